@@ -1,0 +1,107 @@
+//! Choosing the ten best of all stacks up to four pieces from a drawer of 200 sizes, beside a
+//! general mixed-integer solver that finds only the single best of the same stacks.
+
+use anvil_core::choose::{Request, choose};
+use anvil_core::drawer::{Source, Stock};
+use anvil_core::length::Length;
+use anvil_core::wanted::Effect;
+use anvil_core::window::{Aim, Window};
+use criterion::{Criterion, criterion_group, criterion_main};
+use microlp::{ComparisonOp, OptimizationDirection, Problem};
+
+const SIZES: i64 = 200;
+const PIECES: u32 = 4;
+
+/// Sizes as a micrometer gives them: about 10 µm apart, none on the grid.
+fn micrometered() -> Vec<Stock> {
+    let line = |i: i64| Stock {
+        thickness_nm: Length::from_nm(500_000 + i * 10_000 + (i * 7_919) % 3_000),
+        u_nm: 800.0,
+        quantity: 3,
+        source: Source::OnHand,
+    };
+    (0..SIZES).map(line).collect()
+}
+
+/// Sizes as marked, on a grid: many stacks share a total.
+fn marked() -> Vec<Stock> {
+    let line = |i: i64| Stock {
+        thickness_nm: Length::from_nm(500_000 + i * 10_000),
+        u_nm: 2_900.0,
+        quantity: 3,
+        source: Source::OnHand,
+    };
+    (0..SIZES).map(line).collect()
+}
+
+fn request(stock: &[Stock], width_nm: i64) -> Request<'_> {
+    Request {
+        clearance_nm: 5_432_100.0,
+        u_nm: 2_000.0,
+        dof: Some(2.0),
+        fitted: Length::ZERO,
+        u_fitted_nm: 0.0,
+        effect: Effect::Closes,
+        window: Window::new(Some(Length::from_nm(100_000)), Some(Length::from_nm(100_000 + width_nm)))
+            .expect("limits are in order"),
+        aim: Aim { from_nm: 130_000.0, to_nm: 130_000.0 },
+        floor: 0.95,
+        least_pieces: 1,
+        most_pieces: PIECES,
+        best: 10,
+        stock,
+    }
+}
+
+/// Minimise `|c − Σ n_i s_i − target|` over whole `0 ≤ n_i ≤ quantity`, `1 ≤ Σ n_i ≤ 4`; in µm, so
+/// that the solver's tolerances fit the figures.
+fn by_solver(request: &Request<'_>) -> f64 {
+    let mut problem = Problem::new(OptimizationDirection::Minimize);
+    let off = problem.add_var(1.0, (0.0, f64::INFINITY));
+    let counts: Vec<_> = request
+        .stock
+        .iter()
+        .map(|s| problem.add_integer_var(0.0, (0, i32::try_from(s.quantity).unwrap_or(i32::MAX))))
+        .collect();
+    let micro = |nm: f64| nm / 1_000.0;
+    let wanted = micro(request.clearance_nm - request.aim.from_nm);
+    let sum = |sign: f64| -> Vec<_> {
+        let terms = counts.iter().zip(request.stock);
+        terms.map(|(v, s)| (*v, sign * micro(s.thickness_nm.as_f64()))).chain([(off, 1.0)]).collect()
+    };
+    problem.add_constraint(sum(1.0), ComparisonOp::Ge, wanted);
+    problem.add_constraint(sum(-1.0), ComparisonOp::Ge, -wanted);
+    let pieces: Vec<_> = counts.iter().map(|v| (*v, 1.0)).collect();
+    problem.add_constraint(pieces.as_slice(), ComparisonOp::Ge, 1.0);
+    problem.add_constraint(pieces.as_slice(), ComparisonOp::Le, f64::from(PIECES));
+    problem.solve().map_or(f64::NAN, |s| s.objective())
+}
+
+fn bench(c: &mut Criterion) {
+    let (micrometered, marked) = (micrometered(), marked());
+    let wide = request(&marked, 60_000);
+    let ours = choose(&wide).expect("the request is sound").ranked[0].off_target_nm / 1_000.0;
+    let solver = by_solver(&wide);
+    assert!((ours - solver).abs() < 1e-3, "the two disagree: {ours} and {solver} µm");
+
+    let mut group = c.benchmark_group("ten best of stacks up to four from 200 sizes");
+    group.sample_size(20);
+    for (name, stock, width) in [
+        ("micrometered sizes", &micrometered, 60_000),
+        ("marked sizes", &marked, 60_000),
+        ("micrometered sizes, window too narrow", &micrometered, 6_000),
+        ("marked sizes, window too narrow", &marked, 6_000),
+    ] {
+        group.bench_function(name, |b| b.iter(|| choose(&request(stock, width))));
+    }
+    group.finish();
+
+    let mut group = c.benchmark_group("the one best, by a general solver");
+    group.sample_size(10);
+    group.bench_function("marked sizes", |b| b.iter(|| by_solver(&wide)));
+    group.bench_function("micrometered sizes", |b| b.iter(|| by_solver(&request(&micrometered, 60_000))));
+    group.finish();
+}
+
+criterion_group!(benches, bench);
+criterion_main!(benches);

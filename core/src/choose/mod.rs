@@ -1,0 +1,336 @@
+//! Choosing pieces for one check.
+//!
+//! A *setting* is a total thickness; the best stack stands for each. Settings are ranked: those
+//! whose chance in window reaches the shop's floor before the rest; among those, nearest the
+//! target, then fewest pieces, then on hand before to be ordered before discontinued; among the
+//! rest, by chance. The search is exact: it meets in the middle over half-stacks sorted by
+//! thickness and widens outward from the target, so it looks at few of the many stacks but proves
+//! that none of the others is better.
+
+mod halves;
+mod rank;
+mod search;
+mod ways;
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+
+use crate::drawer::{Source, Stock};
+use crate::estimate::{Origin, Part, combine};
+use crate::judge::{self, Call, t95};
+use crate::length::Length;
+use crate::wanted::Effect;
+use crate::window::{Aim, Window};
+use crate::working::{Line, Working};
+
+pub use ways::{Grind, WaysOut, ways_out};
+
+/// The most pieces that can be asked for in one stack.
+pub const MOST_PIECES: u32 = 8;
+/// The most half-stacks the search will lay out; 200 sizes and six pieces stay below it.
+const MOST_HALVES: u64 = 2_000_000;
+
+/// A clearance so far inside a window open to one side that nothing is left to chance: 1000 km.
+const FAR_INSIDE: f64 = 1e15;
+
+/// What is asked of the chooser.
+#[derive(Clone, Debug)]
+pub struct Request<'a> {
+    /// The clearance now, in nanometres.
+    pub clearance_nm: f64,
+    /// Its standard uncertainty in nanometres.
+    pub u_nm: f64,
+    /// Its degrees of freedom; none means infinite.
+    pub dof: Option<f64>,
+    /// The total thickness of what is fitted now; zero for nothing.
+    pub fitted: Length,
+    /// The standard uncertainty of that thickness in nanometres.
+    pub u_fitted_nm: f64,
+    /// What a thicker piece does.
+    pub effect: Effect,
+    /// The window to land in.
+    pub window: Window,
+    /// Where in it to aim.
+    pub aim: Aim,
+    /// The chance in window below which a choice ranks after the rest; from 0.5 to below 1.
+    pub floor: f64,
+    /// The fewest pieces a stack may have; zero allows none at all.
+    pub least_pieces: u32,
+    /// The most pieces a stack may have.
+    pub most_pieces: u32,
+    /// How many settings to return.
+    pub best: usize,
+    /// The sizes to choose from.
+    pub stock: &'a [Stock],
+}
+
+/// Why a request cannot be answered.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
+pub enum ChooseError {
+    /// A floor outside its range.
+    #[error("floor: the chance asked for is from 50 % to below 100 %, such as 95 %")]
+    BadFloor,
+    /// Pieces outside their range.
+    #[error("pieces: a stack has from 1 to {MOST_PIECES} pieces, and its least is not above its most")]
+    BadPieces,
+    /// A piece of no thickness.
+    #[error("sizes: size {at} is not thicker than nothing")]
+    ThinSize {
+        /// Which line of the stock, counted from 1.
+        at: usize,
+    },
+    /// An uncertainty or clearance that is no figure.
+    #[error("clearance: the clearance and the uncertainties must be finite, and the uncertainties zero or more")]
+    NotFinite,
+    /// More stacks than can be searched.
+    #[error("sizes: so many sizes in stacks of so many pieces cannot be searched: allow fewer pieces")]
+    TooMany,
+}
+
+/// One setting that can be had, with what it would give.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Choice {
+    /// The pieces, thickest first.
+    pub pieces: Vec<Pieces>,
+    /// Their total thickness in nanometres.
+    pub total_nm: Length,
+    /// The clearance they would give, in nanometres.
+    pub predicted_nm: f64,
+    /// Its standard uncertainty in nanometres.
+    pub u_nm: f64,
+    /// Its degrees of freedom; none means infinite.
+    pub dof: Option<f64>,
+    /// The half-width of its 95 % interval in nanometres.
+    pub expanded_nm: f64,
+    /// The chance that it lies in the window, 0 to 1.
+    pub chance: f64,
+    /// Whether that chance reaches the shop's floor.
+    pub reaches_floor: bool,
+    /// Prediction less the tight limit in nanometres; none where the window is open there.
+    pub to_low_nm: Option<f64>,
+    /// The loose limit less the prediction in nanometres; none where the window is open there.
+    pub to_high_nm: Option<f64>,
+    /// How far the prediction is from what is aimed at, in nanometres.
+    pub off_target_nm: f64,
+    /// Where the prediction lies, without regard to its uncertainty.
+    pub lands: Call,
+    /// Where its pieces would come from; the least ready of them.
+    pub source: Source,
+    /// The arithmetic.
+    pub working: Working,
+}
+
+/// Some pieces of one size.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Pieces {
+    /// The thickness of one in nanometres.
+    pub thickness_nm: Length,
+    /// How many.
+    pub count: u32,
+    /// Where they would come from.
+    pub source: Source,
+}
+
+/// The ranked settings, and the next sizes beside the best.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Choices {
+    /// The best settings, best first.
+    pub ranked: Vec<Choice>,
+    /// The best with one piece swapped for the next thinner size.
+    pub thinner: Option<Choice>,
+    /// The best with one piece swapped for the next thicker size.
+    pub thicker: Option<Choice>,
+}
+
+/// The best settings that the stock allows, ranked, exactly.
+///
+/// ```
+/// use anvil_core::choose::{choose, Request};
+/// use anvil_core::drawer::{Source, Stock};
+/// use anvil_core::{length::Length, wanted::Effect, window::{Aim, Window}};
+/// // Common practice, no source: window 6 to 12 thou, mean 40 1/3, target 9, pieces of 5 only.
+/// let thou = |t: f64| t * 25_400.0;
+/// let five = Stock { thickness_nm: Length::from_nm(127_000), u_nm: 0.0, quantity: 9, source: Source::OnHand };
+/// let found = choose(&Request {
+///     clearance_nm: thou(121.0 / 3.0), u_nm: thou(0.2), dof: None,
+///     fitted: Length::ZERO, u_fitted_nm: 0.0, effect: Effect::Closes,
+///     window: Window::new(Some(Length::from_nm(152_400)), Some(Length::from_nm(304_800))).unwrap(),
+///     aim: Aim { from_nm: thou(9.0), to_nm: thou(9.0) },
+///     floor: 0.95, least_pieces: 1, most_pieces: 8, best: 3, stock: &[five],
+/// }).unwrap();
+/// assert_eq!(found.ranked[0].pieces[0].count, 6);
+/// ```
+pub fn choose(request: &Request<'_>) -> Result<Choices, ChooseError> {
+    request.check()?;
+    let ranked = search::best(request)?;
+    let (thinner, thicker) = match ranked.first() {
+        Some(best) => (
+            ways::next_size(request, best, true),
+            ways::next_size(request, best, false),
+        ),
+        None => (None, None),
+    };
+    Ok(Choices {
+        ranked,
+        thinner,
+        thicker,
+    })
+}
+
+impl Request<'_> {
+    fn check(&self) -> Result<(), ChooseError> {
+        if !(0.5..1.0).contains(&self.floor) {
+            return Err(ChooseError::BadFloor);
+        }
+        if self.most_pieces == 0
+            || self.most_pieces > MOST_PIECES
+            || self.least_pieces > self.most_pieces
+        {
+            return Err(ChooseError::BadPieces);
+        }
+        if let Some(at) = self.stock.iter().position(|s| s.thickness_nm <= Length::ZERO) {
+            return Err(ChooseError::ThinSize { at: at + 1 });
+        }
+        let us = [self.u_nm, self.u_fitted_nm];
+        let sound = |u: f64| u.is_finite() && u >= 0.0;
+        let finite = self.clearance_nm.is_finite()
+            && us.into_iter().all(sound)
+            && self.stock.iter().all(|s| sound(s.u_nm))
+            && self.dof.is_none_or(|d| d > 0.0);
+        if finite { Ok(()) } else { Err(ChooseError::NotFinite) }
+    }
+
+    /// The clearance that a total thickness would give: `c' = c − k (s − s0)`.
+    fn predicted_nm(&self, total_nm: i64) -> f64 {
+        self.clearance_nm - self.effect.k() * (total_nm - self.fitted.nm()) as f64
+    }
+
+    /// The total thickness that would give a clearance.
+    fn total_for(&self, clearance_nm: f64) -> f64 {
+        self.fitted.as_f64() + self.effect.k() * (self.clearance_nm - clearance_nm)
+    }
+
+    /// The uncertainty of a prediction whose pieces add the variance `pieces_u2`, and its degrees
+    /// of freedom worked out again.
+    fn predicted_u(&self, pieces_u2: f64) -> (f64, Option<f64>) {
+        let part = |from, u_nm, dof| Part { from, u_nm, dof };
+        combine(&[
+            part(Origin::Scatter, self.u_nm, self.dof),
+            part(Origin::Pieces, self.u_fitted_nm, None),
+            part(Origin::Pieces, pieces_u2.sqrt(), None),
+        ])
+    }
+
+    /// The clearances inside the window for which `reaches` holds, where it holds for any: it must
+    /// hold best in the middle and less towards the limits. An open end stays open.
+    fn band(&self, reaches: impl Fn(f64) -> bool) -> Option<(f64, f64)> {
+        let (low, high) = (self.window.low_nm(), self.window.high_nm());
+        let best = match (low.is_finite(), high.is_finite()) {
+            (true, true) => f64::midpoint(low, high),
+            (true, false) => low + FAR_INSIDE,
+            _ => high - FAR_INSIDE,
+        };
+        if !reaches(best) {
+            return None;
+        }
+        let edge = |limit: f64| {
+            if limit.is_infinite() || reaches(limit) {
+                return limit;
+            }
+            let (mut inside, mut outside) = (best, limit);
+            while (outside - inside).abs() > 0.5 {
+                let middle = f64::midpoint(inside, outside);
+                if reaches(middle) {
+                    inside = middle;
+                } else {
+                    outside = middle;
+                }
+            }
+            inside
+        };
+        Some((edge(low), edge(high)))
+    }
+
+    /// Everything about a stack of the given lines of stock.
+    fn describe(&self, stack: &[&Stock]) -> Choice {
+        let mut by_size = stack.to_vec();
+        by_size.sort_by_key(|s| (std::cmp::Reverse(s.thickness_nm), s.source));
+        let mut pieces: Vec<Pieces> = Vec::new();
+        for stock in by_size {
+            match pieces.last_mut() {
+                Some(last)
+                    if last.thickness_nm == stock.thickness_nm && last.source == stock.source =>
+                {
+                    last.count += 1;
+                }
+                _ => pieces.push(Pieces {
+                    thickness_nm: stock.thickness_nm,
+                    count: 1,
+                    source: stock.source,
+                }),
+            }
+        }
+        let total = stack.iter().map(|s| s.thickness_nm.nm()).sum::<i64>();
+        let predicted_nm = self.predicted_nm(total);
+        let (u_nm, dof) = self.predicted_u(stack.iter().map(|s| s.u_nm * s.u_nm).sum());
+        let chance = judge::chance(predicted_nm, u_nm, dof, self.window);
+        let lands = if self.window.holds(predicted_nm) {
+            Call::In
+        } else if predicted_nm < self.window.low_nm() {
+            Call::Tight
+        } else {
+            Call::Loose
+        };
+        Choice {
+            working: self.working(&pieces, total, predicted_nm),
+            pieces,
+            total_nm: Length::from_nm(total),
+            predicted_nm,
+            u_nm,
+            dof,
+            expanded_nm: t95(dof) * u_nm,
+            chance,
+            reaches_floor: chance >= self.floor,
+            to_low_nm: self.window.low().map(|l| predicted_nm - l.as_f64()),
+            to_high_nm: self.window.high().map(|h| h.as_f64() - predicted_nm),
+            off_target_nm: self.aim.distance_nm(predicted_nm),
+            lands,
+            source: stack.iter().map(|s| s.source).max().unwrap_or(Source::OnHand),
+        }
+    }
+
+    fn working(&self, pieces: &[Pieces], total: i64, predicted_nm: f64) -> Working {
+        let mut lines = Vec::new();
+        if pieces.iter().map(|p| p.count).sum::<u32>() > 1 {
+            let mut line = Line::new();
+            for (i, piece) in pieces.iter().enumerate() {
+                if i > 0 {
+                    line = line.text(" + ");
+                }
+                if piece.count > 1 {
+                    line = line.text(format!("{} × ", piece.count));
+                }
+                line = line.length(piece.thickness_nm.as_f64());
+            }
+            lines.push(line.text(" = ").length(total as f64));
+        }
+        let sign = match self.effect {
+            Effect::Closes => " − (",
+            Effect::Opens => " + (",
+        };
+        lines.push(
+            Line::new()
+                .length(self.clearance_nm)
+                .text(sign)
+                .length(total as f64)
+                .text(" − ")
+                .length(self.fitted.as_f64())
+                .text(") = ")
+                .length(predicted_nm),
+        );
+        lines
+    }
+}

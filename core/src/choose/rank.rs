@@ -1,0 +1,83 @@
+//! The order of settings, and the short list of the best.
+
+use std::cmp::Ordering;
+
+use crate::drawer::Source;
+
+/// A stack with what its rank depends on.
+#[derive(Clone, Debug)]
+pub(super) struct Candidate {
+    pub total: i64,
+    pub reaches_floor: bool,
+    pub distance: f64,
+    pub chance: f64,
+    pub source: Source,
+    /// The lines of stock, ascending by thickness.
+    pub lines: Vec<u16>,
+    /// Their thicknesses, ascending.
+    pub sizes: Vec<i64>,
+}
+
+impl Candidate {
+    /// Less is better.
+    pub fn order(&self, other: &Self) -> Ordering {
+        other
+            .reaches_floor
+            .cmp(&self.reaches_floor)
+            .then_with(|| {
+                let chance = if self.reaches_floor {
+                    Ordering::Equal
+                } else {
+                    other.chance.total_cmp(&self.chance)
+                };
+                chance.then(self.distance.total_cmp(&other.distance))
+            })
+            .then(self.lines.len().cmp(&other.lines.len()))
+            .then(self.source.cmp(&other.source))
+            // Thin shims are springy: of two equal stacks, the one with the thicker thinnest piece.
+            .then_with(|| other.sizes.cmp(&self.sizes))
+            .then(other.chance.total_cmp(&self.chance))
+            .then(self.lines.cmp(&other.lines))
+    }
+}
+
+/// The best candidates so far, one for each total.
+pub(super) struct Shortlist {
+    keep: usize,
+    best: Vec<Candidate>,
+}
+
+impl Shortlist {
+    pub fn new(keep: usize) -> Self {
+        Self { keep, best: Vec::with_capacity(keep + 1) }
+    }
+
+    pub fn offer(&mut self, candidate: Candidate) {
+        if let Some(same) = self.best.iter().position(|b| b.total == candidate.total) {
+            if candidate.order(&self.best[same]).is_ge() {
+                return;
+            }
+            self.best.remove(same);
+        } else if self.best.len() == self.keep
+            && self.worst().is_some_and(|w| candidate.order(w).is_ge())
+        {
+            return;
+        }
+        let at = self.best.partition_point(|b| b.order(&candidate).is_lt());
+        self.best.insert(at, candidate);
+        self.best.truncate(self.keep);
+    }
+
+    pub fn of_total(&self, total: i64) -> Option<&Candidate> {
+        self.best.iter().find(|b| b.total == total)
+    }
+
+    /// The last on a full list; none while there is room.
+    pub fn worst(&self) -> Option<&Candidate> {
+        if self.best.len() < self.keep { None } else { self.best.last() }
+    }
+
+    pub fn into_best(self) -> Vec<Candidate> {
+        self.best
+    }
+}

@@ -1,0 +1,134 @@
+//! The sizes beside the best choice, and the ways out when nothing in the drawer fits.
+
+use serde::{Deserialize, Serialize};
+
+use super::{Choice, ChooseError, MOST_PIECES, Request, choose};
+use crate::drawer::Stock;
+use crate::judge::chance;
+use crate::length::Length;
+use crate::wanted::wanted;
+
+/// The best with one piece swapped for the next size up or down; the swap that changes least.
+pub(super) fn next_size(request: &Request<'_>, best: &Choice, thinner: bool) -> Option<Choice> {
+    let stack: Vec<Stock> = best
+        .pieces
+        .iter()
+        .flat_map(|p| {
+            let found = request.stock.iter().find(|s| {
+                s.thickness_nm == p.thickness_nm && s.source == p.source && s.quantity > 0
+            });
+            found.into_iter().cycle().take(p.count as usize).cloned()
+        })
+        .collect();
+    let spare = |s: &Stock| {
+        let used = stack
+            .iter()
+            .filter(|t| t.thickness_nm == s.thickness_nm && t.source == s.source)
+            .count();
+        (used as u64) < u64::from(s.quantity)
+    };
+    let mut nearest: Option<(i64, usize, &Stock)> = None;
+    for (at, piece) in stack.iter().enumerate() {
+        for other in request.stock.iter().filter(|s| spare(s)) {
+            let step = other.thickness_nm.nm() - piece.thickness_nm.nm();
+            let step = if thinner { -step } else { step };
+            let better = nearest.is_none_or(|(least, _, kept)| {
+                (step, other.source) < (least, kept.source)
+            });
+            if step > 0 && better {
+                nearest = Some((step, at, other));
+            }
+        }
+    }
+    let (_, at, other) = nearest?;
+    let swapped: Vec<&Stock> = stack
+        .iter()
+        .enumerate()
+        .map(|(i, s)| if i == at { other } else { s })
+        .collect();
+    Some(request.describe(&swapped))
+}
+
+/// What can be done when no setting reaches the shop's floor.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct WaysOut {
+    /// The thickness that would hit the target, in nanometres.
+    pub wanted_nm: f64,
+    /// The thinnest single piece that would reach the floor, in nanometres; none where no
+    /// thickness would, because the measurement is not sure enough for the window.
+    pub from_nm: Option<f64>,
+    /// The thickest single piece that would reach the floor, in nanometres.
+    pub to_nm: Option<f64>,
+    /// The best choice with more pieces than the sheet allows, where that would do.
+    pub stack_more: Option<Choice>,
+    /// A thicker piece on hand that could be ground to the thickness wanted.
+    pub grind: Option<Grind>,
+}
+
+/// A piece to be ground thinner.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Grind {
+    /// The piece to start from, in nanometres.
+    pub from_nm: Length,
+    /// How much to take off, in nanometres.
+    pub by_nm: f64,
+}
+
+/// The ways out: what would fit, stacking more, grinding one down.
+///
+/// `u_piece_nm` is the standard uncertainty of a piece bought or ground to size.
+pub fn ways_out(request: &Request<'_>, u_piece_nm: f64) -> Result<WaysOut, ChooseError> {
+    request.check()?;
+    let wanted_nm = wanted(
+        request.clearance_nm,
+        request.aim,
+        request.fitted,
+        request.effect,
+    )
+    .thickness_nm;
+    let fits = fitting_range(request, u_piece_nm);
+    let stack_more = if request.most_pieces < MOST_PIECES {
+        let more = Request {
+            most_pieces: (request.most_pieces + 2).min(MOST_PIECES),
+            best: 1,
+            ..request.clone()
+        };
+        match choose(&more) {
+            Ok(found) => found.ranked.into_iter().find(|c| c.reaches_floor),
+            Err(ChooseError::TooMany) => None,
+            Err(other) => return Err(other),
+        }
+    } else {
+        None
+    };
+    let grind = request
+        .stock
+        .iter()
+        .filter(|s| s.quantity > 0 && s.thickness_nm.as_f64() > wanted_nm && wanted_nm > 0.0)
+        .min_by_key(|s| (s.source, s.thickness_nm))
+        .map(|s| Grind {
+            from_nm: s.thickness_nm,
+            by_nm: s.thickness_nm.as_f64() - wanted_nm,
+        });
+    Ok(WaysOut {
+        wanted_nm,
+        from_nm: fits.map(|f| f.0),
+        to_nm: fits.map(|f| f.1),
+        stack_more,
+        grind,
+    })
+}
+
+/// The thicknesses of a single piece that would reach the floor.
+fn fitting_range(request: &Request<'_>, u_piece_nm: f64) -> Option<(f64, f64)> {
+    let (u, dof) = request.predicted_u(u_piece_nm * u_piece_nm);
+    let (from, to) = request.band(|c| chance(c, u, dof, request.window) >= request.floor)?;
+    // Open to one side: no clearance is too much, and no piece at all gives the most there is.
+    let none_at_all = request.predicted_nm(0);
+    let from = if from.is_finite() { from } else { to.min(none_at_all) };
+    let to = if to.is_finite() { to } else { from.max(none_at_all) };
+    let totals = [from, to].map(|c| request.total_for(c).max(0.0));
+    Some((totals[0].min(totals[1]), totals[0].max(totals[1])))
+}

@@ -1,0 +1,88 @@
+//! What a set of readings says about a clearance, and how far to trust it.
+//!
+//! The arithmetic follows JCGM 100:2008 (GUM): Type A from scatter (clause 4.2), Type B from the
+//! instrument (4.3.7), combined root-sum-square (5.1.2), effective degrees of freedom by the
+//! Welch–Satterthwaite formula (G.4.1), not cut to a whole number.
+
+use serde::{Deserialize, Serialize};
+
+use crate::working::Working;
+
+/// What is known of a clearance from one way of measuring it.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Estimate {
+    /// The clearance in nanometres: float above zero, preload below.
+    pub clearance_nm: f64,
+    /// Its standard uncertainty in nanometres.
+    pub u_nm: f64,
+    /// The effective degrees of freedom of `u_nm`; none means infinite.
+    pub dof: Option<f64>,
+    /// How many readings stand behind it.
+    pub readings: usize,
+    /// The largest reading less the smallest, in nanometres.
+    pub spread_nm: f64,
+    /// What the uncertainty is made of.
+    pub parts: Vec<Part>,
+    /// The arithmetic in full.
+    pub working: Working,
+}
+
+/// One contribution to an uncertainty.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Part {
+    /// What it comes from.
+    pub from: Origin,
+    /// Its standard uncertainty in nanometres.
+    pub u_nm: f64,
+    /// Its degrees of freedom; none means infinite.
+    pub dof: Option<f64>,
+}
+
+/// Where a contribution to an uncertainty comes from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Origin {
+    /// The readings' own scatter.
+    Scatter,
+    /// The gauge's stated repeatability, in place of the readings' own scatter.
+    Repeatability,
+    /// The step of the gauge's scale.
+    Resolution,
+    /// The gauge's permissible error.
+    PermissibleError,
+    /// The allowance of a trial-to-final adjustment.
+    Adjustment,
+    /// The thickness of pieces.
+    Pieces,
+}
+
+impl Estimate {
+    /// The half-width of the two-sided 95 % interval in nanometres: `t95(ν) u`.
+    #[must_use]
+    pub fn expanded_nm(&self) -> f64 {
+        crate::judge::t95(self.dof) * self.u_nm
+    }
+}
+
+/// Combines contributions: the standard uncertainty and its effective degrees of freedom.
+///
+/// ```
+/// use anvil_core::estimate::{combine, Origin, Part};
+/// let part = |u_nm, dof| Part { from: Origin::Scatter, u_nm, dof };
+/// let (u, dof) = combine(&[part(3.0, Some(4.0)), part(4.0, None)]);
+/// assert_eq!(u, 5.0);
+/// assert!((dof.unwrap() - 625.0 / (81.0 / 4.0)).abs() < 1e-12);
+/// ```
+#[must_use]
+pub fn combine(parts: &[Part]) -> (f64, Option<f64>) {
+    let variance: f64 = parts.iter().map(|p| p.u_nm * p.u_nm).sum();
+    let weighted: f64 = parts
+        .iter()
+        .filter_map(|p| p.dof.map(|dof| p.u_nm.powi(4) / dof))
+        .sum();
+    let dof = (weighted > 0.0).then(|| variance * variance / weighted);
+    (variance.sqrt(), dof)
+}

@@ -1,0 +1,345 @@
+//! Reading a sheet, and naming every fault by its place in the file.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use serde::Serialize;
+use serde_json::Value;
+
+use super::{Check, CheckKind, FORMAT, Sheet, VERSION, Written, json_schema};
+use crate::length::Length;
+
+/// The name that the schema gives to lengths in bench notation.
+pub(super) const LENGTH_FORMAT: &str = "bench-length";
+
+/// One fault of a sheet.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Fault {
+    /// The place in the file as a JSON Pointer (RFC 6901), or the line and column where the file
+    /// is no JSON at all.
+    pub place: String,
+    /// What is wrong there, and what would be right.
+    pub message: String,
+}
+
+/// Reads a sheet from its file. A sheet with any fault is refused whole, with every fault listed.
+///
+/// ```
+/// let faults = anvil_core::sheet::read("{\"format\":\"dry-anvil-sheet\",\"version\":9}").unwrap_err();
+/// assert_eq!(faults[0].place, "/version");
+/// ```
+pub fn read(text: &str) -> Result<Sheet, Vec<Fault>> {
+    let text = text.strip_prefix('\u{feff}').unwrap_or(text);
+    let value: Value = serde_json::from_str(text).map_err(|e| {
+        vec![Fault {
+            place: format!("line {}, column {}", e.line(), e.column()),
+            message: format!("this is not JSON: {e}"),
+        }]
+    })?;
+    check_format(&value).map_err(|f| vec![f])?;
+    check_schema(&value)?;
+    let sheet: Sheet = serde_json::from_value(value).map_err(|e| {
+        vec![Fault {
+            place: "/".into(),
+            message: e.to_string(),
+        }]
+    })?;
+    let faults = Faults::of(&sheet);
+    if faults.is_empty() { Ok(sheet) } else { Err(faults) }
+}
+
+fn check_format(value: &Value) -> Result<(), Fault> {
+    let fault = |place: &str, message: String| Fault {
+        place: place.into(),
+        message,
+    };
+    if value.get("format").and_then(Value::as_str) != Some(FORMAT) {
+        return Err(fault(
+            "/format",
+            format!("this is not a spec sheet: its format must say “{FORMAT}”"),
+        ));
+    }
+    match value.get("version").and_then(Value::as_u64) {
+        Some(version) if version == u64::from(VERSION) => Ok(()),
+        Some(version) if version > u64::from(VERSION) => Err(fault(
+            "/version",
+            format!(
+                "this sheet is of version {version} and this program reads up to version {VERSION}: use a newer program, or save the sheet as version {VERSION}"
+            ),
+        )),
+        _ => Err(fault("/version", format!("the version must be {VERSION}"))),
+    }
+}
+
+fn check_schema(value: &Value) -> Result<(), Vec<Fault>> {
+    let validator = jsonschema::options()
+        .with_format(LENGTH_FORMAT, |text: &str| length_fault(text).is_none())
+        .should_validate_formats(true)
+        .build(&json_schema())
+        .map_err(|e| {
+            vec![Fault {
+                place: "/".into(),
+                message: format!("the program's own schema is broken: {e}"),
+            }]
+        })?;
+    let faults: Vec<Fault> = validator
+        .iter_errors(value)
+        .map(|error| {
+            let place = error.instance_path().to_string();
+            let notation = value
+                .pointer(&place)
+                .and_then(Value::as_str)
+                .filter(|_| error.schema_path().to_string().ends_with("/format"))
+                .and_then(length_fault);
+            Fault {
+                message: notation.unwrap_or_else(|| shortened(&error.to_string())),
+                place: if place.is_empty() { "/".into() } else { place },
+            }
+        })
+        .collect();
+    if faults.is_empty() { Ok(()) } else { Err(faults) }
+}
+
+fn length_fault(text: &str) -> Option<String> {
+    Written::try_from(text.to_owned()).err().map(|e| e.to_string())
+}
+
+/// A schema's message may quote a whole object; nobody reads that.
+fn shortened(message: &str) -> String {
+    const MOST: usize = 240;
+    if message.chars().count() <= MOST {
+        return message.to_owned();
+    }
+    let tail: String = message.chars().skip(message.chars().count() - 120).collect();
+    let head: String = message.chars().take(MOST - 120).collect();
+    format!("{head} … {tail}")
+}
+
+/// The faults that no schema sees: names that lead nowhere, windows upside down, rings of waiting.
+struct Faults(Vec<Fault>);
+
+impl Faults {
+    fn of(sheet: &Sheet) -> Vec<Fault> {
+        let mut faults = Self(Vec::new());
+        let shaft_of = faults.parts(sheet);
+        faults.families(sheet);
+        faults.checks(sheet, &shaft_of);
+        faults.packs(sheet);
+        faults.build(sheet);
+        faults.0
+    }
+
+    fn add(&mut self, place: impl Into<String>, message: impl Into<String>) {
+        self.0.push(Fault {
+            place: place.into(),
+            message: message.into(),
+        });
+    }
+
+    fn unique<'a>(&mut self, what: &str, keys: impl Iterator<Item = (String, &'a str)>) {
+        let mut seen = BTreeSet::new();
+        for (place, key) in keys {
+            if !seen.insert(key) {
+                self.add(place, format!("there is another {what} of the key “{key}”: keys must differ"));
+            }
+        }
+    }
+
+    fn more_than_nothing(&mut self, place: String, what: &str, length: &Written) {
+        if length.length() <= Length::ZERO {
+            self.add(place, format!("{what} must be more than nothing"));
+        }
+    }
+
+    fn not_negative(&mut self, place: String, what: &str, length: Option<&Written>) {
+        if length.is_some_and(|l| l.length() < Length::ZERO) {
+            self.add(place, format!("{what} is zero or more"));
+        }
+    }
+
+    /// Checks the parts and returns which shaft each is on.
+    fn parts<'a>(&mut self, sheet: &'a Sheet) -> BTreeMap<&'a str, usize> {
+        self.unique(
+            "shaft",
+            sheet.shafts.iter().enumerate().map(|(i, s)| (format!("/shafts/{i}/key"), s.key.as_str())),
+        );
+        let all = || {
+            sheet.shafts.iter().enumerate().flat_map(|(s, shaft)| {
+                shaft.parts.iter().enumerate().map(move |(p, part)| (s, format!("/shafts/{s}/parts/{p}"), part))
+            })
+        };
+        self.unique("part", all().map(|(_, place, part)| (format!("{place}/key"), part.key.as_str())));
+        for (_, place, part) in all() {
+            self.more_than_nothing(format!("{place}/width"), "a part's width", &part.width);
+            if let Some(diameter) = &part.diameter {
+                self.more_than_nothing(format!("{place}/diameter"), "a part's diameter", diameter);
+            }
+            self.not_negative(format!("{place}/gap_before"), "a gap before a part", part.gap_before.as_ref());
+            self.not_negative(format!("{place}/width_tolerance"), "a tolerance (a ± figure)", part.width_tolerance.as_ref());
+        }
+        all().map(|(shaft, _, part)| (part.key.as_str(), shaft)).collect()
+    }
+
+    fn families(&mut self, sheet: &Sheet) {
+        self.unique(
+            "family",
+            sheet.families.iter().enumerate().map(|(i, f)| (format!("/families/{i}/key"), f.key.as_str())),
+        );
+        for (i, family) in sheet.families.iter().enumerate() {
+            self.not_negative(format!("/families/{i}/tolerance"), "a tolerance (a ± figure)", Some(&family.tolerance));
+            let mut seen = BTreeSet::new();
+            for (s, size) in family.sizes.iter().enumerate() {
+                let place = format!("/families/{i}/sizes/{s}/thickness");
+                self.more_than_nothing(place.clone(), "a piece's thickness", &size.thickness);
+                if !seen.insert(size.thickness.length()) {
+                    self.add(place, format!("the size {} is listed twice", size.thickness.length()));
+                }
+            }
+        }
+    }
+
+    fn checks(&mut self, sheet: &Sheet, shaft_of: &BTreeMap<&str, usize>) {
+        self.unique(
+            "check",
+            sheet.checks.iter().enumerate().map(|(i, c)| (format!("/checks/{i}/key"), c.key.as_str())),
+        );
+        for (i, check) in sheet.checks.iter().enumerate() {
+            let place = format!("/checks/{i}");
+            self.check_place(&place, check, shaft_of);
+            self.check_window(&place, check);
+            self.check_setting(&place, check, sheet, shaft_of);
+            for (a, adjustment) in check.adjustments.iter().enumerate() {
+                self.not_negative(
+                    format!("{place}/adjustments/{a}/tolerance"),
+                    "a tolerance (a ± figure)",
+                    adjustment.tolerance.as_ref(),
+                );
+            }
+        }
+        let waits: Vec<_> = sheet.checks.iter().map(|c| (c.key.as_str(), c.after.as_slice())).collect();
+        self.order("check", &waits, |i, a| format!("/checks/{i}/after/{a}"));
+    }
+
+    fn check_place(&mut self, place: &str, check: &Check, shaft_of: &BTreeMap<&str, usize>) {
+        let Some(between) = &check.between else { return };
+        let shafts: Vec<_> = between
+            .iter()
+            .enumerate()
+            .filter_map(|(b, part)| {
+                let shaft = shaft_of.get(part.as_str());
+                if shaft.is_none() {
+                    self.add(format!("{place}/between/{b}"), format!("no part has the key “{part}”"));
+                }
+                shaft
+            })
+            .collect();
+        if shafts.len() == 2 && shafts[0] != shafts[1] {
+            self.add(format!("{place}/between"), "the two parts are on different shafts: a check lies on one");
+        }
+        if between[0] == between[1] {
+            self.add(format!("{place}/between"), "the two parts are the same: name the ones left and right of the gap");
+        }
+    }
+
+    fn check_window(&mut self, place: &str, check: &Check) {
+        if check.kind == CheckKind::TurningTorque {
+            match check.torque {
+                None => self.add(format!("{place}/torque"), "a turning torque needs its window in newton metres"),
+                Some(t) if t.low_n_m.is_none() && t.high_n_m.is_none() => {
+                    self.add(format!("{place}/torque"), "a window needs at least one limit");
+                }
+                Some(t) if t.low_n_m.zip(t.high_n_m).is_some_and(|(low, high)| low > high) => {
+                    self.add(format!("{place}/torque"), "the low limit is above the high limit");
+                }
+                Some(_) => {}
+            }
+            return;
+        }
+        let Some(book) = &check.window else {
+            self.add(format!("{place}/window"), "the window is missing: give low, high or both");
+            return;
+        };
+        let mut working = None;
+        for (name, written) in [("window", Some(book)), ("shop_window", check.shop_window.as_ref())] {
+            match written.map(super::WrittenWindow::window) {
+                Some(Ok(window)) => working = Some(window),
+                Some(Err(e)) => self.add(format!("{place}/{name}"), e.to_string()),
+                None => {}
+            }
+        }
+        if let Some(Err(e)) = working.map(|w| check.aim(w)) {
+            self.add(format!("{place}/target"), e.to_string());
+        }
+    }
+
+    fn check_setting(&mut self, place: &str, check: &Check, sheet: &Sheet, shaft_of: &BTreeMap<&str, usize>) {
+        let Some(set_by) = &check.set_by else { return };
+        if sheet.family(&set_by.family).is_none() {
+            self.add(format!("{place}/set_by/family"), format!("no family has the key “{}”", set_by.family));
+        }
+        if set_by.least_pieces > set_by.most_pieces {
+            self.add(format!("{place}/set_by/least_pieces"), "the fewest pieces are more than the most");
+        }
+        if let Some(part) = set_by.part.as_deref().filter(|p| !shaft_of.contains_key(p)) {
+            self.add(format!("{place}/set_by/part"), format!("no part has the key “{part}”"));
+        }
+    }
+
+    fn packs(&mut self, sheet: &Sheet) {
+        for (i, pack) in sheet.packs.iter().enumerate() {
+            if sheet.check(&pack.check).is_none() {
+                self.add(format!("/packs/{i}/check"), format!("no check has the key “{}”", pack.check));
+            }
+        }
+    }
+
+    fn build(&mut self, sheet: &Sheet) {
+        self.unique(
+            "step",
+            sheet.build.iter().enumerate().map(|(i, s)| (format!("/build/{i}/key"), s.key.as_str())),
+        );
+        for (i, step) in sheet.build.iter().enumerate() {
+            for (h, key) in step.hold.iter().enumerate() {
+                if sheet.check(key).is_none() {
+                    self.add(format!("/build/{i}/hold/{h}"), format!("no check has the key “{key}”"));
+                }
+            }
+        }
+        let waits: Vec<_> = sheet.build.iter().map(|s| (s.key.as_str(), s.needs.as_slice())).collect();
+        self.order("step", &waits, |i, n| format!("/build/{i}/needs/{n}"));
+    }
+
+    /// Every name waited for exists, and nothing waits for itself in a ring.
+    fn order(&mut self, what: &str, waits: &[(&str, &[String])], place: impl Fn(usize, usize) -> String) {
+        let number: BTreeMap<&str, usize> = waits.iter().enumerate().map(|(i, w)| (w.0, i)).collect();
+        for (i, (_, after)) in waits.iter().enumerate() {
+            for (a, key) in after.iter().enumerate() {
+                if !number.contains_key(key.as_str()) {
+                    self.add(place(i, a), format!("no {what} has the key “{key}”"));
+                }
+            }
+        }
+        // Whatever waits for nothing unfinished is finished; what is never finished waits in a ring.
+        let mut done = vec![false; waits.len()];
+        loop {
+            let free: Vec<usize> = (0..waits.len())
+                .filter(|i| {
+                    !done[*i] && waits[*i].1.iter().all(|k| number.get(k.as_str()).is_none_or(|n| done[*n]))
+                })
+                .collect();
+            if free.is_empty() {
+                break;
+            }
+            for i in free {
+                done[i] = true;
+            }
+        }
+        if let Some(stuck) = done.iter().position(|d| !d) {
+            let ring: Vec<&str> = waits.iter().zip(&done).filter(|(_, d)| !**d).map(|(w, _)| w.0).collect();
+            self.add(
+                place(stuck, 0),
+                format!("these wait for one another in a ring, so none can come first: {}", ring.join(", ")),
+            );
+        }
+    }
+}

@@ -1,0 +1,199 @@
+//! Drawers in and out as CSV (RFC 4180).
+//!
+//! Columns: `family`, `thickness` (with its unit), `on_hand`, `place`, `status` (`current` or
+//! `discontinued`). Reading takes commas, semicolons or tabs, a byte-order mark, and decimal
+//! commas; writing uses commas and points.
+
+use serde::Serialize;
+
+use crate::length::Length;
+use crate::notation::{self, Sign};
+
+/// One size of a drawer, as a row of the file.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+pub struct Row {
+    /// The key of the family.
+    pub family: String,
+    /// The thickness of one piece.
+    pub thickness_nm: Length,
+    /// How many are in the drawer.
+    pub on_hand: i32,
+    /// Where the drawer is.
+    pub place: String,
+    /// The size is no longer made.
+    pub discontinued: bool,
+}
+
+/// One fault of the file.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Fault {
+    /// The line it is on, counted from 1.
+    pub line: u64,
+    /// The column it is in, by its heading.
+    pub column: String,
+    /// What is wrong, and what would be right.
+    pub message: String,
+}
+
+/// The headings, in the order they are written.
+const HEADINGS: [&str; 5] = ["family", "thickness", "on_hand", "place", "status"];
+/// More of one size than this is a slip.
+const MOST_ON_HAND: i32 = 100_000;
+
+/// Reads drawers from CSV. A file with any fault is refused whole, with every fault listed.
+///
+/// ```
+/// let rows = anvil_core::stock_csv::read("family;thickness;on_hand\nc-shim;1,25 mm;4\n").unwrap();
+/// assert_eq!(rows[0].thickness_nm.nm(), 1_250_000);
+/// ```
+pub fn read(text: &str) -> Result<Vec<Row>, Vec<Fault>> {
+    let text = text.strip_prefix('\u{feff}').unwrap_or(text);
+    let header = text.lines().next().unwrap_or("");
+    let delimiter = [b';', b'\t', b',']
+        .into_iter()
+        .find(|d| header.as_bytes().contains(d))
+        .unwrap_or(b',');
+    let mut reader = csv::ReaderBuilder::new()
+        .delimiter(delimiter)
+        .flexible(true)
+        .trim(csv::Trim::All)
+        .from_reader(text.as_bytes());
+    let columns = columns(&mut reader)?;
+    let mut rows: Vec<Row> = Vec::new();
+    let mut faults = Vec::new();
+    for record in reader.records() {
+        match record {
+            Ok(record) if record.iter().all(str::is_empty) => {}
+            Ok(record) => {
+                let line = record.position().map_or(0, csv::Position::line);
+                match row(&record, &columns, line) {
+                    Ok(row) if rows.iter().any(|r| r.family == row.family && r.thickness_nm == row.thickness_nm) => {
+                        faults.push(Fault {
+                            line,
+                            column: "thickness".into(),
+                            message: format!("{} of {} is listed twice: keep one row", row.thickness_nm, row.family),
+                        });
+                    }
+                    Ok(row) => rows.push(row),
+                    Err(mut found) => faults.append(&mut found),
+                }
+            }
+            Err(e) => faults.push(Fault {
+                line: e.position().map_or(0, csv::Position::line),
+                column: String::new(),
+                message: format!("this line cannot be read: {e}"),
+            }),
+        }
+    }
+    if rows.is_empty() && faults.is_empty() {
+        faults.push(Fault {
+            line: 1,
+            column: String::new(),
+            message: "there are no rows under the headings".into(),
+        });
+    }
+    if faults.is_empty() { Ok(rows) } else { Err(faults) }
+}
+
+/// Where each heading stands in the file.
+fn columns(reader: &mut csv::Reader<&[u8]>) -> Result<[Option<usize>; 5], Vec<Fault>> {
+    let heading_fault = |column: &str, message: String| Fault {
+        line: 1,
+        column: column.into(),
+        message,
+    };
+    let headers = reader
+        .headers()
+        .map_err(|e| vec![heading_fault("", format!("the headings cannot be read: {e}"))])?
+        .clone();
+    let found = HEADINGS.map(|h| headers.iter().position(|c| c.eq_ignore_ascii_case(h)));
+    let missing: Vec<Fault> = HEADINGS[..3]
+        .iter()
+        .zip(&found)
+        .filter(|(_, at)| at.is_none())
+        .map(|(h, _)| {
+            let expected = HEADINGS.join(", ");
+            heading_fault(h, format!("the heading “{h}” is missing: the first line must name {expected}"))
+        })
+        .collect();
+    if missing.is_empty() { Ok(found) } else { Err(missing) }
+}
+
+fn row(record: &csv::StringRecord, columns: &[Option<usize>; 5], line: u64) -> Result<Row, Vec<Fault>> {
+    let cell = |at: usize| columns[at].and_then(|c| record.get(c)).unwrap_or("");
+    let mut faults = Vec::new();
+    let mut fault = |at: usize, message: String| {
+        faults.push(Fault {
+            line,
+            column: HEADINGS[at].into(),
+            message,
+        });
+    };
+    if cell(0).is_empty() {
+        fault(0, "the family is missing: write its key".into());
+    }
+    let thickness = match notation::parse(cell(1), None, Sign::NotNegative) {
+        Ok(Length::ZERO) => {
+            fault(1, "a piece must be thicker than nothing".into());
+            Length::ZERO
+        }
+        Ok(length) => length,
+        Err(e) => {
+            fault(1, e.to_string());
+            Length::ZERO
+        }
+    };
+    let on_hand = match cell(2).parse::<i32>() {
+        Ok(n) if (0..=MOST_ON_HAND).contains(&n) => n,
+        Ok(n) => {
+            fault(2, format!("{n} pieces cannot be: write a whole number from 0 to {MOST_ON_HAND}"));
+            0
+        }
+        Err(_) => {
+            fault(2, format!("“{}” is not a count: write a whole number, such as 4", cell(2)));
+            0
+        }
+    };
+    let discontinued = match cell(4).to_lowercase().as_str() {
+        "" | "current" => false,
+        "discontinued" => true,
+        other => {
+            fault(4, format!("“{other}” is not a status: write current or discontinued"));
+            false
+        }
+    };
+    if faults.is_empty() {
+        Ok(Row {
+            family: cell(0).to_owned(),
+            thickness_nm: thickness,
+            on_hand,
+            place: cell(3).to_owned(),
+            discontinued,
+        })
+    } else {
+        Err(faults)
+    }
+}
+
+/// Writes drawers as CSV; what [`read`] takes back unchanged.
+#[must_use]
+pub fn write(rows: &[Row]) -> String {
+    let mut writer = csv::Writer::from_writer(Vec::new());
+    let lines = std::iter::once(HEADINGS.map(str::to_owned)).chain(rows.iter().map(|r| {
+        let status = if r.discontinued { "discontinued" } else { "current" };
+        [
+            r.family.clone(),
+            r.thickness_nm.to_string(),
+            r.on_hand.to_string(),
+            r.place.clone(),
+            status.to_owned(),
+        ]
+    }));
+    for line in lines {
+        // Writing to memory does not fail, and all lines have the same number of cells.
+        let _ = writer.write_record(&line);
+    }
+    let bytes = writer.into_inner().unwrap_or_default();
+    String::from_utf8(bytes).unwrap_or_default()
+}
