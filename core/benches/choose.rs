@@ -74,7 +74,11 @@ fn by_solver(request: &Request<'_>) -> f64 {
     let pieces: Vec<_> = counts.iter().map(|v| (*v, 1.0)).collect();
     problem.add_constraint(pieces.as_slice(), ComparisonOp::Ge, 1.0);
     problem.add_constraint(pieces.as_slice(), ComparisonOp::Le, f64::from(PIECES));
-    problem.solve().map_or(f64::NAN, |s| s.objective())
+    problem
+        .solve()
+        .ok()
+        .and_then(|outcome| outcome.into_solution().ok())
+        .map_or(f64::NAN, |s| s.objective())
 }
 
 fn bench(c: &mut Criterion) {

@@ -180,6 +180,27 @@ pub fn choose(request: &Request<'_>) -> Result<Choices, ChooseError> {
     })
 }
 
+/// What one stack of the stock would give; none where the stock has no such pieces.
+///
+/// Pieces are found by thickness and source, within the quantities.
+#[must_use]
+pub fn predict(request: &Request<'_>, pieces: &[Pieces]) -> Option<Choice> {
+    request.check().ok()?;
+    let mut stack = Vec::new();
+    for wanted in pieces {
+        let line = request.stock.iter().find(|s| {
+            s.thickness_nm == wanted.thickness_nm
+                && s.source == wanted.source
+                && s.quantity >= wanted.count
+        })?;
+        stack.extend(std::iter::repeat_n(line, wanted.count as usize));
+    }
+    let allowed = request.least_pieces as usize..=request.most_pieces.max(MOST_PIECES) as usize;
+    allowed
+        .contains(&stack.len())
+        .then(|| request.describe(&stack))
+}
+
 impl Request<'_> {
     fn check(&self) -> Result<(), ChooseError> {
         if !(0.5..1.0).contains(&self.floor) {

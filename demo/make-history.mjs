@@ -1,0 +1,156 @@
+// Makes drawers.csv and jobs.json for the invented shop: a year of finished jobs and three open
+// ones. Seeded, so that it always makes the same. Run: node demo/make-history.mjs
+import { readFileSync, writeFileSync } from 'node:fs'
+
+const here = new URL('.', import.meta.url)
+const sheet = JSON.parse(readFileSync(new URL('sheets/tolvane-t5.json', here)))
+let seed = 20250311
+const random = () => {
+  // Park and Miller's generator.
+  seed = (seed * 48271) % 2147483647
+  return seed / 2147483647
+}
+const normal = () => Math.sqrt(-2 * Math.log(random())) * Math.cos(2 * Math.PI * random())
+const pick = (list) => list[Math.floor(random() * list.length)]
+const um = (text) => Math.round(parseFloat(text) * 1000)
+const mm = (microns) => `${(microns / 1000).toFixed(3).replace(/0$/, '')} mm`
+const dial = (microns) => Math.max(0, Math.round((microns + normal() * 2.5) / 10) * 10)
+
+// What is in the drawers once all of this has happened.
+const standing = {
+  't5-input-shim': [3, 4, 2, 0, 5, 6, 3, 4, 2, 1, 3, 0, 2, 1, 1],
+  't5-main-shim': [1, 2, 4, 3, 5, 2, 6, 4, 0, 3, 2, 5, 1, 2, 3, 0, 2, 1, 1, 0, 1],
+  't5-idler-shim': [14, 9, 11, 6],
+  't5-fifth-spacer': [1, 2, 3, 1, 2, 0, 2, 3, 1, 1, 1],
+  't5-side-washer': [2, 0, 3, 0, 0, 1],
+  't5-diff-shim': Array.from({ length: 31 }, (_, i) => [2, 3, 1, 4, 2, 0, 3][i % 7]),
+}
+const used = {}
+const sizesOf = (key) => sheet.families.find((f) => f.key === key).sizes.map((s) => um(s.thickness))
+const aimOf = (check) => {
+  const w = check.shop_window ?? check.window
+  const target = typeof check.target === 'object' ? check.target : {}
+  if (target.at) return um(target.at)
+  if (target.between) return (um(target.between[0]) + um(target.between[1])) / 2
+  return um(w.low) + (um(w.high) - um(w.low)) * (check.target === 'tight' ? 0.25 : 0.5)
+}
+const shiftOf = (check) => (check.adjustments ?? []).reduce((sum, a) => sum + um(a.by), 0)
+const three = (microns) => [0, 0, 0].map(() => dial(microns))
+const mean = (list) => list.reduce((a, b) => a + b, 0) / list.length
+
+function nearestStack(sizes, wanted, most, count = 0, from = 0, stack = []) {
+  let best = stack.length ? { off: Math.abs(wanted), stack } : { off: Infinity, stack }
+  if (count === most) return best
+  for (let i = from; i < sizes.length; i++) {
+    const found = nearestStack(sizes, wanted - sizes[i], most, count + 1, i, [...stack, sizes[i]])
+    if (found.off < best.off - 0.1 || (found.off < best.off + 0.1 && found.stack.length < best.stack.length)) best = found
+  }
+  return best
+}
+
+// One check worked from the first reading to the signature, on a box whose true gap is known.
+function work(check) {
+  const steps = []
+  const window = check.shop_window ?? check.window
+  const low = um(window.low)
+  const high = window.high ? um(window.high) : low + 900
+  const aim = aimOf(check)
+  if (!check.set_by) {
+    const gap = low + (high - low) * (0.35 + 0.3 * random())
+    steps.push({ read: three(gap).map(mm) }, { sign: '' })
+    return { check: check.key, steps }
+  }
+  const { family, effect } = check.set_by
+  const most = check.set_by.most_pieces ?? 1
+  const sizes = sizesOf(family)
+  const asFound = check.set_by.measured_with === 'as_found'
+  const fitted = asFound ? pick(sizes.slice(1, -3)) : 0
+  const middle = most > 1 ? 480 + 200 * random() : sizes[Math.floor(sizes.length * (0.3 + 0.4 * random()))]
+  const gap = asFound ? aim + effect * 10 * Math.round(4 + 14 * random()) * pick([1, 1, 1, -0.5]) : aim + middle
+  const shift = shiftOf(check)
+  const readings = three(gap - shift)
+  if (asFound) steps.push({ fitted: mm(fitted) })
+  steps.push({ read: readings.map(mm) })
+  const clearance = mean(readings) + shift
+  const wanted = fitted + effect * (clearance - aim)
+  const { stack } = nearestStack(sizes, wanted, most)
+  const total = stack.reduce((a, b) => a + b, 0)
+  const counts = new Map()
+  for (const size of stack) counts.set(size, (counts.get(size) ?? 0) + 1)
+  for (const [size, count] of counts) {
+    used[`${family} ${size}`] = (used[`${family} ${size}`] ?? 0) + count
+  }
+  steps.push({ choose: [...counts].map(([size, count]) => [mm(size), count]) }, { fit: false })
+  const achieved = gap - effect * (total - fitted) - 2 - 2 * random()
+  steps.push({ read: three(achieved - shift).map(mm) })
+  const room = Math.min(achieved - low, high - achieved)
+  steps.push({ sign: room > 22 ? '' : 'Turned by hand through every gear, runs free; the customer agrees.' })
+  return { check: check.key, steps }
+}
+
+const boxes = [
+  ['Van 3, flour round', 'Marl & Daughters, bakers'],
+  ['Van 8, bread round', 'Marl & Daughters, bakers'],
+  ['Van 17, five-speed', 'Marl & Daughters, bakers'],
+  ['Harbour pick-up', 'Skerrow Harbour Office'],
+  ['Creamery van', 'Upper Holm Creamery'],
+  ['School minibus', 'Skerrow Island School'],
+  ['Vet’s estate', 'Ansa Quill, veterinary surgeon'],
+  ['Lighthouse tender van', 'Northern Beacons'],
+  ['Library van', 'Skerrow Reading Room'],
+  ['Ferry ramp tug', 'Sound Crossing Company'],
+]
+const complaints = ['Jumps out of second', 'Whines in third', 'Leaks at the drive shaft', 'Noisy on the overrun', 'Baulks into third when cold', 'Rumbles in all gears', '']
+const jobs = []
+for (let i = 0; i < 30; i++) {
+  const [title, customer] = boxes[(i * 7) % boxes.length]
+  jobs.push({
+    sheet: sheet.key,
+    title,
+    customer,
+    complaint: pick(complaints),
+    by: pick(['RT', 'RT', 'OB', 'MEL']),
+    opened_days_ago: Math.round((372 - i * 11.6) * 10) / 10,
+    took_days: Math.round((2 + 5 * random()) * 10) / 10,
+    handed_over: true,
+    work: sheet.checks.map(work),
+  })
+}
+
+const first = (n) => sheet.checks.slice(0, n).map(work)
+jobs.push({
+  sheet: sheet.key, title: 'Creamery van', customer: 'Upper Holm Creamery', complaint: 'Clonks on taking up the drive',
+  by: 'OB', opened_days_ago: 9.2, took_days: 6.1,
+  work: [...first(2), { check: 'diff-side', steps: [{ fitted: '1.65 mm' }, { read: ['0.31 mm', '0.32 mm', '0.31 mm'] }, { choose: [['1.83 mm', 1]] }, { fit: false }, { read: ['0.13 mm', '0.14 mm', '0.13 mm'] }, { sign: '' }] },
+    work(sheet.checks[3]), work(sheet.checks[4]),
+    { check: 'input-float', steps: [{ fitted: '1.10 mm' }, { read: ['0.24 mm', '0.24 mm', '0.25 mm'] }] },
+    { check: 'main-float', steps: [{ read: ['1.37 mm', '1.36 mm', '0.137 mm', '1.37 mm'] }, { strike: [3, 'decimal place lost'] }, { choose: [['1.28 mm', 1]] }, { fit: false }, { read: ['0.08 mm', '0.09 mm'] }] }],
+})
+used['t5-side-washer 1830'] = (used['t5-side-washer 1830'] ?? 0) + 1
+used['t5-main-shim 1280'] = (used['t5-main-shim 1280'] ?? 0) + 1
+jobs.push({
+  sheet: sheet.key, title: 'Van 17, five-speed', customer: 'Marl & Daughters, bakers', complaint: 'Whines in third, worse when hot',
+  by: 'RT', opened_days_ago: 4.1, took_days: 2.3,
+  work: [...first(2), { check: 'diff-side', steps: [{ fitted: '1.74 mm' }, { read: ['0.40 mm', '0.41 mm', '0.41 mm'] }] }],
+})
+jobs.push({
+  sheet: sheet.key, title: 'School minibus', customer: 'Skerrow Island School', complaint: 'Leaks at the drive shaft',
+  by: 'MEL', opened_days_ago: 0.8, took_days: 0.1,
+  work: [],
+})
+
+const place = { 't5-input-shim': 'A1', 't5-main-shim': 'A2', 't5-idler-shim': 'A3', 't5-fifth-spacer': 'B1', 't5-side-washer': 'B2', 't5-diff-shim': 'B3' }
+const rows = ['family,thickness,on_hand,place,status']
+for (const family of sheet.families) {
+  family.sizes.forEach((size, i) => {
+    const count = standing[family.key][i] + (used[`${family.key} ${um(size.thickness)}`] ?? 0)
+    rows.push([family.key, size.thickness, count, place[family.key], size.discontinued ? 'discontinued' : 'current'].join(','))
+  })
+}
+writeFileSync(new URL('drawers.csv', here), rows.join('\n') + '\n')
+const lines = jobs.map((job) => {
+  const { work: done, ...card } = job
+  const body = done.map((c) => '      ' + JSON.stringify(c)).join(',\n')
+  return `  ${JSON.stringify(card).slice(0, -1)},\n    "work": [${body ? `\n${body}\n    ` : ''}]}`
+})
+writeFileSync(new URL('jobs.json', here), `[\n${lines.join(',\n')}\n]\n`)

@@ -1,0 +1,639 @@
+//! One check put together: its records, what the core makes of them, and what is sent.
+
+use std::collections::BTreeMap;
+
+use anvil_core::choose::{self, Choices, Pieces, WaysOut};
+use anvil_core::confirm::{OffPrediction, off_prediction};
+use anvil_core::drawer::{Source, Stock, u_of_tolerance};
+use anvil_core::estimate::Estimate;
+use anvil_core::gauge::{Figures, Gauge};
+use anvil_core::judge::{Call, Verdict, judge};
+use anvil_core::length::{Length, Unit};
+use anvil_core::measure::dial;
+use anvil_core::next::{Phase, Progress};
+use anvil_core::sheet::{Check, CheckKind, MeasuredWith, Method, Ready, Sheet};
+use anvil_core::slips::{Expected, Slip, question};
+use anvil_core::wanted::{Effect, Wanted, wanted};
+use anvil_core::window::{Aim, Ends, Window};
+use chrono::{DateTime, Utc};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::problem::{Answer, Problem};
+use crate::store::check::{Mark, Reading, Record, Setting, SettingPiece, Signing};
+
+/// How many choices are shown.
+const SHOWN: usize = 6;
+
+/// One check, as the Gap screen needs it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct GapView {
+    /// The job.
+    pub job_no: i32,
+    /// The job's title.
+    pub title: String,
+    /// The check's key.
+    pub check_key: String,
+    /// What people call it.
+    pub name: String,
+    /// What kind of check it is.
+    pub kind: CheckKind,
+    /// How it is usually taken.
+    pub method: Method,
+    /// How to take it.
+    pub how: String,
+    /// What to see to before a reading is believed.
+    pub ready: Vec<Ready>,
+    /// What can hurt somebody or the box.
+    pub cautions: Vec<String>,
+    /// The window this shop works to.
+    pub window: Ends,
+    /// The book's window, where the shop keeps its own.
+    pub book_window: Option<Ends>,
+    /// Where in the window the shop aims.
+    pub aim: Aim,
+    /// For `If-Match`.
+    pub version: i32,
+    /// How far the check has come.
+    pub phase: Phase,
+    /// The round of measuring; 0 is before the first fitting.
+    pub round: i32,
+    /// What sets it, where anything does.
+    pub set_by: Option<SetByView>,
+    /// What is fitted now, in nanometres, where that is known.
+    pub fitted_nm: Option<i64>,
+    /// All readings, in order.
+    pub readings: Vec<ReadingView>,
+    /// The name of the gauge.
+    pub gauge_name: String,
+    /// What the gauge can see.
+    pub gauge: Figures,
+    /// What this round's readings say.
+    pub estimate: Option<Estimate>,
+    /// Why they say nothing yet, where they do not.
+    pub no_estimate: Option<String>,
+    /// The verdict on them.
+    pub verdict: Option<Verdict>,
+    /// The thickness wanted.
+    pub wanted: Option<Wanted>,
+    /// The ranked choices.
+    pub choices: Option<Choices>,
+    /// The ways out, where no choice reaches the shop's floor.
+    pub ways_out: Option<WaysOut>,
+    /// The chance in window the shop asks for.
+    pub floor: f64,
+    /// The last choice, chosen or fitted.
+    pub setting: Option<SettingView>,
+    /// This round's measurement against that choice's prediction.
+    pub off_prediction: Option<OffPrediction>,
+    /// The signature that stands, where the check is signed.
+    pub signed: Option<SignatureView>,
+    /// What has happened, oldest first.
+    pub history: Vec<HistoryLine>,
+}
+
+/// What sets a check.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SetByView {
+    /// The key of the family.
+    pub family_key: String,
+    /// What people call it.
+    pub family_name: String,
+    /// What a thicker piece does.
+    pub effect: Effect,
+    /// The most pieces in a stack.
+    pub most_pieces: u32,
+    /// What is in place while the first readings are taken.
+    pub measured_with: MeasuredWith,
+    /// Where each size lies, for those that have a place.
+    pub places: BTreeMap<i64, String>,
+    /// How many of each size can be had from the drawer.
+    pub free: BTreeMap<i64, i32>,
+}
+
+/// A reading, with what was said of it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ReadingView {
+    /// Its number.
+    pub reading_no: i32,
+    /// The round it belongs to.
+    pub round: i32,
+    /// As typed.
+    pub typed: String,
+    /// The travel in nanometres.
+    pub travel_nm: i64,
+    /// Who took it.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+    /// Why it was struck out, where it was.
+    pub struck: Option<String>,
+    /// The slip it looks like, where nobody has said otherwise.
+    pub question: Option<Slip>,
+}
+
+/// A choice of pieces.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SettingView {
+    /// Its number.
+    pub setting_no: i32,
+    /// `chosen` or `fitted`.
+    pub state: String,
+    /// Its pieces.
+    pub pieces: Vec<SettingPiece>,
+    /// Their total thickness in nanometres.
+    pub total_nm: i64,
+    /// The clearance it is expected to give, in nanometres.
+    pub predicted_nm: f64,
+    /// The half-width of the 95 % interval of that.
+    pub expanded_nm: f64,
+    /// The chance in window it is expected to have.
+    pub chance: f64,
+    /// Who chose it.
+    pub chosen_by: String,
+    /// When.
+    pub chosen_at: DateTime<Utc>,
+}
+
+/// A signature.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SignatureView {
+    /// Who.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+    /// The call that was signed.
+    pub call: Option<Call>,
+    /// The clearance that was signed, in nanometres.
+    pub achieved_nm: Option<f64>,
+    /// Why, where it was not plainly in the window.
+    pub reason: String,
+}
+
+/// Something that happened to a check.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct HistoryLine {
+    /// When.
+    pub at: DateTime<Utc>,
+    /// Who.
+    pub who: String,
+    /// What.
+    pub what: Happened,
+    /// The figures that go with it, in nanometres.
+    pub figures_nm: Vec<f64>,
+    /// The reason given, where one was.
+    pub reason: String,
+}
+
+/// What can happen to a check.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)] // the names say it
+pub enum Happened {
+    Read,
+    Struck,
+    Restored,
+    Kept,
+    SaidFitted,
+    Chosen,
+    LetGo,
+    Fitted,
+    Signed,
+    Reopened,
+}
+
+/// A check as the sheet has it, with what the sheet says of it worked out.
+pub struct Spec<'a> {
+    sheet: &'a Sheet,
+    /// The check.
+    pub check: &'a Check,
+    /// The window the shop works to.
+    pub window: Window,
+    aim: Aim,
+}
+
+impl<'a> Spec<'a> {
+    /// The check of that key.
+    pub fn of(sheet: &'a Sheet, key: &str) -> Answer<Self> {
+        let check = sheet
+            .check(key)
+            .ok_or_else(|| Problem::missing(format!("The sheet {} has no check “{key}”.", sheet.key)))?;
+        let window = check.working_window().ok_or_else(|| {
+            Problem::conflict(
+                "not-a-length",
+                format!("{} is a torque: write it on the job card; this program measures lengths.", check.name),
+            )
+        })?;
+        let aim = check.aim(window).map_err(Problem::server)?;
+        Ok(Self {
+            sheet,
+            check,
+            window,
+            aim,
+        })
+    }
+
+    /// The key of the drawer it draws from.
+    pub fn family(&self) -> Option<&'a str> {
+        self.check.set_by.as_ref().map(|s| s.family.as_str())
+    }
+}
+
+/// What the core makes of a record.
+pub struct Assessed {
+    /// What this round's readings say.
+    pub estimate: Option<Estimate>,
+    no_estimate: Option<String>,
+    /// The verdict on them.
+    pub verdict: Option<Verdict>,
+    /// How far the check has come.
+    pub phase: Phase,
+}
+
+impl Record {
+    /// Why a reading is struck out, where it is.
+    fn struck(&self, reading_no: i32) -> Option<&Mark> {
+        self.marks
+            .iter()
+            .rev()
+            .find(|m| m.reading_no == reading_no && m.mark != "kept")
+            .filter(|m| m.mark == "struck")
+    }
+
+    /// This round's readings that stand.
+    fn standing(&self) -> impl Iterator<Item = &Reading> {
+        self.readings
+            .iter()
+            .filter(|r| r.round == self.head.round && self.struck(r.reading_no).is_none())
+    }
+
+    /// The choice that waits to be fitted.
+    pub fn open_setting(&self) -> Option<&Setting> {
+        self.settings.iter().find(|s| s.state == "chosen")
+    }
+
+    /// What is in the box now.
+    pub fn fitted_setting(&self) -> Option<&Setting> {
+        self.settings.iter().rev().find(|s| s.state == "fitted")
+    }
+
+    /// The signature that stands.
+    pub fn signature(&self) -> Option<&Signing> {
+        self.signings.last().filter(|s| s.act == "signed")
+    }
+
+    /// What the core makes of it.
+    pub fn assess(&self, spec: &Spec<'_>) -> Answer<Assessed> {
+        let gauge = Gauge::try_from(self.gauge).map_err(Problem::server)?;
+        let travels: Vec<Length> = self.standing().map(|r| Length::from_nm(r.travel_nm)).collect();
+        let (estimate, no_estimate) =
+            match dial::estimate(&travels, gauge, &spec.check.dial_adjustments()) {
+                Ok(estimate) => (Some(estimate), None),
+                Err(e) => (None, Some(e.to_string())),
+            };
+        let verdict = estimate.as_ref().map(|e| judge(e, spec.window));
+        let open = self.open_setting();
+        let phase = Progress {
+            signed: self.signature().is_some(),
+            chosen: open.is_some(),
+            awaiting_part: open.is_some_and(|s| s.pieces.iter().any(|p| p.reserved < p.count)),
+            fitted: self.fitted_setting().is_some(),
+            measured: estimate.is_some(),
+            inside: verdict.as_ref().is_some_and(|v| v.call == Call::In),
+            adjustable: spec.check.set_by.is_some(),
+        }
+        .phase();
+        Ok(Assessed {
+            estimate,
+            no_estimate,
+            verdict,
+            phase,
+        })
+    }
+
+    /// The sizes of the drawer as the chooser sees them: what is free there, else what could be had.
+    pub fn stock(&self, most_pieces: u32) -> Vec<Stock> {
+        let u_nm = u_of_tolerance(Length::from_nm(self.tolerance_nm));
+        self.stock
+            .iter()
+            .map(|line| {
+                let free = u32::try_from(line.on_hand - line.reserved).unwrap_or(0);
+                let (quantity, source) = match (free, line.discontinued) {
+                    (0, false) => (most_pieces, Source::ToOrder),
+                    (0, true) => (most_pieces, Source::Discontinued),
+                    _ => (free, Source::OnHand),
+                };
+                Stock {
+                    thickness_nm: Length::from_nm(line.thickness_nm),
+                    u_nm,
+                    quantity,
+                    source,
+                }
+            })
+            .collect()
+    }
+
+    /// What to ask of the chooser, where the check is set by pieces, measured, and what is fitted
+    /// is known.
+    pub fn request<'s>(
+        &self,
+        spec: &Spec<'_>,
+        estimate: &Estimate,
+        stock: &'s [Stock],
+    ) -> Option<choose::Request<'s>> {
+        let set_by = spec.check.set_by.as_ref()?;
+        let u_piece = u_of_tolerance(Length::from_nm(self.tolerance_nm));
+        let pieces_in = match self.fitted_setting() {
+            Some(setting) => f64::from(setting.pieces.iter().map(|p| p.count).sum::<i32>()),
+            None if self.head.fitted_nm == Some(0) => 0.0,
+            None => 1.0,
+        };
+        Some(choose::Request {
+            clearance_nm: estimate.clearance_nm,
+            u_nm: estimate.u_nm,
+            dof: estimate.dof,
+            fitted: Length::from_nm(self.head.fitted_nm?),
+            u_fitted_nm: u_piece * pieces_in.sqrt(),
+            effect: set_by.effect(),
+            window: spec.window,
+            aim: spec.aim,
+            floor: self.floor,
+            least_pieces: set_by.least_pieces,
+            most_pieces: set_by.most_pieces,
+            best: SHOWN,
+            stock,
+        })
+    }
+
+    /// The travels to expect, for questioning slips: those of the window, and those of a stack of
+    /// any of the drawer's sizes still missing.
+    fn expected(&self, spec: &Spec<'_>) -> Expected {
+        let shift: i64 = spec.check.dial_adjustments().iter().map(|a| a.by.nm()).sum();
+        let low = spec.window.low().or(spec.window.high()).unwrap_or_default().nm() - shift;
+        let high = spec.window.high().or(spec.window.low()).unwrap_or_default().nm() - shift;
+        let (mut from, mut to) = (low, high);
+        let missing = self.head.round == 0
+            && spec.check.set_by.as_ref().is_some_and(|s| s.measured_with == MeasuredWith::Nothing);
+        if let Some(set_by) = spec.check.set_by.as_ref().filter(|_| missing) {
+            let sizes = || self.stock.iter().map(|s| s.thickness_nm);
+            let thinnest = sizes().min().unwrap_or(0) * i64::from(set_by.least_pieces.min(1));
+            let thickest = sizes().max().unwrap_or(0) * i64::from(set_by.most_pieces);
+            match set_by.effect() {
+                Effect::Closes => (from, to) = (low + thinnest, high + thickest),
+                Effect::Opens => (from, to) = (low - thickest, high - thinnest),
+            }
+        }
+        Expected {
+            from: Length::from_nm(from.max(0)),
+            to: Length::from_nm(to.max(0)),
+        }
+    }
+
+    fn reading_views(&self, spec: &Spec<'_>) -> Vec<ReadingView> {
+        let expected = self.expected(spec);
+        let slip = |reading: &Reading| {
+            let answered = self.marks.iter().any(|m| m.reading_no == reading.reading_no && m.mark == "kept");
+            if answered || reading.round != self.head.round || self.struck(reading.reading_no).is_some() {
+                return None;
+            }
+            let fellows: Vec<Length> = self
+                .standing()
+                .filter(|r| r.reading_no != reading.reading_no)
+                .map(|r| Length::from_nm(r.travel_nm))
+                .collect();
+            question(Length::from_nm(reading.travel_nm), expected, &fellows)
+        };
+        self.readings
+            .iter()
+            .map(|r| ReadingView {
+                reading_no: r.reading_no,
+                round: r.round,
+                typed: typed_with_unit(r),
+                travel_nm: r.travel_nm,
+                who: r.who.clone(),
+                at: r.at,
+                struck: self.struck(r.reading_no).map(|m| m.reason.clone()),
+                question: slip(r),
+            })
+            .collect()
+    }
+
+    fn history(&self) -> Vec<HistoryLine> {
+        let line = |at, who: &str, what, figures_nm, reason: &str| HistoryLine {
+            at,
+            who: who.to_owned(),
+            what,
+            figures_nm,
+            reason: reason.to_owned(),
+        };
+        let mut lines: Vec<HistoryLine> = Vec::new();
+        lines.extend(self.readings.iter().map(|r| line(r.at, &r.who, Happened::Read, vec![r.travel_nm as f64], "")));
+        lines.extend(self.marks.iter().map(|m| {
+            let what = match m.mark.as_str() {
+                "struck" => Happened::Struck,
+                "restored" => Happened::Restored,
+                _ => Happened::Kept,
+            };
+            let of = self.readings.iter().find(|r| r.reading_no == m.reading_no);
+            line(m.at, &m.who, what, of.map(|r| r.travel_nm as f64).into_iter().collect(), &m.reason)
+        }));
+        lines.extend(self.said.iter().map(|s| line(s.at, &s.who, Happened::SaidFitted, vec![s.fitted_nm as f64], "")));
+        for s in &self.settings {
+            lines.push(line(s.chosen_at, &s.chosen_by, Happened::Chosen, vec![s.total_nm as f64, s.predicted_nm], ""));
+            if let (Some(by), Some(at)) = (&s.ended_by, s.ended_at) {
+                let what = if s.state == "fitted" { Happened::Fitted } else { Happened::LetGo };
+                lines.push(line(at, by, what, vec![s.total_nm as f64], ""));
+            }
+        }
+        lines.extend(self.signings.iter().map(|s| {
+            let what = if s.act == "signed" { Happened::Signed } else { Happened::Reopened };
+            line(s.at, &s.who, what, s.achieved_nm.into_iter().collect(), &s.reason)
+        }));
+        lines.sort_by_key(|l| l.at);
+        lines
+    }
+
+    /// All that the Gap screen needs.
+    pub fn view(self, spec: &Spec<'_>) -> Answer<GapView> {
+        let Assessed {
+            estimate,
+            no_estimate,
+            verdict,
+            phase,
+        } = self.assess(spec)?;
+        let set_by = spec.check.set_by.as_ref();
+        let stock = self.stock(set_by.map_or(1, |s| s.most_pieces));
+        let request = estimate.as_ref().and_then(|e| self.request(spec, e, &stock));
+        let choosing = matches!(phase, Phase::Choose | Phase::Sign);
+        let choices = match request.as_ref().filter(|_| choosing) {
+            Some(request) => Some(choose::choose(request).map_err(Problem::server)?),
+            None => None,
+        };
+        let none_fits = choices
+            .as_ref()
+            .is_some_and(|c| !c.ranked.iter().any(|c| c.reaches_floor && c.source == Source::OnHand));
+        let ways_out = match request.as_ref().filter(|_| none_fits) {
+            Some(request) => {
+                let u_piece = u_of_tolerance(Length::from_nm(self.tolerance_nm));
+                Some(choose::ways_out(request, u_piece).map_err(Problem::server)?)
+            }
+            None => None,
+        };
+        let setting = self.open_setting().or(self.fitted_setting());
+        let off = setting
+            .filter(|s| s.state == "fitted" && s.round + 1 == self.head.round)
+            .zip(estimate.as_ref())
+            .map(|(s, e)| off_prediction(e, s.predicted_nm, s.u_nm, s.dof));
+        let signed = self.signature().map(signature_view);
+        let book = spec.check.window.as_ref().and_then(|w| w.window().ok());
+        Ok(GapView {
+            job_no: self.job_no,
+            title: self.head.title.clone(),
+            check_key: self.check_key.clone(),
+            name: spec.check.name.clone(),
+            kind: spec.check.kind,
+            method: spec.check.method,
+            how: spec.check.how.clone(),
+            ready: spec.check.ready.clone(),
+            cautions: spec.check.cautions.clone(),
+            window: spec.window.into(),
+            book_window: book.filter(|b| *b != spec.window).map(Ends::from),
+            aim: spec.aim,
+            version: self.head.version,
+            phase,
+            round: self.head.round,
+            set_by: set_by.map(|s| SetByView {
+                family_key: s.family.clone(),
+                family_name: spec.sheet.family(&s.family).map_or_else(|| s.family.clone(), |f| f.name.clone()),
+                effect: s.effect(),
+                most_pieces: s.most_pieces,
+                measured_with: s.measured_with,
+                places: self.stock.iter().filter(|l| !l.place.is_empty()).map(|l| (l.thickness_nm, l.place.clone())).collect(),
+                free: self.stock.iter().map(|l| (l.thickness_nm, l.on_hand - l.reserved)).collect(),
+            }),
+            fitted_nm: self.head.fitted_nm,
+            readings: self.reading_views(spec),
+            gauge_name: self.gauge_name.clone(),
+            gauge: self.gauge,
+            wanted: request.as_ref().map(|r| wanted(r.clearance_nm, r.aim, r.fitted, r.effect)),
+            estimate,
+            no_estimate,
+            verdict,
+            choices,
+            ways_out,
+            floor: self.floor,
+            setting: setting.map(setting_view),
+            off_prediction: off,
+            signed,
+            history: self.history(),
+        })
+    }
+
+    /// The choice of these pieces, with its prediction, from what is in the drawer now.
+    pub fn choice_of(
+        &self,
+        spec: &Spec<'_>,
+        estimate: &Estimate,
+        pieces: &[(Length, u32)],
+    ) -> Answer<(choose::Choice, Vec<SettingPiece>)> {
+        let stock = self.stock(choose::MOST_PIECES);
+        let request = self.request(spec, estimate, &stock).ok_or_else(|| {
+            Problem::conflict("fitted-unknown", "What is fitted now is not known: say what it measures first.")
+        })?;
+        let with_source: Vec<Pieces> = pieces
+            .iter()
+            .map(|(thickness, count)| Pieces {
+                thickness_nm: *thickness,
+                count: *count,
+                source: stock
+                    .iter()
+                    .find(|s| s.thickness_nm == *thickness)
+                    .map_or(Source::OnHand, |s| s.source),
+            })
+            .collect();
+        let choice = choose::predict(&request, &with_source).ok_or_else(|| {
+            Problem::conflict(
+                "not-in-drawer",
+                "Those pieces are not to be had: another check has taken them, or the drawer has no such size. The choices on the screen are what there is now.",
+            )
+        })?;
+        let set_aside = with_source
+            .iter()
+            .map(|p| {
+                let count = i32::try_from(p.count).unwrap_or(i32::MAX);
+                SettingPiece {
+                    thickness_nm: p.thickness_nm.nm(),
+                    count,
+                    reserved: if p.source == Source::OnHand { count } else { 0 },
+                }
+            })
+            .collect();
+        Ok((choice, set_aside))
+    }
+}
+
+fn typed_with_unit(reading: &Reading) -> String {
+    let bare = reading.typed.chars().all(|c| !c.is_alphabetic() && !"\"”″“'’".contains(c));
+    if bare {
+        let unit = crate::store::shop::unit_named(&reading.bench_unit);
+        format!("{} {}", reading.typed, Unit::sign(unit))
+    } else {
+        reading.typed.clone()
+    }
+}
+
+fn setting_view(setting: &Setting) -> SettingView {
+    SettingView {
+        setting_no: setting.setting_no,
+        state: setting.state.clone(),
+        pieces: setting.pieces.clone(),
+        total_nm: setting.total_nm,
+        predicted_nm: setting.predicted_nm,
+        expanded_nm: anvil_core::judge::t95(setting.dof) * setting.u_nm,
+        chance: setting.chance,
+        chosen_by: setting.chosen_by.clone(),
+        chosen_at: setting.chosen_at,
+    }
+}
+
+fn signature_view(signing: &Signing) -> SignatureView {
+    SignatureView {
+        who: signing.who.clone(),
+        at: signing.at,
+        call: signing.call.as_deref().and_then(call_named),
+        achieved_nm: signing.achieved_nm,
+        reason: signing.reason.clone(),
+    }
+}
+
+/// The name a call has in the database.
+pub const fn call_name(call: Call) -> &'static str {
+    match call {
+        Call::In => "in",
+        Call::Tight => "tight",
+        Call::Loose => "loose",
+        Call::TooClose => "too_close",
+    }
+}
+
+fn call_named(name: &str) -> Option<Call> {
+    serde_json::from_value(name.into()).ok()
+}
+
+/// The name a phase has in the database.
+pub const fn phase_name(phase: Phase) -> &'static str {
+    match phase {
+        Phase::Measure => "measure",
+        Phase::Choose => "choose",
+        Phase::AwaitPart => "await_part",
+        Phase::Fit => "fit",
+        Phase::MeasureAgain => "measure_again",
+        Phase::Sign => "sign",
+        Phase::Signed => "signed",
+    }
+}
+
+/// The phase of that name; none for checks that are not measured here.
+pub fn phase_named(name: &str) -> Option<Phase> {
+    serde_json::from_value(name.into()).ok()
+}

@@ -1,0 +1,131 @@
+//! Who may speak to the server, and the two promises a write makes: done once, and only on what
+//! was seen.
+
+use std::sync::Mutex;
+
+use rocket::fairing::{Fairing, Info, Kind};
+use rocket::http::uri::Origin;
+use rocket::http::{Method, Status};
+use rocket::request::{FromRequest, Outcome, Request};
+use rocket::{Build, Data, Orbit, Rocket};
+
+use crate::problem::{Answer, Problem};
+
+/// Turns away every request whose `Host` or `Origin` is not the server's own, so that no other
+/// page open in the same browser can read or write here (there are no passwords).
+#[derive(Default)]
+pub struct OwnPagesOnly {
+    port: Mutex<Option<u16>>,
+}
+
+/// Where refused requests are led.
+const REFUSED: &str = "/refused";
+
+#[rocket::async_trait]
+impl Fairing for OwnPagesOnly {
+    fn info(&self) -> Info {
+        Info {
+            name: "own pages only",
+            kind: Kind::Ignite | Kind::Liftoff | Kind::Request,
+        }
+    }
+
+    async fn on_ignite(&self, rocket: Rocket<Build>) -> rocket::fairing::Result {
+        Ok(rocket.mount("/", rocket::routes![refused]))
+    }
+
+    async fn on_liftoff(&self, rocket: &Rocket<Orbit>) {
+        if let Ok(mut port) = self.port.lock() {
+            *port = Some(rocket.config().port);
+        }
+    }
+
+    async fn on_request(&self, request: &mut Request<'_>, _: &mut Data<'_>) {
+        let port = self.port.lock().ok().and_then(|p| *p);
+        // A client within the process (in tests) has no host at all.
+        let host_own = request.host().is_none_or(|h| own(&h.to_string(), port));
+        let origin_own = request.headers().get("Origin").all(|o| {
+            o.strip_prefix("http://").is_some_and(|host| own(host, port))
+        });
+        let site = request.headers().get_one("Sec-Fetch-Site");
+        let strange_write = request.method() != Method::Get && site == Some("cross-site");
+        if !host_own || !origin_own || strange_write {
+            request.set_method(Method::Get);
+            request.set_uri(Origin::path_only(REFUSED));
+        }
+    }
+}
+
+fn own(host: &str, port: Option<u16>) -> bool {
+    let (name, given) = match host.rsplit_once(':') {
+        Some((name, digits)) if !digits.is_empty() && digits.bytes().all(|b| b.is_ascii_digit()) => {
+            (name, digits.parse::<u16>().ok())
+        }
+        _ => (host, Some(80)),
+    };
+    let loopback = matches!(name, "127.0.0.1" | "localhost" | "[::1]");
+    loopback && port.is_none_or(|p| given == Some(p))
+}
+
+#[rocket::get("/refused")]
+fn refused() -> Problem {
+    Problem::new(
+        Status::Forbidden,
+        "not-this-page",
+        "This server answers only its own pages on this machine. Open it by the address it printed when it started.",
+    )
+}
+
+/// The `Idempotency-Key` of a write: the same key twice does the write once.
+pub struct WriteKey(pub String);
+
+#[rocket::async_trait]
+impl<'r> FromRequest<'r> for WriteKey {
+    type Error = ();
+    async fn from_request(request: &'r Request<'_>) -> Outcome<Self, ()> {
+        match request.headers().get_one("Idempotency-Key") {
+            Some(key) if (8..=80).contains(&key.len()) && key.is_ascii() => {
+                Outcome::Success(Self(key.to_owned()))
+            }
+            _ => Outcome::Error((Status::PreconditionRequired, ())),
+        }
+    }
+}
+
+/// The `If-Match` of an edit: the version of the thing that the person was looking at.
+pub struct Seen(i32);
+
+#[rocket::async_trait]
+impl<'r> FromRequest<'r> for Seen {
+    type Error = ();
+    async fn from_request(request: &'r Request<'_>) -> Outcome<Self, ()> {
+        let version = request
+            .headers()
+            .get_one("If-Match")
+            .and_then(|tag| tag.trim_matches('"').parse().ok());
+        match version {
+            Some(version) => Outcome::Success(Self(version)),
+            None => Outcome::Error((Status::PreconditionRequired, ())),
+        }
+    }
+}
+
+impl Seen {
+    /// That version was seen.
+    #[must_use]
+    pub const fn at(version: i32) -> Self {
+        Self(version)
+    }
+
+    /// Fails where the thing has changed since it was seen.
+    pub fn still(&self, version: i32, what: &str) -> Answer<()> {
+        if self.0 == version {
+            return Ok(());
+        }
+        Err(Problem::new(
+            Status::PreconditionFailed,
+            "changed-meanwhile",
+            format!("{what} has changed since you looked. What it says now is on the screen; look again, then decide."),
+        ))
+    }
+}

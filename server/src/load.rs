@@ -1,0 +1,220 @@
+//! A shop's files into an empty database: `shop.json`, `sheets/*.json`, `drawers.csv`, `jobs.json`.
+//! Jobs are worked through by the same writes as the screens use; `docs/FORMATS.md` describes them.
+
+use std::path::Path;
+
+use anvil_core::gauge::{Figures, Gauge, Repeatability};
+use anvil_core::length::{Length, Unit};
+use anvil_core::notation::{self, Sign};
+use anvil_core::sheet::Written;
+use anvil_core::{sheet, stock_csv};
+use serde::Deserialize;
+
+use crate::gap::GapView;
+use crate::guard::{Seen, WriteKey};
+use crate::problem::{Answer, Problem};
+use crate::store::shop::{Person, ShopGauge};
+use crate::store::{self, Store};
+use crate::work::{self, On};
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct ShopFile {
+    name: String,
+    place: String,
+    unit: Unit,
+    floor: f64,
+    people: Vec<Person>,
+    gauges: Vec<GaugeFile>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct GaugeFile {
+    key: String,
+    name: String,
+    resolution: Written,
+    permissible_error: Written,
+    #[serde(default)]
+    repeatability: Option<Written>,
+    #[serde(default)]
+    usual: bool,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct JobFile {
+    sheet: String,
+    title: String,
+    customer: String,
+    #[serde(default)]
+    complaint: String,
+    by: String,
+    /// How many days ago the job was opened.
+    opened_days_ago: f64,
+    /// How many days the work so far has taken.
+    took_days: f64,
+    #[serde(default)]
+    handed_over: bool,
+    work: Vec<CheckFile>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct CheckFile {
+    check: String,
+    steps: Vec<StepFile>,
+}
+
+#[derive(Deserialize)]
+#[serde(rename_all = "snake_case")]
+enum StepFile {
+    /// What is fitted, measured.
+    Fitted(String),
+    /// Readings, as typed with their unit.
+    Read(Vec<String>),
+    /// A reading struck out: its number and why.
+    Strike(i32, String),
+    /// A reading that looks like a slip said to be right.
+    Keep(i32),
+    /// Pieces chosen: size and count.
+    Choose(Vec<(String, u32)>),
+    /// The pieces fitted; those that came out back in the drawer, or not.
+    Fit(bool),
+    /// Signed off, with a reason where one is needed.
+    Sign(String),
+    /// Reopened, with the reason.
+    Reopen(String),
+}
+
+fn file<T: for<'a> Deserialize<'a>>(dir: &Path, name: &str) -> Result<T, String> {
+    serde_json::from_str(&text(&dir.join(name))?).map_err(|e| format!("{name}: {e}"))
+}
+
+fn text(path: &Path) -> Result<String, String> {
+    std::fs::read_to_string(path).map_err(|e| format!("{} cannot be read: {e}", path.display()))
+}
+
+/// Loads the shop in `dir` into an empty database. `false` where there is a shop already.
+pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
+    let say = |p: Problem| {
+        let faults: Vec<String> = p.faults.iter().map(|f| format!("\n  {}: {}", f.place, f.message)).collect();
+        p.title + &faults.concat()
+    };
+    let shop: ShopFile = file(dir, "shop.json")?;
+    if !found(store, &shop).await.map_err(say)? {
+        return Ok(false);
+    }
+    let by = shop.people.first().map(|p| p.initials.clone()).unwrap_or_default();
+    let mut sheets: Vec<_> = std::fs::read_dir(dir.join("sheets"))
+        .map_err(|e| format!("sheets: {e}"))?
+        .filter_map(|entry| Some(entry.ok()?.path()))
+        .filter(|path| path.extension().is_some_and(|e| e == "json"))
+        .collect();
+    sheets.sort();
+    let mut tx = store.begin().await.map_err(|e| e.to_string())?;
+    for path in sheets {
+        let faulty = |p: Problem| format!("{}: {}", path.display(), say(p));
+        let sheet = sheet::read(&text(&path)?).map_err(|f| faulty(crate::routes::sheets::sheet_faults(f)))?;
+        store::sheet::take_in(store, &mut tx, &sheet).await.map_err(faulty)?;
+    }
+    let rows = stock_csv::read(&text(&dir.join("drawers.csv"))?)
+        .map_err(|f| format!("drawers.csv: {}", say(store::drawer::csv_faults(f))))?;
+    work::count(store, &mut tx, &rows, "imported", &by).await.map_err(say)?;
+    tx.commit().await.map_err(|e| e.to_string())?;
+
+    let jobs: Vec<JobFile> = file(dir, "jobs.json")?;
+    let count = jobs.len();
+    for (number, job) in jobs.iter().enumerate() {
+        if number % 10 == 0 {
+            println!("  job {} of {count}", number + 1);
+        }
+        replay(store, job, number)
+            .await
+            .map_err(|p| format!("jobs.json, job {} ({}): {}", number + 1, job.title, say(p)))?;
+    }
+    Ok(true)
+}
+
+async fn found(store: &Store, shop: &ShopFile) -> Answer<bool> {
+    let mut tx = store.begin().await?;
+    if !store::shop::found(store, &mut tx, &shop.name, &shop.place, shop.unit, shop.floor).await? {
+        return Ok(false);
+    }
+    for person in &shop.people {
+        store::shop::add_person(store, &mut tx, person).await?;
+    }
+    for gauge in &shop.gauges {
+        let figures = Figures {
+            resolution_nm: gauge.resolution.length(),
+            permissible_error_nm: gauge.permissible_error.length(),
+            repeatability: gauge.repeatability.as_ref().map(|r| Repeatability { s_nm: r.length().as_f64(), dof: None }),
+        };
+        Gauge::try_from(figures).map_err(|e| Problem::field(&gauge.key, e))?;
+        let gauge = ShopGauge { key: gauge.key.clone(), name: gauge.name.clone(), figures, usual: gauge.usual };
+        store::shop::add_gauge(store, &mut tx, &gauge).await?;
+    }
+    tx.commit().await?;
+    Ok(true)
+}
+
+/// Works a job through, then moves its times to when the file says it was.
+async fn replay(store: &Store, job: &JobFile, number: usize) -> Answer<()> {
+    let (revision, sheet, _) = store::sheet::newest(store, &job.sheet).await?;
+    let mut tx = store.begin().await?;
+    store::shop::known(store, &mut tx, &job.by).await?;
+    let job_no = store::job::open(
+        store, &mut tx, &sheet, revision, &job.title, &job.customer, &job.complaint, &job.by,
+    )
+    .await?;
+    tx.commit().await?;
+    let mut writes = 0;
+    for part in &job.work {
+        let on = On { store, job_no, key: &part.check, who: &job.by };
+        for step in &part.steps {
+            replay_step(&on, step, &mut || {
+                writes += 1;
+                WriteKey(format!("load-{number}-{writes}"))
+            })
+            .await
+            .map_err(|p| Problem { title: format!("{}: {}", part.check, p.title), ..p })?;
+        }
+    }
+    let mut tx = store.begin().await?;
+    if job.handed_over {
+        store::job::mark(store, &mut tx, job_no, true, &job.by).await?;
+    }
+    store::job::move_times(store, &mut tx, job_no, job.opened_days_ago, job.took_days).await?;
+    tx.commit().await?;
+    Ok(())
+}
+
+async fn replay_step(on: &On<'_>, step: &StepFile, key: &mut impl FnMut() -> WriteKey) -> Answer<()> {
+    let now: GapView = on.view().await?;
+    let seen = Seen::at(now.version);
+    match step {
+        StepFile::Fitted(typed) => work::say_fitted(on, &key(), &seen, typed, Unit::Mm).await?,
+        StepFile::Read(readings) => {
+            let mut last = now;
+            for typed in readings {
+                last = work::read(on, &key(), typed, Unit::Mm).await?;
+            }
+            last
+        }
+        StepFile::Strike(reading, why) => work::mark(on, &key(), *reading, "struck", why).await?,
+        StepFile::Keep(reading) => work::mark(on, &key(), *reading, "kept", "").await?,
+        StepFile::Choose(pieces) => {
+            let parse = |(typed, count): &(String, u32)| {
+                notation::parse(typed, None, Sign::NotNegative)
+                    .map(|l: Length| (l, *count))
+                    .map_err(|e| Problem::field("choose", e))
+            };
+            let pieces = pieces.iter().map(parse).collect::<Answer<Vec<_>>>()?;
+            work::choose(on, &key(), &seen, &pieces).await?
+        }
+        StepFile::Fit(put_back) => work::fit(on, &key(), &seen, *put_back).await?,
+        StepFile::Sign(why) => work::sign(on, &key(), &seen, why).await?,
+        StepFile::Reopen(why) => work::reopen(on, &key(), &seen, why).await?,
+    };
+    Ok(())
+}

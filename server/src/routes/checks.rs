@@ -1,0 +1,227 @@
+//! One check: measure, choose, confirm.
+
+use anvil_core::length::Unit;
+use rocket::{State, get, post, put};
+use rocket::serde::json::Json;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::jobs::SizeCount;
+use crate::gap::GapView;
+use crate::guard::{Seen, WriteKey};
+use crate::problem::{Answer, Problem};
+use crate::store::Store;
+use crate::work::{self, On};
+
+type View = Answer<Json<GapView>>;
+
+/// One check with its records and what the core makes of them.
+#[utoipa::path(context_path = "/api", tag = "checks",
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,)),
+    responses((status = 200, body = GapView), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>/checks/<check_key>")]
+pub async fn one(store: &State<Store>, job_no: i32, check_key: &str) -> View {
+    on(store, job_no, check_key, "").view().await.map(Json)
+}
+
+fn on<'a>(store: &'a State<Store>, job_no: i32, key: &'a str, who: &'a str) -> On<'a> {
+    On { store, job_no, key, who }
+}
+
+/// A figure as typed.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Typed {
+    /// The figure, in bench notation.
+    pub typed: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+    /// The initials.
+    pub who: String,
+}
+
+/// Adds a reading.
+#[utoipa::path(context_path = "/api", tag = "checks", request_body = Typed,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/readings", data = "<typed>")]
+pub async fn read(store: &State<Store>, job_no: i32, check_key: &str, key: WriteKey, typed: Json<Typed>) -> View {
+    work::read(&on(store, job_no, check_key, &typed.who), &key, &typed.typed, typed.unit).await.map(Json)
+}
+
+/// What is said of a reading.
+#[derive(Clone, Copy, Debug, Deserialize, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum MarkKind {
+    /// It does not count.
+    Struck,
+    /// It counts after all.
+    Restored,
+    /// It is right as it is, though it looks like a slip.
+    Kept,
+}
+
+/// Something said of a reading.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewMark {
+    /// What.
+    pub mark: MarkKind,
+    /// Why; needed for striking out.
+    #[serde(default)]
+    pub reason: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Strikes a reading out, restores it, or keeps one that looks like a slip.
+#[utoipa::path(context_path = "/api", tag = "checks", request_body = NewMark,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("reading_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/readings/<reading_no>/marks", data = "<said>")]
+pub async fn mark(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    reading_no: i32,
+    key: WriteKey,
+    said: Json<NewMark>,
+) -> View {
+    let mark = match said.mark {
+        MarkKind::Struck => "struck",
+        MarkKind::Restored => "restored",
+        MarkKind::Kept => "kept",
+    };
+    work::mark(&on(store, job_no, check_key, &said.who), &key, reading_no, mark, &said.reason).await.map(Json)
+}
+
+/// Says what is fitted now.
+#[utoipa::path(context_path = "/api", tag = "checks", request_body = Typed,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[put("/jobs/<job_no>/checks/<check_key>/fitted", data = "<typed>")]
+pub async fn fitted(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    seen: Seen,
+    typed: Json<Typed>,
+) -> View {
+    let on = on(store, job_no, check_key, &typed.who);
+    work::say_fitted(&on, &key, &seen, &typed.typed, typed.unit).await.map(Json)
+}
+
+/// Pieces chosen.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Chosen {
+    /// Each size once, with how many of it.
+    pub pieces: Vec<SizeCount>,
+    /// The initials.
+    pub who: String,
+}
+
+/// Chooses pieces; those in the drawer are set aside.
+#[utoipa::path(context_path = "/api", tag = "checks", request_body = Chosen,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/choose", data = "<chosen>")]
+pub async fn choose(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    seen: Seen,
+    chosen: Json<Chosen>,
+) -> View {
+    let pieces: Vec<_> = chosen.pieces.iter().map(|p| (p.thickness_nm, p.count)).collect();
+    work::choose(&on(store, job_no, check_key, &chosen.who), &key, &seen, &pieces).await.map(Json)
+}
+
+/// Who does it.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct By {
+    /// The initials.
+    pub who: String,
+}
+
+/// Lets the chosen pieces go, back to the drawer.
+#[utoipa::path(context_path = "/api", tag = "checks", request_body = By,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/let-go", data = "<by>")]
+pub async fn let_go(store: &State<Store>, job_no: i32, check_key: &str, key: WriteKey, seen: Seen, by: Json<By>) -> View {
+    work::let_go(&on(store, job_no, check_key, &by.who), &key, &seen).await.map(Json)
+}
+
+/// A fitting.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Fitting {
+    /// The pieces that came out are sound and go back in the drawer.
+    #[serde(default)]
+    pub put_back: bool,
+    /// The initials.
+    pub who: String,
+}
+
+/// Notes the chosen pieces as fitted; they leave the drawer, and a new round of measuring begins.
+#[utoipa::path(context_path = "/api", tag = "checks", request_body = Fitting,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/fit", data = "<fitting>")]
+pub async fn fit(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    seen: Seen,
+    fitting: Json<Fitting>,
+) -> View {
+    work::fit(&on(store, job_no, check_key, &fitting.who), &key, &seen, fitting.put_back).await.map(Json)
+}
+
+/// A signature or its taking back.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Reasoned {
+    /// Why.
+    #[serde(default)]
+    pub reason: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Signs the check off; with a reason where it is not plainly in the window.
+#[utoipa::path(context_path = "/api", tag = "checks", request_body = Reasoned,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/sign", data = "<signature>")]
+pub async fn sign(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    seen: Seen,
+    signature: Json<Reasoned>,
+) -> View {
+    work::sign(&on(store, job_no, check_key, &signature.who), &key, &seen, &signature.reason).await.map(Json)
+}
+
+/// Reopens a signed check, with a reason; its history stays.
+#[utoipa::path(context_path = "/api", tag = "checks", request_body = Reasoned,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/reopen", data = "<asked>")]
+pub async fn reopen(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    seen: Seen,
+    asked: Json<Reasoned>,
+) -> View {
+    work::reopen(&on(store, job_no, check_key, &asked.who), &key, &seen, &asked.reason).await.map(Json)
+}

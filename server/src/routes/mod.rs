@@ -1,0 +1,80 @@
+//! HTTP, one file per resource: what is asked, by whom, and what is answered.
+
+pub mod calc;
+pub mod checks;
+pub mod drawers;
+pub mod health;
+pub mod jobs;
+pub mod sheets;
+pub mod shop;
+
+use rocket::Route;
+use utoipa::OpenApi;
+
+/// Everything under `/api`.
+pub fn all() -> Vec<Route> {
+    rocket::routes![
+        shop::shop,
+        jobs::list,
+        jobs::open,
+        jobs::one,
+        jobs::hand_over,
+        jobs::report,
+        checks::one,
+        checks::read,
+        checks::mark,
+        checks::fitted,
+        checks::choose,
+        checks::let_go,
+        checks::fit,
+        checks::sign,
+        checks::reopen,
+        drawers::list,
+        drawers::moves,
+        drawers::count,
+        drawers::csv_out,
+        drawers::csv_in,
+        sheets::list,
+        sheets::one,
+        sheets::file_out,
+        sheets::file_in,
+        calc::parse,
+        calc::travel,
+        calc::judged,
+        calc::piece,
+        calc::choices,
+        openapi,
+    ]
+}
+
+/// The description of the interface.
+#[derive(OpenApi)]
+#[openapi(
+    info(title = "Dry Anvil", description = "The bench book of a transmission rebuilder. Lengths are in nanometres (`_nm`), times RFC 3339 in UTC, errors `application/problem+json`. Writes take an `Idempotency-Key` header, edits an `If-Match` with the version that was seen."),
+    paths(
+        shop::shop,
+        jobs::list, jobs::open, jobs::one, jobs::hand_over, jobs::report,
+        checks::one, checks::read, checks::mark, checks::fitted, checks::choose, checks::let_go,
+        checks::fit, checks::sign, checks::reopen,
+        drawers::list, drawers::moves, drawers::count, drawers::csv_out, drawers::csv_in,
+        sheets::list, sheets::one, sheets::file_out, sheets::file_in,
+        calc::parse, calc::travel, calc::judged, calc::piece, calc::choices,
+    ),
+    components(schemas(crate::problem::Problem))
+)]
+pub struct Api;
+
+/// The description as JSON, ending in a line feed, as committed for the front end.
+///
+/// # Panics
+/// Never: the description is made of plain values.
+#[must_use]
+pub fn openapi_json() -> String {
+    let json = Api::openapi().to_pretty_json().expect("plain values");
+    json + "\n"
+}
+
+#[rocket::get("/openapi.json")]
+fn openapi() -> (rocket::http::ContentType, String) {
+    (rocket::http::ContentType::JSON, openapi_json())
+}

@@ -1,0 +1,14 @@
+//! The shop.
+
+use rocket::{State, get};
+use rocket::serde::json::Json;
+
+use crate::problem::Answer;
+use crate::store::{self, Store};
+
+/// The shop, its people and its gauges.
+#[utoipa::path(context_path = "/api", tag = "shop", responses((status = 200, body = store::shop::Shop)))]
+#[get("/shop")]
+pub async fn shop(store: &State<Store>) -> Answer<Json<store::shop::Shop>> {
+    store::shop::shop(store).await.map(Json)
+}

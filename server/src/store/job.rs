@@ -1,0 +1,399 @@
+//! Jobs: one overhaul of one box for one customer.
+
+use anvil_core::sheet::{CheckKind, Sheet};
+use chrono::{DateTime, Utc};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::{Store, Tx};
+use crate::problem::{Answer, Problem};
+
+/// A job on the bench's list.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct JobRow {
+    /// Its number.
+    pub job_no: i32,
+    /// What is on the bench.
+    pub title: String,
+    /// Whose it is.
+    pub customer: String,
+    /// The name of its spec sheet.
+    pub sheet: String,
+    /// When it was opened.
+    pub opened_at: DateTime<Utc>,
+    /// When it was handed over, where it was.
+    pub finished_at: Option<DateTime<Utc>>,
+    /// The check it waits for.
+    pub next_check: Option<String>,
+    /// What people call that check.
+    pub next_name: Option<String>,
+    /// What that check waits for; `hand_over` where every check is signed.
+    pub next_phase: Option<String>,
+    /// The size on order, where it waits for one, in nanometres.
+    pub next_piece_nm: Option<i64>,
+    /// How many checks it has.
+    pub checks: i32,
+    /// How many of them are signed.
+    pub signed: i32,
+}
+
+/// How many open jobs wait for the same thing.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PhaseCount {
+    /// What they wait for.
+    pub phase: String,
+    /// How many.
+    pub jobs: i64,
+}
+
+/// What to list.
+#[derive(Clone, Debug, Default)]
+pub struct Asked {
+    /// Finished jobs in place of open ones.
+    pub finished: bool,
+    /// Only jobs that wait for this.
+    pub phase: Option<String>,
+    /// Words that must all be found.
+    pub words: Vec<String>,
+    /// Only jobs of a lower number.
+    pub before: Option<i32>,
+}
+
+/// How many jobs a page has.
+pub const PAGE: i64 = 40;
+
+/// Jobs, newest first; one more than a page where there are more.
+pub async fn list(store: &Store, asked: &Asked) -> Answer<Vec<JobRow>> {
+    let like: Vec<String> = asked
+        .words
+        .iter()
+        .map(|w| format!("%{}%", w.to_lowercase().replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_")))
+        .collect();
+    let before = asked.before.unwrap_or(i32::MAX);
+    // Two queries, so that each can use the index of its half of the jobs.
+    let rows = if asked.finished {
+        sqlx::query_as!(
+            JobRow,
+            "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at,
+                    j.next_check, j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed
+             from job j join sheet s using (shop_id, sheet_key, revision)
+             where j.shop_id = $1 and j.finished_at is not null and j.job_no < $2
+               and (cardinality($3::text[]) = 0 or j.searched like all($3))
+             order by j.job_no desc limit $4",
+            store.shop_id,
+            before,
+            &like,
+            PAGE + 1
+        )
+        .fetch_all(&store.pool)
+        .await?
+    } else {
+        sqlx::query_as!(
+            JobRow,
+            "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at,
+                    j.next_check, j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed
+             from job j join sheet s using (shop_id, sheet_key, revision)
+             where j.shop_id = $1 and j.finished_at is null and j.job_no < $2
+               and (cardinality($3::text[]) = 0 or j.searched like all($3))
+               and ($5::text is null or j.next_phase = $5)
+             order by j.job_no desc limit $4",
+            store.shop_id,
+            before,
+            &like,
+            PAGE + 1,
+            asked.phase
+        )
+        .fetch_all(&store.pool)
+        .await?
+    };
+    Ok(rows)
+}
+
+/// How many open jobs wait for each thing.
+pub async fn phases(store: &Store) -> Answer<Vec<PhaseCount>> {
+    Ok(sqlx::query_as!(
+        PhaseCount,
+        r#"select next_phase as "phase!", count(*) as "jobs!" from job
+           where shop_id = $1 and finished_at is null and next_phase is not null
+           group by next_phase order by next_phase"#,
+        store.shop_id
+    )
+    .fetch_all(&store.pool)
+    .await?)
+}
+
+/// A job by itself.
+#[derive(Clone, Debug)]
+pub struct Job {
+    /// The row of the list.
+    pub row: JobRow,
+    /// What the customer complains of.
+    pub complaint: String,
+    /// Who opened it.
+    pub opened_by: String,
+    /// Who handed it over.
+    pub finished_by: Option<String>,
+    /// The sheet it was opened with.
+    pub sheet_key: String,
+    /// The revision of that sheet.
+    pub revision: i32,
+    /// For `If-Match`.
+    pub version: i32,
+}
+
+/// Where one check of a job stands.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct CheckRow {
+    /// The check.
+    pub check_key: String,
+    /// Its phase.
+    pub phase: String,
+    /// The call on its readings, where there is one.
+    pub call: Option<String>,
+    /// The clearance to show in nanometres, where there is one.
+    pub shown_nm: Option<f64>,
+    /// Who signed it, where it is signed.
+    pub signed_by: Option<String>,
+    /// The size it waits for in nanometres, where it waits for one.
+    pub awaited_nm: Option<i64>,
+}
+
+/// One job.
+pub async fn job(store: &Store, job_no: i32) -> Answer<Job> {
+    let j = sqlx::query!(
+        "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.next_check,
+                j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed, j.complaint, j.opened_by,
+                j.finished_by, j.sheet_key, j.revision, j.version
+         from job j join sheet s using (shop_id, sheet_key, revision)
+         where j.shop_id = $1 and j.job_no = $2",
+        store.shop_id,
+        job_no
+    )
+    .fetch_optional(&store.pool)
+    .await?
+    .ok_or_else(|| Problem::missing(format!("There is no job {job_no}.")))?;
+    Ok(Job {
+        row: JobRow {
+            job_no: j.job_no,
+            title: j.title,
+            customer: j.customer,
+            sheet: j.sheet,
+            opened_at: j.opened_at,
+            finished_at: j.finished_at,
+            next_check: j.next_check,
+            next_name: j.next_name,
+            next_phase: j.next_phase,
+            next_piece_nm: j.next_piece_nm,
+            checks: j.checks,
+            signed: j.signed,
+        },
+        complaint: j.complaint,
+        opened_by: j.opened_by,
+        finished_by: j.finished_by,
+        sheet_key: j.sheet_key,
+        revision: j.revision,
+        version: j.version,
+    })
+}
+
+/// The checks of a job, in the sheet's order.
+pub async fn checks<'e>(
+    store: &Store,
+    run: impl sqlx::PgExecutor<'e>,
+    job_no: i32,
+) -> Answer<Vec<CheckRow>> {
+    Ok(sqlx::query_as!(
+        CheckRow,
+        r#"select c.check_key, c.phase, c.call, c.shown_nm,
+                  case when c.phase = 'signed' then
+                    (select g.who from signing g
+                     where g.shop_id = c.shop_id and g.job_no = c.job_no and g.check_key = c.check_key
+                     order by g.signing_no desc limit 1) end as signed_by,
+                  case when c.phase = 'await_part' then
+                    (select min(p.thickness_nm) from setting_piece p
+                       join setting t using (shop_id, job_no, check_key, setting_no)
+                     where p.shop_id = c.shop_id and p.job_no = c.job_no and p.check_key = c.check_key
+                       and t.state = 'chosen' and p.reserved < p.count) end as awaited_nm
+           from job_check c where c.shop_id = $1 and c.job_no = $2 order by c.place"#,
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(run)
+    .await?)
+}
+
+/// Opens a job and returns its number.
+#[allow(clippy::too_many_arguments)] // the fields of the card a box comes in with
+pub async fn open(
+    store: &Store,
+    tx: &mut Tx,
+    sheet: &Sheet,
+    revision: i32,
+    title: &str,
+    customer: &str,
+    complaint: &str,
+    who: &str,
+) -> Answer<i32> {
+    let job_no = sqlx::query_scalar!(
+        "insert into job_count (shop_id, last_job_no) values ($1, 1)
+         on conflict (shop_id) do update set last_job_no = job_count.last_job_no + 1
+         returning last_job_no",
+        store.shop_id
+    )
+    .fetch_one(&mut **tx)
+    .await?;
+    let measured = sheet.checks.iter().filter(|c| c.kind != CheckKind::TurningTorque);
+    let first = measured.clone().next();
+    sqlx::query!(
+        "insert into job (shop_id, job_no, sheet_key, revision, title, customer, complaint, opened_by,
+                          checks, next_check, next_name, next_phase)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, 'measure')",
+        store.shop_id,
+        job_no,
+        sheet.key,
+        revision,
+        title,
+        customer,
+        complaint,
+        who,
+        i32::try_from(measured.count()).unwrap_or(i32::MAX),
+        first.map(|c| c.key.clone()),
+        first.map(|c| c.name.clone())
+    )
+    .execute(&mut **tx)
+    .await?;
+    let keys: Vec<String> = sheet.checks.iter().map(|c| c.key.clone()).collect();
+    let phases: Vec<String> = sheet
+        .checks
+        .iter()
+        .map(|c| if c.kind == CheckKind::TurningTorque { "elsewhere" } else { "measure" }.to_owned())
+        .collect();
+    let fitted: Vec<Option<i64>> = sheet
+        .checks
+        .iter()
+        .map(|c| match &c.set_by {
+            Some(s) if s.measured_with == anvil_core::sheet::MeasuredWith::AsFound => None,
+            _ => Some(0),
+        })
+        .collect();
+    sqlx::query!(
+        "insert into job_check (shop_id, job_no, check_key, place, phase, fitted_nm)
+         select $1, $2, c.key, c.place::integer, c.phase, c.fitted
+         from unnest($3::text[], $4::text[], $5::bigint[]) with ordinality as c (key, phase, fitted, place)",
+        store.shop_id,
+        job_no,
+        &keys,
+        &phases,
+        &fitted as &[Option<i64>]
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(job_no)
+}
+
+/// What a job waits for.
+#[derive(Clone, Debug, Default)]
+pub struct Waits {
+    /// The check.
+    pub check: Option<String>,
+    /// What people call it.
+    pub name: Option<String>,
+    /// What it waits for.
+    pub phase: String,
+    /// The size on order in nanometres.
+    pub piece_nm: Option<i64>,
+    /// How many checks are signed.
+    pub signed: i32,
+}
+
+/// Stores what a job waits for, where that has changed.
+pub async fn settle(store: &Store, tx: &mut Tx, job_no: i32, waits: &Waits) -> Answer<()> {
+    sqlx::query!(
+        "update job set next_check = $3, next_name = $4, next_phase = $5, next_piece_nm = $6, signed = $7,
+                version = version + 1, touched_at = now()
+         where shop_id = $1 and job_no = $2
+           and (next_check, next_phase, next_piece_nm, signed) is distinct from ($3, $5, $6, $7)",
+        store.shop_id,
+        job_no,
+        waits.check,
+        waits.name,
+        waits.phase,
+        waits.piece_nm,
+        waits.signed
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Hands a job over, or takes it back. `false` where it was so already.
+pub async fn mark(store: &Store, tx: &mut Tx, job_no: i32, handed_over: bool, who: &str) -> Answer<bool> {
+    let changed = sqlx::query!(
+        "update job set finished_at = case when $3 then now() end,
+                finished_by = case when $3 then $4 end, version = version + 1
+         where shop_id = $1 and job_no = $2 and (finished_at is null) = $3",
+        store.shop_id,
+        job_no,
+        handed_over,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    if changed.rows_affected() == 0 {
+        return Ok(false);
+    }
+    sqlx::query!(
+        "insert into job_mark (shop_id, job_no, mark, who) values ($1, $2, $3, $4)",
+        store.shop_id,
+        job_no,
+        if handed_over { "handed_over" } else { "taken_back" },
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(true)
+}
+
+/// Moves a job's records to when a shop's file says they were made: opened so many days ago, and
+/// the rest spread over the days the work took. Only for loading: a record made here keeps its time.
+pub async fn move_times(
+    store: &Store,
+    tx: &mut Tx,
+    job_no: i32,
+    opened_days_ago: f64,
+    took_days: f64,
+) -> Answer<()> {
+    sqlx::query!(
+        r#"with span as (
+             select opened_at as was,
+                    now() - make_interval(secs => $3::float8 * 86400) as opened,
+                    $4::float8 * 86400 / greatest(extract(epoch from clock_timestamp() - opened_at), 0.001) as stretch
+             from job where shop_id = $1 and job_no = $2),
+           reading as (update reading t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           mark as (update reading_mark t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           said as (update fitted_said t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           setting as (update setting t set chosen_at = span.opened + (t.chosen_at - span.was) * span.stretch,
+               ended_at = span.opened + (t.ended_at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           signing as (update signing t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           stock as (update stock_move t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           handed as (update job_mark t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2)
+           update job t set opened_at = span.opened,
+               finished_at = span.opened + (t.finished_at - span.was) * span.stretch,
+               touched_at = span.opened + make_interval(secs => $4::float8 * 86400)
+             from span where t.shop_id = $1 and t.job_no = $2"#,
+        store.shop_id,
+        job_no,
+        opened_days_ago,
+        took_days
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}

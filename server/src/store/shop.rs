@@ -1,0 +1,198 @@
+//! The shop, its people and its gauges.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{Store, Tx};
+use crate::problem::{Answer, Problem};
+use anvil_core::gauge::{Figures, Repeatability};
+use anvil_core::length::{Length, Unit};
+
+/// The shop.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Shop {
+    /// Its name.
+    pub name: String,
+    /// Where it is.
+    pub place: String,
+    /// The unit its bench starts in.
+    pub unit: Unit,
+    /// The chance in window it asks for, 0.5 to below 1.
+    pub floor: f64,
+    /// Who works there.
+    pub people: Vec<Person>,
+    /// What it measures with.
+    pub gauges: Vec<ShopGauge>,
+}
+
+/// Somebody at the bench.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Person {
+    /// The initials that go on every record.
+    pub initials: String,
+    /// The name.
+    pub name: String,
+}
+
+/// A gauge of the shop.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ShopGauge {
+    /// A short name.
+    pub key: String,
+    /// What people call it.
+    pub name: String,
+    /// What it can see.
+    pub figures: Figures,
+    /// It is the one taken up unless another is chosen.
+    pub usual: bool,
+}
+
+/// The unit of that name in the database.
+pub fn unit_named(name: &str) -> Unit {
+    match name {
+        "thou" => Unit::Thou,
+        "um" => Unit::Um,
+        "in" => Unit::Inch,
+        _ => Unit::Mm,
+    }
+}
+
+/// The name of a unit in the database.
+pub const fn unit_name(unit: Unit) -> &'static str {
+    match unit {
+        Unit::Thou => "thou",
+        Unit::Um => "um",
+        Unit::Inch => "in",
+        Unit::Mm => "mm",
+    }
+}
+
+/// The shop with its people and gauges.
+pub async fn shop(store: &Store) -> Answer<Shop> {
+    let shop = sqlx::query!(
+        "select name, place, unit, floor from shop where shop_id = $1",
+        store.shop_id
+    )
+    .fetch_optional(&store.pool)
+    .await?
+    .ok_or_else(|| Problem::missing("This database holds no shop yet. Load one: dry-anvil load demo"))?;
+    let people = sqlx::query_as!(
+        Person,
+        "select initials, name from person where shop_id = $1 order by initials",
+        store.shop_id
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let gauges = sqlx::query!(
+        "select gauge_key, name, resolution_nm, permissible_error_nm, repeatability_nm,
+                repeatability_dof, usual
+         from gauge where shop_id = $1 order by usual desc, gauge_key",
+        store.shop_id
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let gauges = gauges
+        .into_iter()
+        .map(|g| ShopGauge {
+            key: g.gauge_key,
+            name: g.name,
+            figures: Figures {
+                resolution_nm: Length::from_nm(g.resolution_nm),
+                permissible_error_nm: Length::from_nm(g.permissible_error_nm),
+                repeatability: g.repeatability_nm.map(|s_nm| Repeatability {
+                    s_nm,
+                    dof: g.repeatability_dof,
+                }),
+            },
+            usual: g.usual,
+        })
+        .collect();
+    Ok(Shop {
+        name: shop.name,
+        place: shop.place,
+        unit: unit_named(&shop.unit),
+        floor: shop.floor,
+        people,
+        gauges,
+    })
+}
+
+/// Fails, naming the field, unless somebody of the shop has these initials.
+pub async fn known(store: &Store, tx: &mut Tx, who: &str) -> Answer<()> {
+    let found = sqlx::query!(
+        "select initials from person where shop_id = $1 and initials = $2",
+        store.shop_id,
+        who
+    )
+    .fetch_optional(&mut **tx)
+    .await?;
+    match found {
+        Some(_) => Ok(()),
+        None if who.is_empty() => Err(Problem::field(
+            "who",
+            "Nobody is at the bench: choose your initials, at the top right.",
+        )),
+        None => Err(Problem::field(
+            "who",
+            format!("“{who}” is nobody of this shop: choose initials from the list."),
+        )),
+    }
+}
+
+/// Puts in a shop where there is none. `false` where there is one.
+pub async fn found(
+    store: &Store,
+    tx: &mut Tx,
+    name: &str,
+    place: &str,
+    unit: Unit,
+    floor: f64,
+) -> Answer<bool> {
+    let made = sqlx::query!(
+        "insert into shop (shop_id, name, place, unit, floor) values ($1, $2, $3, $4, $5)
+         on conflict do nothing",
+        store.shop_id,
+        name,
+        place,
+        unit_name(unit),
+        floor
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(made.rows_affected() == 1)
+}
+
+/// Puts in somebody at the bench.
+pub async fn add_person(store: &Store, tx: &mut Tx, person: &Person) -> Answer<()> {
+    sqlx::query!(
+        "insert into person (shop_id, initials, name) values ($1, $2, $3)",
+        store.shop_id,
+        person.initials,
+        person.name
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Puts in a gauge.
+pub async fn add_gauge(store: &Store, tx: &mut Tx, gauge: &ShopGauge) -> Answer<()> {
+    let figures = &gauge.figures;
+    sqlx::query!(
+        "insert into gauge (shop_id, gauge_key, name, resolution_nm, permissible_error_nm,
+                            repeatability_nm, repeatability_dof, usual)
+         values ($1, $2, $3, $4, $5, $6, $7, $8)",
+        store.shop_id,
+        gauge.key,
+        gauge.name,
+        figures.resolution_nm.nm(),
+        figures.permissible_error_nm.nm(),
+        figures.repeatability.map(|r| r.s_nm),
+        figures.repeatability.and_then(|r| r.dof),
+        gauge.usual
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}

@@ -1,0 +1,67 @@
+//! Which writes have been done: the same key twice does the write once.
+
+use rocket::http::Status;
+
+use super::{Store, Tx};
+use crate::problem::{Answer, Problem};
+
+/// Claims a key for a write within its transaction. `Some` is the result of the same write done
+/// before; a concurrent twin waits here until the first is decided.
+pub async fn claim(
+    store: &Store,
+    tx: &mut Tx,
+    key: &str,
+    fingerprint: &str,
+) -> Answer<Option<String>> {
+    let fresh = sqlx::query!(
+        "insert into done_write (shop_id, write_key, fingerprint) values ($1, $2, $3)
+         on conflict do nothing",
+        store.shop_id,
+        key,
+        fingerprint
+    )
+    .execute(&mut **tx)
+    .await?
+    .rows_affected()
+        == 1;
+    if fresh {
+        return Ok(None);
+    }
+    let done = sqlx::query!(
+        "select fingerprint, result from done_write where shop_id = $1 and write_key = $2",
+        store.shop_id,
+        key
+    )
+    .fetch_one(&mut **tx)
+    .await?;
+    if done.fingerprint == fingerprint {
+        Ok(Some(done.result))
+    } else {
+        Err(Problem::new(
+            Status::UnprocessableEntity,
+            "key-used",
+            "This Idempotency-Key was used for another write. Send a new key with a new write.",
+        ))
+    }
+}
+
+/// Notes what a claimed write came to, for whoever sends it again.
+pub async fn note_result(store: &Store, tx: &mut Tx, key: &str, result: &str) -> Answer<()> {
+    sqlx::query!(
+        "update done_write set result = $3 where shop_id = $1 and write_key = $2",
+        store.shop_id,
+        key,
+        result
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Forgets keys that no client still sends again.
+pub async fn forget_old(store: &Store) -> sqlx::Result<()> {
+    sqlx::query!("delete from done_write where at < now() - interval '7 days'")
+        .execute(&store.pool)
+        .await?;
+    Ok(())
+}

@@ -1,0 +1,435 @@
+//! The writes on a check, each one transaction: hold the check, look, decide in the core, store,
+//! and work out what the check and its job wait for.
+
+use std::sync::Arc;
+
+use anvil_core::length::{Length, Unit};
+use anvil_core::next::{Step, next};
+use anvil_core::notation::{self, Sign};
+use anvil_core::sheet::Sheet;
+
+use crate::gap::{GapView, Spec, call_name, phase_name, phase_named};
+use crate::guard::{Seen, WriteKey};
+use crate::problem::{Answer, Problem};
+use crate::store::check::{Record, Setting, Signing, Standing};
+use crate::store::{self, Store, Tx, check, drawer, job, sheet, shop, writes};
+
+/// No dial indicator travels further than this: 100 mm.
+const LONGEST_TRAVEL: Length = Length::from_nm(100_000_000);
+/// No selective piece, and no stack of them, is thicker than this: 100 mm.
+const THICKEST: Length = Length::from_nm(100_000_000);
+/// More readings of one check than this are a gauge running away.
+const MOST_READINGS: usize = 500;
+/// The longest reason that is kept.
+const LONGEST_REASON: usize = 500;
+
+/// A check held for a write.
+pub struct Held {
+    tx: Tx,
+    record: Record,
+    sheet: Arc<Sheet>,
+}
+
+/// What a write may do.
+pub enum Begun {
+    /// The write is new, and the check is held for it.
+    Fresh(Box<Held>),
+    /// The same write was done before.
+    Done,
+}
+
+/// Which check a write is on, and who makes it.
+pub struct On<'a> {
+    /// The store.
+    pub store: &'a Store,
+    /// The job.
+    pub job_no: i32,
+    /// The check.
+    pub key: &'a str,
+    /// The initials.
+    pub who: &'a str,
+}
+
+impl On<'_> {
+    /// Begins a write: claims its key, makes sure of who, and holds the check.
+    pub async fn begin(&self, key: &WriteKey, act: &str, body: &str) -> Answer<Begun> {
+        let mut tx = self.store.begin().await?;
+        let fingerprint = format!("{act} {}/{} {} {body}", self.job_no, self.key, self.who);
+        if writes::claim(self.store, &mut tx, &key.0, &fingerprint).await?.is_some() {
+            return Ok(Begun::Done);
+        }
+        shop::known(self.store, &mut tx, self.who).await?;
+        let head = check::hold(self.store, &mut tx, self.job_no, self.key).await?;
+        let sheet = sheet::revision(self.store, &head.sheet_key, head.revision).await?;
+        let family = Spec::of(&sheet, self.key)?.family();
+        let record = check::record(self.store, &mut *tx, head, self.job_no, self.key, family).await?;
+        Ok(Begun::Fresh(Box::new(Held { tx, record, sheet })))
+    }
+
+    /// The check as it stands.
+    pub async fn view(&self) -> Answer<GapView> {
+        let head = check::head(self.store, self.job_no, self.key).await?;
+        let sheet = sheet::revision(self.store, &head.sheet_key, head.revision).await?;
+        let spec = Spec::of(&sheet, self.key)?;
+        let family = spec.family();
+        let record =
+            check::record(self.store, &self.store.pool, head, self.job_no, self.key, family).await?;
+        record.view(&spec)
+    }
+}
+
+impl Held {
+    /// Works out where the check and its job stand now, stores it, and ends the write.
+    async fn settle(mut self, on: &On<'_>) -> Answer<GapView> {
+        let spec = Spec::of(&self.sheet, on.key)?;
+        let changed = settle(on.store, &mut self.tx, &mut self.record, &spec).await?;
+        if changed {
+            settle_job(on.store, &mut self.tx, on.job_no, &self.sheet).await?;
+        }
+        self.tx.commit().await?;
+        self.record.view(&spec)
+    }
+
+    /// Settles after a write that changed more than the record in hand: what was written is read
+    /// again first.
+    async fn reread_and_settle(mut self, on: &On<'_>) -> Answer<GapView> {
+        let family = Spec::of(&self.sheet, on.key)?.family();
+        self.record =
+            check::record(on.store, &mut *self.tx, self.record.head, on.job_no, on.key, family).await?;
+        self.settle(on).await
+    }
+
+    fn not_signed(&self) -> Answer<()> {
+        match self.record.signature() {
+            None => Ok(()),
+            Some(s) => Err(Problem::conflict(
+                "signed",
+                format!("{} signed this check off. Reopen it with a reason to change anything.", s.who),
+            )),
+        }
+    }
+
+    fn nothing_chosen(&self) -> Answer<()> {
+        match self.record.open_setting() {
+            None => Ok(()),
+            Some(_) => Err(Problem::conflict(
+                "pieces-chosen",
+                "Pieces are chosen on these readings. Fit them, or let them go first.",
+            )),
+        }
+    }
+}
+
+/// Stores where a check stands. `true` where its phase changed.
+async fn settle(store: &Store, tx: &mut Tx, record: &mut Record, spec: &Spec<'_>) -> Answer<bool> {
+    let found = record.assess(spec)?;
+    let phase = phase_name(found.phase);
+    let standing = Standing {
+        phase,
+        round: record.head.round,
+        fitted_nm: record.head.fitted_nm,
+        call: found.verdict.as_ref().map(|v| call_name(v.call)),
+        shown_nm: found.estimate.as_ref().map(|e| e.clearance_nm),
+    };
+    check::settle(store, tx, record, &standing).await?;
+    let changed = record.head.phase != phase;
+    phase.clone_into(&mut record.head.phase);
+    record.head.version += 1;
+    Ok(changed)
+}
+
+/// Stores what a job waits for.
+async fn settle_job(store: &Store, tx: &mut Tx, job_no: i32, sheet: &Sheet) -> Answer<()> {
+    let rows = job::checks(store, &mut **tx, job_no).await?;
+    let steps: Vec<Step<'_>> = rows
+        .iter()
+        .filter_map(|row| {
+            let spec = sheet.check(&row.check_key)?;
+            Some(Step {
+                key: &row.check_key,
+                phase: phase_named(&row.phase)?,
+                after: &spec.after,
+            })
+        })
+        .collect();
+    let signed = rows.iter().filter(|r| r.phase == "signed").count();
+    let signed = i32::try_from(signed).unwrap_or(i32::MAX);
+    let waits = match next(&steps) {
+        Some(step) => job::Waits {
+            check: Some(step.key.to_owned()),
+            name: sheet.check(step.key).map(|c| c.name.clone()),
+            phase: phase_name(step.phase).to_owned(),
+            piece_nm: rows.iter().find(|r| r.check_key == step.key).and_then(|r| r.awaited_nm),
+            signed,
+        },
+        None => job::Waits {
+            phase: "hand_over".into(),
+            signed,
+            ..job::Waits::default()
+        },
+    };
+    job::settle(store, tx, job_no, &waits).await
+}
+
+/// A reason, trimmed; refused where it is asked for and empty, or longer than anyone reads.
+fn reason(text: &str, asked_for: Option<&str>) -> Answer<String> {
+    let text = text.trim();
+    if text.is_empty() {
+        if let Some(why) = asked_for {
+            return Err(Problem::field("reason", why));
+        }
+    }
+    if text.chars().count() > LONGEST_REASON {
+        return Err(Problem::field("reason", format!("A reason has up to {LONGEST_REASON} characters: shorten it.")));
+    }
+    Ok(text.to_owned())
+}
+
+/// Adds a reading as typed.
+pub async fn read(on: &On<'_>, key: &WriteKey, typed: &str, unit: Unit) -> Answer<GapView> {
+    let travel = notation::parse(typed, Some(unit), Sign::NotNegative).map_err(|e| Problem::field("typed", e))?;
+    if travel > LONGEST_TRAVEL {
+        return Err(Problem::field(
+            "typed",
+            format!("{travel} is further than any dial travels (100 mm): check the figure and its unit."),
+        ));
+    }
+    let Begun::Fresh(mut held) = on.begin(key, "read", &format!("{typed} {}", unit.sign())).await? else {
+        return on.view().await;
+    };
+    held.not_signed()?;
+    held.nothing_chosen()?;
+    if held.record.readings.len() >= MOST_READINGS {
+        return Err(Problem::conflict(
+            "too-many-readings",
+            format!("There are {MOST_READINGS} readings of this check already: that is as many as it keeps."),
+        ));
+    }
+    let unit = shop::unit_name(unit);
+    let reading =
+        check::add_reading(on.store, &mut held.tx, &held.record, typed.trim(), unit, travel, on.who).await?;
+    held.record.readings.push(reading);
+    held.settle(on).await
+}
+
+/// Strikes a reading out, restores it, or says that it is right as it is.
+pub async fn mark(on: &On<'_>, key: &WriteKey, reading_no: i32, mark: &str, why: &str) -> Answer<GapView> {
+    let asked_for = (mark == "struck").then_some("Say why the reading is struck out; it stays on the record.");
+    let why = reason(why, asked_for)?;
+    let Begun::Fresh(mut held) = on.begin(key, mark, &format!("{reading_no} {why}")).await? else {
+        return on.view().await;
+    };
+    held.not_signed()?;
+    held.nothing_chosen()?;
+    let reading = held.record.readings.iter().find(|r| r.reading_no == reading_no);
+    match reading {
+        None => return Err(Problem::missing(format!("This check has no reading {reading_no}."))),
+        Some(r) if r.round != held.record.head.round => {
+            return Err(Problem::conflict(
+                "earlier-round",
+                "That reading was taken before the pieces were fitted, and they were chosen on it. It stays as it is.",
+            ));
+        }
+        Some(_) => {}
+    }
+    let said = check::mark_reading(on.store, &mut held.tx, &held.record, reading_no, mark, &why, on.who).await?;
+    held.record.marks.push(said);
+    held.settle(on).await
+}
+
+/// Says what is fitted now.
+pub async fn say_fitted(on: &On<'_>, key: &WriteKey, seen: &Seen, typed: &str, unit: Unit) -> Answer<GapView> {
+    let fitted = notation::parse(typed, Some(unit), Sign::NotNegative).map_err(|e| Problem::field("fitted", e))?;
+    if fitted > THICKEST {
+        return Err(Problem::field("fitted", format!("{fitted} is thicker than any selective piece: check the figure and its unit.")));
+    }
+    let Begun::Fresh(mut held) = on.begin(key, "fitted", &fitted.to_string()).await? else {
+        return on.view().await;
+    };
+    seen.still(held.record.head.version, "This check")?;
+    held.not_signed()?;
+    held.nothing_chosen()?;
+    if held.record.head.round > 0 {
+        return Err(Problem::conflict("fitted-known", "What is fitted now is what was chosen and fitted here."));
+    }
+    check::say_fitted(on.store, &mut held.tx, &held.record, fitted, on.who).await?;
+    held.record.head.fitted_nm = Some(fitted.nm());
+    held.reread_and_settle(on).await
+}
+
+/// Chooses pieces and sets them aside.
+pub async fn choose(on: &On<'_>, key: &WriteKey, seen: &Seen, pieces: &[(Length, u32)]) -> Answer<GapView> {
+    let mut unlike = pieces.iter().map(|p| p.0).collect::<Vec<_>>();
+    unlike.sort_unstable();
+    unlike.dedup();
+    if unlike.len() != pieces.len() || pieces.iter().any(|p| p.1 == 0) {
+        return Err(Problem::field("pieces", "Name each size once, with how many of it."));
+    }
+    let Begun::Fresh(mut held) = on.begin(key, "choose", &format!("{pieces:?}")).await? else {
+        return on.view().await;
+    };
+    seen.still(held.record.head.version, "This check")?;
+    held.not_signed()?;
+    held.nothing_chosen()?;
+    let spec = Spec::of(&held.sheet, on.key)?;
+    let found = held.record.assess(&spec)?;
+    let estimate = found.estimate.ok_or_else(|| {
+        Problem::conflict("not-measured", "There is no reading yet: measure first, then choose.")
+    })?;
+    let (choice, set_aside) = held.record.choice_of(&spec, &estimate, pieces)?;
+    let setting = Setting {
+        setting_no: held.record.settings.last().map_or(1, |s| s.setting_no + 1),
+        round: held.record.head.round,
+        family_key: spec.family().unwrap_or_default().to_owned(),
+        total_nm: choice.total_nm.nm(),
+        fitted_before_nm: held.record.head.fitted_nm.unwrap_or(0),
+        measured_nm: estimate.clearance_nm,
+        predicted_nm: choice.predicted_nm,
+        u_nm: choice.u_nm,
+        dof: choice.dof,
+        chance: choice.chance,
+        chosen_by: on.who.to_owned(),
+        chosen_at: chrono::DateTime::UNIX_EPOCH, // the database has the clock
+        state: "chosen".into(),
+        ended_by: None,
+        ended_at: None,
+        pieces: set_aside,
+    };
+    if !check::choose(on.store, &mut held.tx, &held.record, &setting).await? {
+        return Err(Problem::conflict(
+            "stock-taken",
+            "Another check has just taken one of those pieces. The choices on the screen are what there is now.",
+        ));
+    }
+    held.reread_and_settle(on).await
+}
+
+/// Lets the chosen pieces go, back to the drawer.
+pub async fn let_go(on: &On<'_>, key: &WriteKey, seen: &Seen) -> Answer<GapView> {
+    end_setting(on, key, seen, false, false).await
+}
+
+/// Notes the chosen pieces as fitted; a new round of measuring begins. Where `put_back`, the pieces
+/// that came out are sound and go back in the drawer.
+pub async fn fit(on: &On<'_>, key: &WriteKey, seen: &Seen, put_back: bool) -> Answer<GapView> {
+    end_setting(on, key, seen, true, put_back).await
+}
+
+async fn end_setting(on: &On<'_>, key: &WriteKey, seen: &Seen, fitted: bool, put_back: bool) -> Answer<GapView> {
+    let act = if fitted { "fit" } else { "let_go" };
+    let Begun::Fresh(mut held) = on.begin(key, act, &put_back.to_string()).await? else {
+        return on.view().await;
+    };
+    seen.still(held.record.head.version, "This check")?;
+    let setting = held
+        .record
+        .open_setting()
+        .cloned()
+        .ok_or_else(|| Problem::conflict("nothing-chosen", "No pieces are chosen for this check."))?;
+    if fitted && setting.pieces.iter().any(|p| p.reserved < p.count) {
+        return Err(Problem::conflict(
+            "part-awaited",
+            "Some of the pieces have still to come. Count them into the drawer when they do.",
+        ));
+    }
+    let out = held.record.fitted_setting().cloned().filter(|_| put_back);
+    check::end_setting(on.store, &mut held.tx, &held.record, &setting, fitted, on.who).await?;
+    if fitted {
+        for piece in out.iter().flat_map(|s| &s.pieces) {
+            let family = &setting.family_key;
+            drawer::put_back(on.store, &mut held.tx, family, piece.thickness_nm, piece.count, on.job_no, on.who).await?;
+        }
+        held.record.head.round += 1;
+        held.record.head.fitted_nm = Some(setting.total_nm);
+    }
+    held.reread_and_settle(on).await
+}
+
+/// Signs the check off; with a reason where it is not plainly in the window.
+pub async fn sign(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answer<GapView> {
+    let why = reason(why, None)?;
+    let Begun::Fresh(mut held) = on.begin(key, "sign", &why).await? else {
+        return on.view().await;
+    };
+    // Said before the version is looked at: the second of two people learns who was first.
+    held.not_signed()?;
+    seen.still(held.record.head.version, "This check")?;
+    held.nothing_chosen()?;
+    let found = held.record.assess(&Spec::of(&held.sheet, on.key)?)?;
+    let (Some(estimate), Some(verdict)) = (found.estimate, found.verdict) else {
+        return Err(Problem::conflict("not-measured", "There is no reading since the last fitting: measure, then sign."));
+    };
+    if verdict.call != anvil_core::judge::Call::In {
+        reason(&why, Some("It is not plainly in the window: say why it is signed off all the same."))?;
+    }
+    let signing = Signing {
+        act: "signed".into(),
+        call: Some(call_name(verdict.call).into()),
+        achieved_nm: Some(estimate.clearance_nm),
+        chance: Some(verdict.chance),
+        reason: why,
+        who: on.who.to_owned(),
+        at: chrono::DateTime::UNIX_EPOCH,
+    };
+    let readings = i32::try_from(estimate.readings).ok();
+    check::sign(on.store, &mut held.tx, &held.record, &signing, Some((estimate.u_nm, estimate.dof)), readings).await?;
+    held.reread_and_settle(on).await
+}
+
+/// Reopens a signed check; a job handed over is taken back.
+pub async fn reopen(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answer<GapView> {
+    let why = reason(why, Some("Say why the check is reopened; its history stays."))?;
+    let Begun::Fresh(mut held) = on.begin(key, "reopen", &why).await? else {
+        return on.view().await;
+    };
+    seen.still(held.record.head.version, "This check")?;
+    if held.record.signature().is_none() {
+        return Err(Problem::conflict("not-signed", "This check is not signed off, so there is nothing to reopen."));
+    }
+    let signing = Signing {
+        act: "reopened".into(),
+        call: None,
+        achieved_nm: None,
+        chance: None,
+        reason: why,
+        who: on.who.to_owned(),
+        at: chrono::DateTime::UNIX_EPOCH,
+    };
+    check::sign(on.store, &mut held.tx, &held.record, &signing, None, None).await?;
+    job::mark(on.store, &mut held.tx, on.job_no, false, on.who).await?;
+    held.reread_and_settle(on).await
+}
+
+/// Counts sizes of the drawers, and sets aside what checks were waiting for.
+pub async fn count(
+    store: &Store,
+    tx: &mut Tx,
+    rows: &[anvil_core::stock_csv::Row],
+    why: &str,
+    who: &str,
+) -> Answer<()> {
+    let mut families: Vec<&str> = rows.iter().map(|r| r.family.as_str()).collect();
+    families.sort_unstable();
+    families.dedup();
+    let mut waiting = Vec::new();
+    for family in families {
+        waiting.extend(drawer::hold_waiting(store, tx, family).await?);
+    }
+    let mut sorted: Vec<_> = rows.iter().collect();
+    sorted.sort_by(|a, b| (&a.family, a.thickness_nm).cmp(&(&b.family, b.thickness_nm)));
+    for row in sorted {
+        drawer::count(store, tx, row, why, who).await?;
+    }
+    for (job_no, key) in waiting {
+        if !drawer::set_aside(store, tx, job_no, &key).await? {
+            continue;
+        }
+        let head = store::check::hold(store, tx, job_no, &key).await?;
+        let sheet = sheet::revision(store, &head.sheet_key, head.revision).await?;
+        let spec = Spec::of(&sheet, &key)?;
+        let mut record = check::record(store, &mut **tx, head, job_no, &key, spec.family()).await?;
+        settle(store, tx, &mut record, &spec).await?;
+        settle_job(store, tx, job_no, &sheet).await?;
+    }
+    Ok(())
+}
