@@ -174,10 +174,8 @@ async fn settle_job(store: &Store, tx: &mut Tx, job_no: i32, sheet: &Sheet) -> A
 /// A reason, trimmed; refused where it is asked for and empty, or longer than anyone reads.
 fn reason(text: &str, asked_for: Option<&str>) -> Answer<String> {
     let text = text.trim();
-    if text.is_empty() {
-        if let Some(why) = asked_for {
-            return Err(Problem::field("reason", why));
-        }
+    if let Some(why) = asked_for.filter(|_| text.is_empty()) {
+        return Err(Problem::field("reason", why));
     }
     if text.chars().count() > LONGEST_REASON {
         return Err(Problem::field("reason", format!("A reason has up to {LONGEST_REASON} characters: shorten it.")));

@@ -41,7 +41,7 @@ pub struct Parsed {
 }
 
 /// Reads a length in bench notation.
-#[utoipa::path(context_path = "/api", tag = "calc", request_body = ParseIn,
+#[utoipa::path(operation_id = "calc_parse", context_path = "/api", tag = "calc", request_body = ParseIn,
     responses((status = 200, body = Parsed), (status = 422, body = Problem)))]
 #[post("/calc/parse", data = "<asked>")]
 pub fn parse(asked: Json<ParseIn>) -> Answer<Json<Parsed>> {
@@ -62,7 +62,7 @@ pub struct TravelIn {
 }
 
 /// The clearance that travels of a dial give.
-#[utoipa::path(context_path = "/api", tag = "calc", request_body = TravelIn,
+#[utoipa::path(operation_id = "calc_travel", context_path = "/api", tag = "calc", request_body = TravelIn,
     responses((status = 200, body = Estimate), (status = 422, body = Problem)))]
 #[post("/calc/dial-travel", data = "<asked>")]
 pub fn travel(asked: Json<TravelIn>) -> Answer<Json<Estimate>> {
@@ -87,7 +87,7 @@ fn window_of(ends: Ends) -> Answer<Window> {
 }
 
 /// The verdict on an estimate.
-#[utoipa::path(context_path = "/api", tag = "calc", request_body = JudgeIn,
+#[utoipa::path(operation_id = "calc_judged", context_path = "/api", tag = "calc", request_body = JudgeIn,
     responses((status = 200, body = Verdict), (status = 422, body = Problem)))]
 #[post("/calc/judge", data = "<asked>")]
 pub fn judged(asked: Json<JudgeIn>) -> Answer<Json<Verdict>> {
@@ -113,7 +113,7 @@ pub struct PieceIn {
 }
 
 /// The thickness wanted.
-#[utoipa::path(context_path = "/api", tag = "calc", request_body = PieceIn,
+#[utoipa::path(operation_id = "calc_piece", context_path = "/api", tag = "calc", request_body = PieceIn,
     responses((status = 200, body = Wanted), (status = 422, body = Problem)))]
 #[post("/calc/wanted", data = "<asked>")]
 pub fn piece(asked: Json<PieceIn>) -> Json<Wanted> {
@@ -156,7 +156,7 @@ const BEST: usize = 10;
 const MOST_SIZES: usize = 400;
 
 /// The ranked choices.
-#[utoipa::path(context_path = "/api", tag = "calc", request_body = ChooseIn,
+#[utoipa::path(operation_id = "calc_choices", context_path = "/api", tag = "calc", request_body = ChooseIn,
     responses((status = 200, body = Choices), (status = 422, body = Problem)))]
 #[post("/calc/choose", data = "<asked>")]
 pub fn choices(asked: Json<ChooseIn>) -> Answer<Json<Choices>> {

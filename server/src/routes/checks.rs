@@ -16,7 +16,7 @@ use crate::work::{self, On};
 type View = Answer<Json<GapView>>;
 
 /// One check with its records and what the core makes of them.
-#[utoipa::path(context_path = "/api", tag = "checks",
+#[utoipa::path(operation_id = "checks_one", context_path = "/api", tag = "checks",
     params(("job_no" = i32, Path,), ("check_key" = String, Path,)),
     responses((status = 200, body = GapView), (status = 404, body = Problem)))]
 #[get("/jobs/<job_no>/checks/<check_key>")]
@@ -41,7 +41,7 @@ pub struct Typed {
 }
 
 /// Adds a reading.
-#[utoipa::path(context_path = "/api", tag = "checks", request_body = Typed,
+#[utoipa::path(operation_id = "checks_read", context_path = "/api", tag = "checks", request_body = Typed,
     params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,)),
     responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/<job_no>/checks/<check_key>/readings", data = "<typed>")]
@@ -75,7 +75,7 @@ pub struct NewMark {
 }
 
 /// Strikes a reading out, restores it, or keeps one that looks like a slip.
-#[utoipa::path(context_path = "/api", tag = "checks", request_body = NewMark,
+#[utoipa::path(operation_id = "checks_mark", context_path = "/api", tag = "checks", request_body = NewMark,
     params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("reading_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
     responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/<job_no>/checks/<check_key>/readings/<reading_no>/marks", data = "<said>")]
@@ -96,7 +96,7 @@ pub async fn mark(
 }
 
 /// Says what is fitted now.
-#[utoipa::path(context_path = "/api", tag = "checks", request_body = Typed,
+#[utoipa::path(operation_id = "checks_fitted", context_path = "/api", tag = "checks", request_body = Typed,
     params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
     responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[put("/jobs/<job_no>/checks/<check_key>/fitted", data = "<typed>")]
@@ -123,7 +123,7 @@ pub struct Chosen {
 }
 
 /// Chooses pieces; those in the drawer are set aside.
-#[utoipa::path(context_path = "/api", tag = "checks", request_body = Chosen,
+#[utoipa::path(operation_id = "checks_choose", context_path = "/api", tag = "checks", request_body = Chosen,
     params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
     responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem)))]
 #[post("/jobs/<job_no>/checks/<check_key>/choose", data = "<chosen>")]
@@ -148,7 +148,7 @@ pub struct By {
 }
 
 /// Lets the chosen pieces go, back to the drawer.
-#[utoipa::path(context_path = "/api", tag = "checks", request_body = By,
+#[utoipa::path(operation_id = "checks_let_go", context_path = "/api", tag = "checks", request_body = By,
     params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
     responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem)))]
 #[post("/jobs/<job_no>/checks/<check_key>/let-go", data = "<by>")]
@@ -168,7 +168,7 @@ pub struct Fitting {
 }
 
 /// Notes the chosen pieces as fitted; they leave the drawer, and a new round of measuring begins.
-#[utoipa::path(context_path = "/api", tag = "checks", request_body = Fitting,
+#[utoipa::path(operation_id = "checks_fit", context_path = "/api", tag = "checks", request_body = Fitting,
     params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
     responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem)))]
 #[post("/jobs/<job_no>/checks/<check_key>/fit", data = "<fitting>")]
@@ -195,7 +195,7 @@ pub struct Reasoned {
 }
 
 /// Signs the check off; with a reason where it is not plainly in the window.
-#[utoipa::path(context_path = "/api", tag = "checks", request_body = Reasoned,
+#[utoipa::path(operation_id = "checks_sign", context_path = "/api", tag = "checks", request_body = Reasoned,
     params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
     responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/<job_no>/checks/<check_key>/sign", data = "<signature>")]
@@ -211,7 +211,7 @@ pub async fn sign(
 }
 
 /// Reopens a signed check, with a reason; its history stays.
-#[utoipa::path(context_path = "/api", tag = "checks", request_body = Reasoned,
+#[utoipa::path(operation_id = "checks_reopen", context_path = "/api", tag = "checks", request_body = Reasoned,
     params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
     responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/<job_no>/checks/<check_key>/reopen", data = "<asked>")]

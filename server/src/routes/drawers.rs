@@ -16,14 +16,14 @@ use crate::store::{self, Store, writes};
 use crate::work;
 
 /// All drawers with their sizes.
-#[utoipa::path(context_path = "/api", tag = "drawers", responses((status = 200, body = Vec<Drawer>)))]
+#[utoipa::path(operation_id = "drawers_list", context_path = "/api", tag = "drawers", responses((status = 200, body = Vec<Drawer>)))]
 #[get("/drawers")]
 pub async fn list(store: &State<Store>) -> Answer<Json<Vec<Drawer>>> {
     store::drawer::list(store).await.map(Json)
 }
 
 /// The newest changes of a drawer's counts.
-#[utoipa::path(context_path = "/api", tag = "drawers", params(("family" = String, Path,)),
+#[utoipa::path(operation_id = "drawers_moves", context_path = "/api", tag = "drawers", params(("family" = String, Path,)),
     responses((status = 200, body = Vec<Move>)))]
 #[get("/drawers/<family>/moves")]
 pub async fn moves(store: &State<Store>, family: &str) -> Answer<Json<Vec<Move>>> {
@@ -52,7 +52,7 @@ pub struct Count {
 
 /// Sets how many of a size there are; a size that is not in the drawer is put in. `If-Match` is the
 /// size's version, 0 for a new one.
-#[utoipa::path(context_path = "/api", tag = "drawers", request_body = Count,
+#[utoipa::path(operation_id = "drawers_count", context_path = "/api", tag = "drawers", request_body = Count,
     params(("family" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
     responses((status = 200, body = Vec<Drawer>), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
 #[put("/drawers/<family>", data = "<count>")]
@@ -110,7 +110,7 @@ impl Download {
 }
 
 /// All drawers as CSV.
-#[utoipa::path(context_path = "/api", tag = "drawers",
+#[utoipa::path(operation_id = "drawers_csv_out", context_path = "/api", tag = "drawers",
     responses((status = 200, body = String, content_type = "text/csv")))]
 #[get("/drawers.csv")]
 pub async fn csv_out(store: &State<Store>) -> Answer<Download> {
@@ -136,7 +136,7 @@ pub struct Imported {
 }
 
 /// Takes counts from CSV; a file with any fault is refused whole, with every fault listed.
-#[utoipa::path(context_path = "/api", tag = "drawers", request_body = CsvIn,
+#[utoipa::path(operation_id = "drawers_csv_in", context_path = "/api", tag = "drawers", request_body = CsvIn,
     params(("Idempotency-Key" = String, Header,)),
     responses((status = 200, body = Imported), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/drawers/import", data = "<file>")]

@@ -29,7 +29,7 @@ pub struct JobList {
 }
 
 /// Open jobs, or finished ones; newest first, forty at a time.
-#[utoipa::path(context_path = "/api", tag = "jobs", params(
+#[utoipa::path(operation_id = "jobs_list", context_path = "/api", tag = "jobs", params(
     ("finished" = Option<bool>, Query, description = "Finished jobs in place of open ones"),
     ("phase" = Option<String>, Query, description = "Only open jobs that wait for this"),
     ("search" = Option<String>, Query, description = "Words that must all be found in number, title, customer or sheet"),
@@ -83,10 +83,8 @@ pub struct Opened {
 
 fn text(field: &str, given: &str, most: usize, needed: Option<&str>) -> Answer<String> {
     let given = given.trim();
-    if given.is_empty() {
-        if let Some(why) = needed {
-            return Err(Problem::field(field, why));
-        }
+    if let Some(why) = needed.filter(|_| given.is_empty()) {
+        return Err(Problem::field(field, why));
     }
     if given.chars().count() > most {
         return Err(Problem::field(field, format!("This may have up to {most} characters: shorten it.")));
@@ -95,7 +93,7 @@ fn text(field: &str, given: &str, most: usize, needed: Option<&str>) -> Answer<S
 }
 
 /// Opens a job on the newest revision of a spec sheet.
-#[utoipa::path(context_path = "/api", tag = "jobs", request_body = NewJob,
+#[utoipa::path(operation_id = "jobs_open", context_path = "/api", tag = "jobs", request_body = NewJob,
     params(("Idempotency-Key" = String, Header, description = "A new one for each new job")),
     responses((status = 200, body = Opened), (status = 422, body = Problem)))]
 #[post("/jobs", data = "<card>")]
@@ -170,7 +168,7 @@ pub struct BoxCheck {
 }
 
 /// One job with its checks and its drawing.
-#[utoipa::path(context_path = "/api", tag = "jobs", params(("job_no" = i32, Path,)),
+#[utoipa::path(operation_id = "jobs_one", context_path = "/api", tag = "jobs", params(("job_no" = i32, Path,)),
     responses((status = 200, body = BoxView), (status = 404, body = Problem)))]
 #[get("/jobs/<job_no>")]
 pub async fn one(store: &State<Store>, job_no: i32) -> Answer<Json<BoxView>> {
@@ -219,7 +217,7 @@ pub struct HandOver {
 }
 
 /// Hands a job over, once every check is signed off.
-#[utoipa::path(context_path = "/api", tag = "jobs", request_body = HandOver,
+#[utoipa::path(operation_id = "jobs_hand_over", context_path = "/api", tag = "jobs", request_body = HandOver,
     params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
     responses((status = 200, body = BoxView), (status = 409, body = Problem)))]
 #[post("/jobs/<job_no>/hand-over", data = "<by>")]
@@ -236,8 +234,8 @@ pub async fn hand_over(
         store::shop::known(store, &mut tx, &by.who).await?;
         let job = store::job::job(store, job_no).await?;
         seen.still(job.version, "This job")?;
-        if job.row.signed < job.row.checks {
-            let open = job.row.checks - job.row.signed;
+        if job.row.signed_count < job.row.check_count {
+            let open = job.row.check_count - job.row.signed_count;
             return Err(Problem::conflict("checks-open", format!("{open} checks are not signed off yet.")));
         }
         if !store::job::mark(store, &mut tx, job_no, true, &by.who).await? {
@@ -281,7 +279,7 @@ pub struct Report {
 }
 
 /// A job's record: readings, working, pieces, clearances achieved, who and when.
-#[utoipa::path(context_path = "/api", tag = "jobs", params(("job_no" = i32, Path,)),
+#[utoipa::path(operation_id = "jobs_report", context_path = "/api", tag = "jobs", params(("job_no" = i32, Path,)),
     responses((status = 200, body = Report), (status = 404, body = Problem)))]
 #[get("/jobs/<job_no>/report")]
 pub async fn report(store: &State<Store>, job_no: i32) -> Answer<Json<Report>> {

@@ -17,7 +17,7 @@ use crate::store::sheet::SheetRow;
 use crate::store::{self, Store, writes};
 
 /// The newest revision of each spec sheet.
-#[utoipa::path(context_path = "/api", tag = "sheets", responses((status = 200, body = Vec<SheetRow>)))]
+#[utoipa::path(operation_id = "sheets_list", context_path = "/api", tag = "sheets", responses((status = 200, body = Vec<SheetRow>)))]
 #[get("/sheets")]
 pub async fn list(store: &State<Store>) -> Answer<Json<Vec<SheetRow>>> {
     store::sheet::list(store).await.map(Json)
@@ -72,7 +72,7 @@ pub struct SheetCheck {
 }
 
 /// One spec sheet with its drawing.
-#[utoipa::path(context_path = "/api", tag = "sheets", params(("key" = String, Path,)),
+#[utoipa::path(operation_id = "sheets_one", context_path = "/api", tag = "sheets", params(("key" = String, Path,)),
     responses((status = 200, body = SheetView), (status = 404, body = Problem)))]
 #[get("/sheets/<key>", rank = 2)]
 pub async fn one(store: &State<Store>, key: &str) -> Answer<Json<SheetView>> {
@@ -109,7 +109,7 @@ pub async fn one(store: &State<Store>, key: &str) -> Answer<Json<SheetView>> {
 }
 
 /// A spec sheet as its file.
-#[utoipa::path(context_path = "/api", tag = "sheets", params(("key" = String, Path,)),
+#[utoipa::path(operation_id = "sheets_file_out", context_path = "/api", tag = "sheets", params(("key" = String, Path,)),
     responses((status = 200, body = serde_json::Value), (status = 404, body = Problem)))]
 #[get("/sheets/<key>/file")]
 pub async fn file_out(store: &State<Store>, key: &str) -> Answer<Download> {
@@ -146,7 +146,7 @@ pub fn sheet_faults(faults: Vec<sheet::Fault>) -> Problem {
 }
 
 /// Takes a sheet in; one with any fault is refused whole, with every fault listed by its place.
-#[utoipa::path(context_path = "/api", tag = "sheets", request_body = SheetIn,
+#[utoipa::path(operation_id = "sheets_file_in", context_path = "/api", tag = "sheets", request_body = SheetIn,
     params(("Idempotency-Key" = String, Header,)),
     responses((status = 200, body = TakenIn), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/sheets", data = "<file>")]
@@ -154,15 +154,13 @@ pub async fn file_in(store: &State<Store>, key: WriteKey, file: Json<SheetIn>) -
     let sheet = sheet::read(&file.text).map_err(sheet_faults)?;
     let mut tx = store.begin().await?;
     let done = writes::claim(store, &mut tx, &key.0, &format!("sheet {} {}", file.who, file.text)).await?;
-    let revision = match done {
-        Some(done) => done.parse().map_err(Problem::server)?,
-        None => {
-            store::shop::known(store, &mut tx, &file.who).await?;
-            let revision = store::sheet::take_in(store, &mut tx, &sheet).await?;
-            writes::note_result(store, &mut tx, &key.0, &revision.to_string()).await?;
-            tx.commit().await?;
-            revision
-        }
-    };
+    if let Some(done) = done {
+        let revision = done.parse().map_err(Problem::server)?;
+        return Ok(Json(TakenIn { key: sheet.key, revision }));
+    }
+    store::shop::known(store, &mut tx, &file.who).await?;
+    let revision = store::sheet::take_in(store, &mut tx, &sheet).await?;
+    writes::note_result(store, &mut tx, &key.0, &revision.to_string()).await?;
+    tx.commit().await?;
     Ok(Json(TakenIn { key: sheet.key, revision }))
 }

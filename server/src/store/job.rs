@@ -32,9 +32,9 @@ pub struct JobRow {
     /// The size on order, where it waits for one, in nanometres.
     pub next_piece_nm: Option<i64>,
     /// How many checks it has.
-    pub checks: i32,
+    pub check_count: i32,
     /// How many of them are signed.
-    pub signed: i32,
+    pub signed_count: i32,
 }
 
 /// How many open jobs wait for the same thing.
@@ -75,7 +75,8 @@ pub async fn list(store: &Store, asked: &Asked) -> Answer<Vec<JobRow>> {
         sqlx::query_as!(
             JobRow,
             "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at,
-                    j.next_check, j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed
+                    j.next_check, j.next_name, j.next_phase, j.next_piece_nm,
+                    j.checks as check_count, j.signed as signed_count
              from job j join sheet s using (shop_id, sheet_key, revision)
              where j.shop_id = $1 and j.finished_at is not null and j.job_no < $2
                and (cardinality($3::text[]) = 0 or j.searched like all($3))
@@ -91,7 +92,8 @@ pub async fn list(store: &Store, asked: &Asked) -> Answer<Vec<JobRow>> {
         sqlx::query_as!(
             JobRow,
             "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at,
-                    j.next_check, j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed
+                    j.next_check, j.next_name, j.next_phase, j.next_piece_nm,
+                    j.checks as check_count, j.signed as signed_count
              from job j join sheet s using (shop_id, sheet_key, revision)
              where j.shop_id = $1 and j.finished_at is null and j.job_no < $2
                and (cardinality($3::text[]) = 0 or j.searched like all($3))
@@ -184,8 +186,8 @@ pub async fn job(store: &Store, job_no: i32) -> Answer<Job> {
             next_name: j.next_name,
             next_phase: j.next_phase,
             next_piece_nm: j.next_piece_nm,
-            checks: j.checks,
-            signed: j.signed,
+            check_count: j.checks,
+            signed_count: j.signed,
         },
         complaint: j.complaint,
         opened_by: j.opened_by,

@@ -1,0 +1,101 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { useEffect, useMemo, useState } from 'react'
+import { BrowserRouter, Route, Routes } from 'react-router'
+import { outOfReach, type Unit } from './api/client'
+import { useShop } from './api/hooks'
+import { BenchView } from './bench/BenchView'
+import { BoxView } from './box/BoxView'
+import { DrawersView } from './drawers/DrawersView'
+import { GapView } from './gap/GapView'
+import { ReportView } from './report/ReportView'
+import { SheetsView } from './sheets/SheetsView'
+import { SheetView } from './sheets/SheetView'
+import { Header } from './ui/Header'
+import { Bench, keep, kept, type Theme } from './ui/bench-state'
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      retry: (count, error) => outOfReach(error) && count < 60,
+      retryDelay: 1500,
+      refetchOnWindowFocus: true,
+    },
+  },
+})
+
+const isUnit = (text: string | null): text is Unit => text === 'thou' || text === 'mm' || text === 'um'
+
+function BenchProvider({ children }: { children: React.ReactNode }) {
+  const { data: shop } = useShop()
+  const [chosenUnit, setChosenUnit] = useState(kept('unit'))
+  const [who, setWhoState] = useState(kept('who') ?? '')
+  const [theme, setThemeState] = useState<Theme>(() => {
+    const choice = kept('theme')
+    if (choice === 'light' || choice === 'dark') return choice
+    return matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'
+  })
+  useEffect(() => {
+    document.documentElement.dataset.theme = theme
+  }, [theme])
+  const shopUnit = shop?.unit === 'thou' || shop?.unit === 'um' ? shop.unit : 'mm'
+  const unit = isUnit(chosenUnit) ? chosenUnit : shopUnit
+  const known = shop ? shop.people.some((p) => p.initials === who) : true
+  const state = useMemo(
+    () => ({
+      unit,
+      setUnit: (next: Unit) => {
+        keep('unit', next)
+        setChosenUnit(next)
+      },
+      who: known ? who : '',
+      setWho: (next: string) => {
+        keep('who', next)
+        setWhoState(next)
+      },
+      theme,
+      setTheme: (next: Theme) => {
+        keep('theme', next)
+        setThemeState(next)
+      },
+    }),
+    [unit, who, known, theme],
+  )
+  return <Bench.Provider value={state}>{children}</Bench.Provider>
+}
+
+function Nowhere() {
+  return (
+    <main className="p-6">
+      <h1 className="text-2xl">There is nothing at this address</h1>
+      <p className="mt-2">
+        Go back to the{' '}
+        <a className="link" href="/">
+          bench
+        </a>
+        .
+      </p>
+    </main>
+  )
+}
+
+export function App() {
+  return (
+    <QueryClientProvider client={client}>
+      <BrowserRouter>
+        <BenchProvider>
+          <Header />
+          <Routes>
+            <Route path="/" element={<BenchView />} />
+            <Route path="/jobs/:jobNo" element={<BoxView />} />
+            <Route path="/jobs/:jobNo/checks/:checkKey" element={<GapView />} />
+            <Route path="/jobs/:jobNo/report" element={<ReportView />} />
+            <Route path="/drawers" element={<DrawersView />} />
+            <Route path="/sheets" element={<SheetsView />} />
+            <Route path="/sheets/:sheetKey" element={<SheetView />} />
+            <Route path="*" element={<Nowhere />} />
+          </Routes>
+        </BenchProvider>
+      </BrowserRouter>
+    </QueryClientProvider>
+  )
+}

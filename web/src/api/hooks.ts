@@ -1,0 +1,117 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { answer, server, writeKey, type Gap, type Refused, type Schemas } from './client'
+import { useBench } from '../ui/bench-state'
+
+export const useShop = () =>
+  useQuery({ queryKey: ['shop'], queryFn: () => answer(server.GET('/api/shop')), staleTime: Infinity })
+
+export const useBox = (jobNo: number) =>
+  useQuery({
+    queryKey: ['job', jobNo],
+    queryFn: () => answer(server.GET('/api/jobs/{job_no}', { params: { path: { job_no: jobNo } } })),
+  })
+
+export const useGap = (jobNo: number, key: string) =>
+  useQuery({
+    queryKey: ['gap', jobNo, key],
+    queryFn: () =>
+      answer(
+        server.GET('/api/jobs/{job_no}/checks/{check_key}', {
+          params: { path: { job_no: jobNo, check_key: key } },
+        }),
+      ),
+  })
+
+export const useReport = (jobNo: number) =>
+  useQuery({
+    queryKey: ['report', jobNo],
+    queryFn: () => answer(server.GET('/api/jobs/{job_no}/report', { params: { path: { job_no: jobNo } } })),
+  })
+
+export const useDrawers = () =>
+  useQuery({ queryKey: ['drawers'], queryFn: () => answer(server.GET('/api/drawers')) })
+
+export const useSheets = () =>
+  useQuery({ queryKey: ['sheets'], queryFn: () => answer(server.GET('/api/sheets')) })
+
+export const useSheet = (key: string) =>
+  useQuery({
+    queryKey: ['sheet', key],
+    queryFn: () => answer(server.GET('/api/sheets/{key}', { params: { path: { key } } })),
+  })
+
+/** What can be done to a check, apart from readings, which have a queue of their own. */
+export type Act =
+  | { act: 'mark'; reading: number; mark: Schemas['MarkKind']; reason: string }
+  | { act: 'fitted'; typed: string }
+  | { act: 'choose'; pieces: Schemas['SizeCount'][] }
+  | { act: 'let-go' | 'fit'; putBack?: boolean }
+  | { act: 'sign' | 'reopen'; reason: string }
+
+/** Does something to a check; its new state comes back with the answer. */
+export function useAct(gap: Gap) {
+  const client = useQueryClient()
+  const { who, unit } = useBench()
+  const path = { job_no: gap.job_no, check_key: gap.check_key }
+  const run = (act: Act): Promise<Gap> => {
+    const header = { 'Idempotency-Key': writeKey(), 'If-Match': `"${gap.version}"` }
+    const params = { path, header }
+    switch (act.act) {
+      case 'mark':
+        return answer(
+          server.POST('/api/jobs/{job_no}/checks/{check_key}/readings/{reading_no}/marks', {
+            params: { path: { ...path, reading_no: act.reading }, header },
+            body: { mark: act.mark, reason: act.reason, who },
+          }),
+        )
+      case 'fitted':
+        return answer(
+          server.PUT('/api/jobs/{job_no}/checks/{check_key}/fitted', {
+            params,
+            body: { typed: act.typed, unit, who },
+          }),
+        )
+      case 'choose':
+        return answer(
+          server.POST('/api/jobs/{job_no}/checks/{check_key}/choose', {
+            params,
+            body: { pieces: act.pieces, who },
+          }),
+        )
+      case 'let-go':
+        return answer(server.POST('/api/jobs/{job_no}/checks/{check_key}/let-go', { params, body: { who } }))
+      case 'fit':
+        return answer(
+          server.POST('/api/jobs/{job_no}/checks/{check_key}/fit', {
+            params,
+            body: { who, put_back: act.putBack ?? false },
+          }),
+        )
+      case 'sign':
+        return answer(
+          server.POST('/api/jobs/{job_no}/checks/{check_key}/sign', {
+            params,
+            body: { who, reason: act.reason },
+          }),
+        )
+      case 'reopen':
+        return answer(
+          server.POST('/api/jobs/{job_no}/checks/{check_key}/reopen', {
+            params,
+            body: { who, reason: act.reason },
+          }),
+        )
+    }
+  }
+  return useMutation<Gap, Refused, Act>({
+    mutationFn: run,
+    onSuccess: (fresh) => {
+      client.setQueryData(['gap', gap.job_no, gap.check_key], fresh)
+      void client.invalidateQueries({ queryKey: ['job', gap.job_no] })
+    },
+    onError: () => {
+      // What was refused may be because the screen is behind: show what is so now.
+      void client.invalidateQueries({ queryKey: ['gap', gap.job_no, gap.check_key] })
+    },
+  })
+}

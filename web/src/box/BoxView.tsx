@@ -1,0 +1,169 @@
+// One job: its shafts with every check as a cut, and the same as a list.
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Link, useParams } from 'react-router'
+import { answer, server, writeKey, type Box, type Refused, type Schemas } from '../api/client'
+import { useBox } from '../api/hooks'
+import { Loading, Trouble } from '../ui/Parts'
+import { ShaftRail } from '../ui/ShaftRail'
+import { StateMark, markOf, markWords } from '../ui/StateMark'
+import { useBench } from '../ui/bench-state'
+import { useTitle } from '../ui/title'
+import { clearance, dayText, showStated, unitName, windowWords } from '../ui/units'
+import { phaseName, phaseWords } from '../ui/words'
+
+export function BoxView() {
+  const jobNo = Number(useParams().jobNo)
+  const { data: box, error } = useBox(jobNo)
+  useTitle(box ? `Job ${jobNo}, ${box.title}` : undefined)
+  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!box) return <Loading what="the box" />
+  const to = (key: string) => `/jobs/${jobNo}/checks/${key}`
+  return (
+    <main>
+      <Next box={box} to={to} />
+      <div className="grid lg:grid-cols-[minmax(0,1fr)_23rem]">
+        <section aria-label="Shafts" className="min-w-0 border-line px-3 py-5 sm:px-6 lg:border-r">
+          <ShaftRail rail={box.rail} checks={box.checks} next={box.next_check} to={to} />
+        </section>
+        <aside className="px-3 py-5 sm:px-6">
+          <h2 className="text-lg">
+            {box.checks.length} checks, {box.signed_count} signed
+          </h2>
+          <ol className="ruled mt-1" aria-label="Checks">
+            {box.checks.map((check) => (
+              <CheckLine
+                key={check.check_key}
+                check={check}
+                to={to(check.check_key)}
+                next={check.check_key === box.next_check}
+              />
+            ))}
+          </ol>
+          <Card box={box} />
+        </aside>
+      </div>
+    </main>
+  )
+}
+
+/** The one next thing. */
+function Next({ box, to }: { box: Box; to: (key: string) => string }) {
+  const { unit, who } = useBench()
+  const client = useQueryClient()
+  const handOver = useMutation<Box, Refused>({
+    mutationFn: () =>
+      answer(
+        server.POST('/api/jobs/{job_no}/hand-over', {
+          params: {
+            path: { job_no: box.job_no },
+            header: { 'Idempotency-Key': writeKey(), 'If-Match': `"${box.version}"` },
+          },
+          body: { who },
+        }),
+      ),
+    onSuccess: (fresh) => {
+      client.setQueryData(['job', box.job_no], fresh)
+      void client.invalidateQueries({ queryKey: ['jobs'] })
+    },
+  })
+  const name = box.next_name?.toLowerCase()
+  const say = box.finished_at
+    ? `Handed over ${dayText(box.finished_at)} by ${box.finished_by ?? ''}`
+    : box.next_phase === 'hand_over'
+      ? 'Every check is signed off: hand over'
+      : box.next_phase === 'await_part' && box.next_piece_nm != null
+        ? `Waits for ${showStated(box.next_piece_nm, unit)} ${unitName[unit]} on order, for ${name}`
+        : `Next: ${phaseWords[box.next_phase ?? ''] ?? ''} ${name}`
+  return (
+    <div className="flex flex-wrap items-center gap-x-6 gap-y-3 border-b border-line px-3 py-4 sm:px-6">
+      <div className="mr-auto">
+        <h1 className="text-2xl">{say}</h1>
+        <p className="text-dim">
+          {box.title} · {box.customer}
+          {box.complaint && ` · ${box.complaint.toLowerCase()}`}
+        </p>
+        <Trouble error={handOver.error} />
+      </div>
+      <Link className="press-quiet" to={`/jobs/${box.job_no}/report`}>
+        Report
+      </Link>
+      {!box.finished_at && box.next_phase === 'hand_over' && (
+        <button className="press" onClick={() => handOver.mutate()} disabled={handOver.isPending}>
+          Hand over
+        </button>
+      )}
+      {!box.finished_at && box.next_check && (
+        <Link className="press" to={to(box.next_check)}>
+          Open it <span aria-hidden="true">⏎</span>
+        </Link>
+      )}
+    </div>
+  )
+}
+
+function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string; next: boolean }) {
+  const { unit } = useBench()
+  const c = check.shown_nm == null ? null : clearance(check.shown_nm, unit)
+  const state = markOf(check.call)
+  const signed = check.phase === 'signed'
+  const words = [
+    signed ? `signed ${check.signed_by ?? ''}` : phaseName[check.phase],
+    c && !signed && markWords[state],
+    check.awaited_nm != null && `waits for ${showStated(check.awaited_nm, unit)} ${unitName[unit]}`,
+    !signed && check.waits_for.length > 0 && `after ${check.waits_for.join(', ').toLowerCase()}`,
+  ].filter(Boolean)
+  const line = (
+    <>
+      <span className="min-w-0">
+        <span className="block font-bold">{check.name}</span>
+        <span className="block text-sm text-dim">
+          {words.join(' · ')}
+          <br />
+          window {windowWords(check.window, unit)}
+        </span>
+      </span>
+      <span className="figure text-right text-lg">
+        {c ? c.figure : ''}
+        {c?.word === 'preload' && <span className="block font-sans text-sm text-dim">preload</span>}
+      </span>
+      <StateMark state={state} open={!signed} />
+    </>
+  )
+  const shape = 'grid grid-cols-[1fr_auto_auto] items-center gap-3 py-3'
+  return (
+    <li className={next ? 'border-l-4 border-l-blue pl-3' : ''}>
+      {check.window ? (
+        <Link to={to} className={`${shape} hover:bg-card`}>
+          {line}
+        </Link>
+      ) : (
+        <div className={shape}>{line}</div>
+      )}
+    </li>
+  )
+}
+
+function Card({ box }: { box: Box }) {
+  return (
+    <section className="mt-6 text-dim" aria-label="Job card">
+      <p>
+        Opened {dayText(box.opened_at)} by {box.opened_by} on{' '}
+        <Link className="link" to={`/sheets/${box.sheet_key}`}>
+          {box.sheet}
+        </Link>
+        , revision {box.revision}.
+      </p>
+      {box.cautions.map((c) => (
+        <p key={c} className="mt-2 flex gap-2 text-ink">
+          <span aria-hidden="true" className="font-bold text-oxide">
+            △
+          </span>
+          <span>
+            <span className="sr-only">Caution: </span>
+            {c}
+          </span>
+        </p>
+      ))}
+    </section>
+  )
+}

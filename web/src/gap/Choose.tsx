@@ -1,0 +1,353 @@
+import { useState } from 'react'
+import type { Gap, Schemas } from '../api/client'
+import { Labelled, Len, Working } from '../ui/Parts'
+import { SlotStrip } from '../ui/SlotGauge'
+import { useBench } from '../ui/bench-state'
+import { percent, show, showStated, unitName } from '../ui/units'
+import { sourceWords } from '../ui/words'
+import type { Acting } from './Measure'
+
+type Choice = Schemas['Choice']
+
+/** The thickness wanted, the ranked choices with the next size each side, and the ways out. */
+export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  if (!gap.set_by) {
+    return (
+      <section aria-label="Choose" className="border-line px-3 py-5 sm:px-6 lg:border-r">
+        <h2 className="text-lg">Choose</h2>
+        <p className="mt-2 text-dim">
+          Nothing sets this clearance: it is measured and signed off. Out of the window, a worn part is to be
+          replaced.
+        </p>
+      </section>
+    )
+  }
+  const shown = gap.choices && !gap.signed ? gap.choices : null
+  const floorReached = shown?.ranked.some((c) => c.reaches_floor)
+  return (
+    <section aria-label="Choose" className="min-w-0 border-line px-3 py-5 sm:px-6 lg:border-r">
+      <h2 className="text-lg">
+        Choose{' '}
+        {gap.wanted && !gap.signed && (
+          <span className="figure text-base font-medium text-dim">
+            wanted {show(gap.wanted.thickness_nm, unit)} {unitName[unit]}
+          </span>
+        )}
+      </h2>
+      <FittedNow gap={gap} act={act} />
+      {gap.setting?.state === 'chosen' ? (
+        <Chosen gap={gap} act={act} />
+      ) : (
+        <>
+          {gap.wanted && !gap.signed && (
+            <div className="mt-3">
+              <Working lines={gap.wanted.working} />
+            </div>
+          )}
+          {shown && (
+            <>
+              {gap.phase === 'sign' && (
+                <p className="mt-3 text-dim">It is in the window as it is. Changing the piece would give:</p>
+              )}
+              {!floorReached && shown.ranked.length > 0 && (
+                <p className="mt-3 border-l-4 border-brass bg-brass-soft px-3 py-2 font-semibold">
+                  No choice reaches {percent(gap.floor)}. The nearest are below, and the ways out under them.
+                </p>
+              )}
+              <Ranked gap={gap} act={act} choices={shown} />
+            </>
+          )}
+          {gap.ways_out && !gap.signed && <WaysOut gap={gap} ways={gap.ways_out} act={act} />}
+          {!gap.estimate && !gap.signed && (
+            <p className="mt-3 text-dim">Measure first: the choice follows from the readings.</p>
+          )}
+        </>
+      )}
+    </section>
+  )
+}
+
+function FittedNow({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  const [typed, setTyped] = useState('')
+  const [changing, setChanging] = useState(false)
+  const canSay =
+    gap.round === 0 &&
+    gap.set_by?.measured_with === 'as_found' &&
+    !gap.signed &&
+    gap.setting?.state !== 'chosen'
+  const known = gap.fitted_nm != null
+  if (!known || changing) {
+    const fault = act.error?.problem.field === 'fitted' ? act.error.problem.title : undefined
+    return (
+      <form
+        className="mt-3"
+        onSubmit={(e) => {
+          e.preventDefault()
+          act.mutate({ act: 'fitted', typed }, { onSuccess: () => setChanging(false) })
+        }}
+      >
+        <Labelled
+          label="What is fitted now, by micrometer"
+          hint="Measure the piece that was in the box while the readings were taken."
+          error={fault}
+        >
+          {(id) => (
+            <span className="flex gap-2">
+              <input
+                id={id}
+                className="field figure"
+                value={typed}
+                placeholder={`in ${unitName[unit]}`}
+                autoComplete="off"
+                onChange={(e) => setTyped(e.target.value)}
+              />
+              <button className="press-quiet shrink-0" disabled={!typed.trim()}>
+                Keep
+              </button>
+            </span>
+          )}
+        </Labelled>
+      </form>
+    )
+  }
+  return (
+    <p className="mt-1 text-dim">
+      Fitted now: {gap.fitted_nm === 0 ? 'nothing' : <Len nm={gap.fitted_nm ?? 0} stated />}
+      {gap.fitted_nm !== 0 && ` ${unitName[unit]}`}
+      {canSay && (
+        <>
+          {' · '}
+          <button className="link min-h-8" onClick={() => setChanging(true)}>
+            change
+          </button>
+        </>
+      )}
+    </p>
+  )
+}
+
+function piecesText(pieces: Schemas['Pieces'][], unit: 'thou' | 'mm' | 'um') {
+  return pieces
+    .map((p) => (p.count > 1 ? `${p.count} × ` : '') + showStated(p.thickness_nm, unit))
+    .join(' + ')
+}
+
+function Ranked({ gap, act, choices }: { gap: Gap; act: Acting; choices: Schemas['Choices'] }) {
+  const listed = new Set(choices.ranked.map((c) => c.total_nm))
+  const beside = (c: Choice | null | undefined) => (c && !listed.has(c.total_nm) ? c : null)
+  const thinner = beside(choices.thinner)
+  const thicker = beside(choices.thicker)
+  return (
+    <table className="mt-3 w-full">
+      <caption className="sr-only">Choices, best first, with the next size each side</caption>
+      <thead>
+        <tr>
+          <th className="th w-8">
+            <span className="sr-only">Rank</span>
+          </th>
+          <th className="th">Piece</th>
+          <th className="th text-right">Gives</th>
+          <th className="th hidden sm:table-cell">Lands</th>
+          <th className="th text-right">Chance in</th>
+          <th className="th" />
+        </tr>
+      </thead>
+      <tbody>
+        {thinner && <ChoiceRow {...{ gap, act, choice: thinner, label: 'next size thinner' }} />}
+        {choices.ranked.map((choice, i) => (
+          <ChoiceRow
+            key={choice.total_nm}
+            {...{ gap, act, choice, rank: i + 1 }}
+            label={
+              choice.total_nm === choices.thinner?.total_nm
+                ? 'next size thinner'
+                : choice.total_nm === choices.thicker?.total_nm
+                  ? 'next size thicker'
+                  : ''
+            }
+          />
+        ))}
+        {thicker && <ChoiceRow {...{ gap, act, choice: thicker, label: 'next size thicker' }} />}
+      </tbody>
+    </table>
+  )
+}
+
+function ChoiceRow({
+  gap,
+  act,
+  choice,
+  rank,
+  label,
+}: {
+  gap: Gap
+  act: Acting
+  choice: Choice
+  rank?: number
+  label: string
+}) {
+  const { unit } = useBench()
+  const [open, setOpen] = useState(rank === 1)
+  const place = choice.pieces.map((p) => gap.set_by?.places[String(p.thickness_nm)]).find(Boolean)
+  const left = choice.pieces.map((p) => gap.set_by?.free[String(p.thickness_nm)] ?? 0)
+  const where =
+    choice.source === 'on_hand'
+      ? [place && `drawer ${place}`, choice.pieces.length === 1 ? `${left[0]} free` : '']
+          .filter(Boolean)
+          .join(', ')
+      : sourceWords[choice.source]
+  const text = piecesText(choice.pieces, unit)
+  const limit = (nm: number | null | undefined, word: string) =>
+    nm == null ? null : nm >= 0 ? `${show(nm, unit)} from ${word}` : `${show(-nm, unit)} too ${word}`
+  const best = rank === 1
+  return (
+    <>
+      <tr className={best ? 'bg-blue-soft' : rank ? '' : 'text-dim'}>
+        <td className="td figure font-bold">{rank ?? ''}</td>
+        <td className="td">
+          <button
+            className="text-left"
+            aria-expanded={open}
+            onClick={() => setOpen(!open)}
+            aria-label={`Working of ${text}`}
+          >
+            <span className="figure text-lg font-semibold underline decoration-dotted underline-offset-4">
+              {text}
+            </span>
+            <span className="block text-sm text-dim">{[label, where].filter(Boolean).join(' · ')}</span>
+          </button>
+        </td>
+        <td className="td figure text-right text-lg">
+          {show(Math.abs(choice.predicted_nm), unit)}
+          {choice.predicted_nm < 0 && <span className="block font-sans text-sm text-dim">preload</span>}
+        </td>
+        <td className="td hidden sm:table-cell">
+          <SlotStrip window={gap.window} pin={{ nm: choice.predicted_nm, lands: choice.lands }} />
+          <span className="block text-xs text-dim">
+            {[limit(choice.to_low_nm, 'tight'), limit(choice.to_high_nm, 'loose')]
+              .filter(Boolean)
+              .join(' · ')}
+          </span>
+        </td>
+        <td className={`td figure text-right ${choice.reaches_floor ? 'font-bold' : ''}`}>
+          {percent(choice.chance)}
+        </td>
+        <td className="td text-right">
+          <button
+            className={best ? 'press' : 'press-quiet'}
+            disabled={act.isPending}
+            onClick={() =>
+              act.mutate({
+                act: 'choose',
+                pieces: choice.pieces.map(({ thickness_nm, count }) => ({ thickness_nm, count })),
+              })
+            }
+            aria-label={`Choose ${text}`}
+          >
+            {choice.source === 'on_hand' ? 'Choose' : 'Order'}
+          </button>
+        </td>
+      </tr>
+      {open && (
+        <tr className={best ? 'bg-blue-soft' : ''}>
+          <td />
+          <td colSpan={5} className="pb-3">
+            <Working lines={choice.working} />
+          </td>
+        </tr>
+      )}
+    </>
+  )
+}
+
+function WaysOut({ gap, ways, act }: { gap: Gap; ways: Schemas['WaysOut']; act: Acting }) {
+  const { unit } = useBench()
+  const u = unitName[unit]
+  const { from_nm: from, to_nm: to, stack_more: more, grind } = ways
+  return (
+    <div className="mt-5" data-testid="ways-out">
+      <h3 className="text-base">Ways out</h3>
+      <ul className="ruled">
+        <li className="py-2">
+          {from != null && to != null ? (
+            <>
+              Order or make a piece from <strong className="figure">{show(from, unit)}</strong> to{' '}
+              <strong className="figure">{show(to, unit)}</strong> {u}; best{' '}
+              <strong className="figure">{show(ways.wanted_nm, unit)}</strong>.
+            </>
+          ) : (
+            <>
+              The readings are not sure enough for so narrow a window: no thickness would reach{' '}
+              {percent(gap.floor)}. More readings, or a finer gauge, first.
+            </>
+          )}
+        </li>
+        {more && (
+          <li className="flex items-center justify-between gap-3 py-2">
+            <span>
+              Stack more than the sheet allows:{' '}
+              <strong className="figure">{piecesText(more.pieces, unit)}</strong> gives{' '}
+              {show(Math.abs(more.predicted_nm), unit)} {u}, {percent(more.chance)} in.
+            </span>
+            <button
+              className="press-quiet shrink-0"
+              disabled={act.isPending}
+              onClick={() =>
+                act.mutate({
+                  act: 'choose',
+                  pieces: more.pieces.map(({ thickness_nm, count }) => ({ thickness_nm, count })),
+                })
+              }
+            >
+              Choose
+            </button>
+          </li>
+        )}
+        {grind && (
+          <li className="py-2">
+            Grind a {showStated(grind.from_nm, unit)} down by{' '}
+            <strong className="figure">{show(grind.by_nm, unit)}</strong> {u}, and mic it.
+          </li>
+        )}
+      </ul>
+    </div>
+  )
+}
+
+function Chosen({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  const setting = gap.setting
+  if (!setting) return null
+  return (
+    <div className="mt-3">
+      <p className="figure text-3xl font-semibold">
+        {setting.pieces
+          .map((p) => (p.count > 1 ? `${p.count} × ` : '') + showStated(p.thickness_nm, unit))
+          .join(' + ')}{' '}
+        <span className="font-sans text-lg">{unitName[unit]}</span>
+      </p>
+      <ul className="mt-2">
+        {setting.pieces.map((p) => (
+          <li key={p.thickness_nm} className="text-dim">
+            {showStated(p.thickness_nm, unit)}:{' '}
+            {p.reserved === p.count
+              ? `set aside${gap.set_by?.places[String(p.thickness_nm)] ? ` in drawer ${gap.set_by.places[String(p.thickness_nm)]}` : ''}`
+              : `${p.count - p.reserved} to order`}
+          </li>
+        ))}
+      </ul>
+      <p className="mt-2 text-dim">
+        Chosen by {setting.chosen_by}; {percent(setting.chance)} to land in the window.
+      </p>
+      <button
+        className="press-quiet mt-3"
+        disabled={act.isPending}
+        onClick={() => act.mutate({ act: 'let-go' })}
+      >
+        Let it go
+      </button>
+    </div>
+  )
+}

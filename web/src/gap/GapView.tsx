@@ -1,0 +1,141 @@
+// One check on one screen, in the order of the work: measure, choose, confirm.
+import { useParams } from 'react-router'
+import type { Gap, Refused } from '../api/client'
+import { useAct, useGap } from '../api/hooks'
+import { Loading, Trouble } from '../ui/Parts'
+import { SlotGauge } from '../ui/SlotGauge'
+import { useBench } from '../ui/bench-state'
+import { useTitle } from '../ui/title'
+import { clearance, percent, show, showStated, unitName, windowWords } from '../ui/units'
+import { Choose } from './Choose'
+import { Confirm } from './Confirm'
+import { History } from './History'
+import { Measure } from './Measure'
+
+export function GapView() {
+  const params = useParams()
+  const jobNo = Number(params.jobNo)
+  const { data: gap, error } = useGap(jobNo, params.checkKey ?? '')
+  useTitle(gap ? `${gap.name}, job ${jobNo}` : undefined)
+  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!gap) return <Loading what="the check" />
+  return <GapScreen key={`${jobNo}/${gap.check_key}`} gap={gap} />
+}
+
+function GapScreen({ gap }: { gap: Gap }) {
+  const act = useAct(gap)
+  const open = gap.setting?.state === 'chosen' ? gap.setting : null
+  const best = !gap.signed && gap.phase === 'choose' ? gap.choices?.ranked[0] : undefined
+  const predicted = open
+    ? { nm: open.predicted_nm, expanded_nm: open.expanded_nm, label: 'expected' }
+    : best && { nm: best.predicted_nm, expanded_nm: best.expanded_nm, label: 'best gives' }
+  const inside = (nm: number) =>
+    nm >= (gap.window.low_nm ?? -Infinity) && nm <= (gap.window.high_nm ?? Infinity)
+  return (
+    <main>
+      <section
+        className="grid items-start border-b border-line lg:grid-cols-[25rem_1fr]"
+        aria-label="Where it stands"
+      >
+        <Loud gap={gap} />
+        <div className="px-3 pt-2 sm:px-6">
+          <SlotGauge
+            window={gap.window}
+            aim={gap.aim}
+            measured={
+              gap.estimate && gap.verdict
+                ? {
+                    nm: gap.estimate.clearance_nm,
+                    expanded_nm: gap.verdict.expanded_nm,
+                    call: gap.verdict.call,
+                    label: 'measured',
+                  }
+                : null
+            }
+            predicted={predicted ? { ...predicted, call: inside(predicted.nm) ? 'in' : 'loose' } : null}
+          />
+        </div>
+      </section>
+      <Trouble error={act.error} />
+      <div className="grid md:grid-cols-2 lg:grid-cols-[25rem_minmax(0,1fr)_20rem]">
+        <Measure gap={gap} act={act} />
+        <Choose gap={gap} act={act} />
+        <Confirm gap={gap} act={act} />
+      </div>
+      <History gap={gap} />
+    </main>
+  )
+}
+
+/** The number that matters, as large as it can be, and what it means. */
+function Loud({ gap }: { gap: Gap }) {
+  const { unit } = useBench()
+  const { estimate } = gap
+  const c = estimate && clearance(estimate.clearance_nm, unit)
+  const aim =
+    gap.aim.from_nm === gap.aim.to_nm
+      ? side(gap.aim.from_nm, unit)
+      : `${side(gap.aim.from_nm, unit)} to ${side(gap.aim.to_nm, unit)}`
+  return (
+    <div className="px-3 py-5 sm:px-6">
+      <h1 className="text-xl">{gap.name}</h1>
+      <p className="mt-3" aria-live="polite">
+        {c ? (
+          <>
+            <span
+              className="figure text-[4.6rem] leading-none font-semibold tracking-tight"
+              data-testid="loud"
+            >
+              {c.figure}
+            </span>{' '}
+            <span className="text-2xl font-semibold whitespace-nowrap">
+              {unitName[unit]} {c.word === 'nil' ? '' : c.word}
+            </span>
+          </>
+        ) : (
+          <span className="block py-4 text-2xl font-semibold text-dim">
+            Not measured{gap.round > 0 ? ' since fitting' : ' yet'}
+          </span>
+        )}
+        <span className="mt-2 block text-lg font-bold" data-testid="verdict">
+          <VerdictWords gap={gap} />
+        </span>
+      </p>
+      <p className="mt-3 text-dim">
+        Window {windowWords(gap.window, unit)} · aim {aim}
+        {gap.book_window && ` · the book says ${windowWords(gap.book_window, unit)}`}
+        {gap.set_by && ` · set by ${gap.set_by.family_name.toLowerCase()}`}
+      </p>
+    </div>
+  )
+}
+
+const side = (nm: number, unit: 'thou' | 'mm' | 'um') =>
+  `${showStated(Math.abs(nm), unit)}${nm < 0 ? ' preload' : ''}`
+
+function VerdictWords({ gap }: { gap: Gap }) {
+  const { unit } = useBench()
+  const { verdict, estimate } = gap
+  if (!verdict || !estimate)
+    return <>{gap.readings.some((r) => r.round === gap.round && !r.struck) ? gap.no_estimate : ''}</>
+  switch (verdict.call) {
+    case 'in':
+      return <>In the window, {percent(verdict.chance)} sure.</>
+    case 'tight':
+      return <>Tight by {show(-(verdict.to_low_nm ?? 0), unit)}. Rides up short of the slot.</>
+    case 'loose':
+      return <>Loose by {show(-(verdict.to_high_nm ?? 0), unit)}. Rides up past the slot.</>
+    case 'too_close': {
+      const by = verdict.settled_by
+      return (
+        <>
+          Too close to call: {percent(verdict.chance)} that it is in.{' '}
+          {by?.kind === 'more_readings' &&
+            `${by.more} more ${by.more === 1 ? 'reading' : 'readings'} like these would settle it.`}
+          {by?.kind === 'finer_gauge' && 'More readings would not settle it; a finer gauge would.'}
+          {by?.kind === 'judgement' && 'It lies on the limit: nothing here can settle it but judgement.'}
+        </>
+      )
+    }
+  }
+}

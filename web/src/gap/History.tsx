@@ -1,0 +1,47 @@
+import type { Gap, Schemas } from '../api/client'
+import { useBench } from '../ui/bench-state'
+import { clearance, show, showStated, unitName, whenText } from '../ui/units'
+
+/** What has happened to the check, newest first. Nothing on it is ever taken away. */
+export function History({ gap }: { gap: Gap }) {
+  if (gap.history.length === 0) return null
+  return (
+    <details className="border-t border-line px-3 py-4 sm:px-6">
+      <summary className="min-h-10 text-lg font-bold">History, {gap.history.length} entries</summary>
+      <ol className="ruled mt-2 max-w-3xl">
+        {gap.history.toReversed().map((line, i) => (
+          <li key={i} className="grid grid-cols-[11rem_4rem_1fr] gap-3 py-2">
+            <span className="text-dim">{whenText(line.at)}</span>
+            <span className="font-bold">{line.who}</span>
+            <HistoryWords line={line} />
+          </li>
+        ))}
+      </ol>
+    </details>
+  )
+}
+
+export function HistoryWords({ line }: { line: Schemas['HistoryLine'] }) {
+  const { unit } = useBench()
+  const u = unitName[unit]
+  const [a = 0, b = 0] = line.figures_nm
+  const c = clearance(a, unit)
+  const words: Record<Schemas['Happened'], string> = {
+    read: `read ${show(a, unit)} ${u}`,
+    struck: `struck out ${show(a, unit)}`,
+    restored: `restored ${show(a, unit)}`,
+    kept: `said that ${show(a, unit)} is right`,
+    said_fitted: `measured what was fitted: ${showStated(a, unit)} ${u}`,
+    chosen: `chose ${showStated(a, unit)} ${u}, to give ${clearance(b, unit).figure} ${clearance(b, unit).word}`,
+    let_go: `let ${showStated(a, unit)} ${u} go`,
+    fitted: `fitted ${showStated(a, unit)} ${u}`,
+    signed: `signed off at ${c.figure} ${u} ${c.word}`,
+    reopened: 'reopened',
+  }
+  return (
+    <span>
+      {words[line.what]}
+      {line.reason && <span className="text-dim">: {line.reason}</span>}
+    </span>
+  )
+}

@@ -1,0 +1,100 @@
+import { useParams } from 'react-router'
+import type { Refused, Schemas } from '../api/client'
+import { useSheet } from '../api/hooks'
+import { Loading, Trouble } from '../ui/Parts'
+import { ShaftRail } from '../ui/ShaftRail'
+import { useBench } from '../ui/bench-state'
+import { useTitle } from '../ui/title'
+import { dayText, windowWords } from '../ui/units'
+import { boxName, kindName } from '../ui/words'
+
+export function SheetView() {
+  const { sheetKey = '' } = useParams()
+  const { data: sheet, error } = useSheet(sheetKey)
+  useTitle(sheet?.name)
+  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!sheet) return <Loading what="the sheet" />
+  return (
+    <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">
+      <div className="flex flex-wrap items-end gap-3 py-5">
+        <div className="mr-auto">
+          <h1 className="text-3xl">{sheet.name}</h1>
+          <p className="text-dim">
+            {boxName[sheet.kind]} · revision {sheet.revision}, {dayText(sheet.came_in)} · {sheet.source}
+          </p>
+        </div>
+        <a className="press-quiet" href={`/api/sheets/${sheet.key}/file`} download>
+          Save as file
+        </a>
+      </div>
+      <section aria-label="Shafts" className="border-t border-line py-4">
+        <ShaftRail
+          rail={sheet.rail}
+          checks={sheet.checks.map((c) => ({
+            check_key: c.key,
+            name: c.name,
+            phase: 'measure',
+            call: null,
+            shown_nm: null,
+          }))}
+        />
+      </section>
+      <Checks checks={sheet.checks} />
+      <div className="grid gap-x-10 lg:grid-cols-2">
+        <Listing title="How to tell the box" lines={sheet.identification} />
+        <Listing title="Cautions" lines={sheet.cautions} />
+        <Listing title="Build, in order" lines={sheet.build} ordered />
+        <Listing title="Notes" lines={sheet.notes ? [sheet.notes] : []} />
+      </div>
+    </main>
+  )
+}
+
+function Checks({ checks }: { checks: Schemas['SheetCheck'][] }) {
+  const { unit } = useBench()
+  return (
+    <section className="overflow-x-auto py-4">
+      <h2 className="text-xl">Checks, in the order of setting</h2>
+      <table className="mt-2 w-full min-w-[40rem]">
+        <thead>
+          <tr>
+            <th className="th">Check</th>
+            <th className="th">Kind</th>
+            <th className="th">Window</th>
+            <th className="th">Set by</th>
+          </tr>
+        </thead>
+        <tbody>
+          {checks.map((c) => (
+            <tr key={c.key}>
+              <td className="td font-semibold">{c.name}</td>
+              <td className="td">{kindName[c.kind]}</td>
+              <td className="td">{windowWords(c.window, unit)}</td>
+              <td className="td">
+                {c.set_by ?? 'nothing: measured only'}
+                {(c.most_pieces ?? 1) > 1 && `, up to ${c.most_pieces} pieces`}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  )
+}
+
+function Listing({ title, lines, ordered }: { title: string; lines: string[]; ordered?: boolean }) {
+  if (lines.length === 0) return null
+  const List = ordered ? 'ol' : 'ul'
+  return (
+    <section className="py-4">
+      <h2 className="text-xl">{title}</h2>
+      <List className={`ruled mt-2 ${ordered ? 'list-inside list-decimal' : ''}`}>
+        {lines.map((l) => (
+          <li key={l} className="py-2">
+            {l}
+          </li>
+        ))}
+      </List>
+    </section>
+  )
+}

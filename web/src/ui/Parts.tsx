@@ -1,0 +1,180 @@
+// The house's own small parts.
+import { Dialog } from 'radix-ui'
+import { useId, useState, type ReactNode } from 'react'
+import type { Refused, Schemas } from '../api/client'
+import { useBench } from './bench-state'
+import { percent, show, showStated } from './units'
+
+/** A measured length in the person's unit. */
+export function Len({ nm, stated }: { nm: number; stated?: boolean }) {
+  const { unit } = useBench()
+  return <span className="figure">{stated ? showStated(nm, unit) : show(nm, unit)}</span>
+}
+
+/** The arithmetic behind an answer. */
+export function Working({ lines }: { lines: Schemas['Token'][][] }) {
+  const { unit } = useBench()
+  const word = (token: Schemas['Token']) => {
+    switch (token.kind) {
+      case 'length':
+        return show(token.nm, unit)
+      case 'number':
+        return token.value.toFixed(token.decimals)
+      case 'chance':
+        return percent(token.value)
+      case 'text':
+        return token.text
+    }
+  }
+  return (
+    <div className="working" data-testid="working">
+      {lines.map((line, i) => (
+        <div key={i}>{line.map(word).join('')}</div>
+      ))}
+    </div>
+  )
+}
+
+/** What the server refused, in its own words. */
+export function Trouble({ error, what }: { error: Refused | null; what?: string }) {
+  if (!error) return null
+  const { title, faults, incident } = error.problem
+  return (
+    <div role="alert" className="my-3 border-l-4 border-oxide bg-card px-4 py-3">
+      <p className="font-semibold">
+        {what ? `${what}: ` : ''}
+        {title}
+      </p>
+      {incident && <p className="text-dim">Number in the log: {incident}</p>}
+      {faults && faults.length > 0 && (
+        <ul className="mt-2 space-y-1">
+          {faults.map((f, i) => (
+            <li key={i}>
+              <code className="figure font-semibold">{f.place}</code> {f.message}
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  )
+}
+
+export function Loading({ what }: { what: string }) {
+  return (
+    <p role="status" className="p-6 text-dim">
+      Fetching {what} …
+    </p>
+  )
+}
+
+interface AskProps {
+  open: boolean
+  onClose: () => void
+  title: string
+  children: ReactNode
+}
+
+/** A sheet of paper laid over the bench: one question, answered or put away with Escape. */
+export function Ask({ open, onClose, title, children }: AskProps) {
+  return (
+    <Dialog.Root open={open} onOpenChange={(now) => !now && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[min(34rem,94vw)] -translate-x-1/2 overflow-y-auto border-2 border-ink bg-paper p-5 sm:p-6"
+        >
+          <Dialog.Title className="mb-3 text-xl">{title}</Dialog.Title>
+          {children}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  )
+}
+
+interface ReasonProps {
+  title: string
+  label: string
+  press: string
+  suggestions?: string[]
+  onGive: (reason: string) => void
+  onClose: () => void
+}
+
+/** Asks for a reason. */
+export function AskReason({ title, label, press, suggestions = [], onGive, onClose }: ReasonProps) {
+  const [reason, setReason] = useState('')
+  const id = useId()
+  const give = (text: string) => {
+    if (text.trim()) {
+      onGive(text.trim())
+      onClose()
+    }
+  }
+  return (
+    <Ask open onClose={onClose} title={title}>
+      {suggestions.length > 0 && (
+        <div className="mb-4 flex flex-wrap gap-2">
+          {suggestions.map((s) => (
+            <button key={s} type="button" className="press-quiet" onClick={() => give(s)}>
+              {s}
+            </button>
+          ))}
+        </div>
+      )}
+      <form
+        onSubmit={(e) => {
+          e.preventDefault()
+          give(reason)
+        }}
+      >
+        <label htmlFor={id} className="mb-1 block font-semibold">
+          {label}
+        </label>
+        <input
+          id={id}
+          className="field"
+          value={reason}
+          maxLength={500}
+          onChange={(e) => setReason(e.target.value)}
+        />
+        <div className="mt-4 flex justify-end gap-3">
+          <button type="button" className="press-quiet" onClick={onClose}>
+            Leave it
+          </button>
+          <button className="press" disabled={!reason.trim()}>
+            {press}
+          </button>
+        </div>
+      </form>
+    </Ask>
+  )
+}
+
+export function Labelled({
+  label,
+  hint,
+  error,
+  children,
+}: {
+  label: string
+  hint?: string
+  error?: string
+  children: (id: string) => ReactNode
+}) {
+  const id = useId()
+  return (
+    <div className="mb-4">
+      <label htmlFor={id} className="mb-1 block font-semibold">
+        {label}
+      </label>
+      {children(id)}
+      {hint && <p className="mt-1 text-sm text-dim">{hint}</p>}
+      {error && (
+        <p role="alert" className="mt-1 font-semibold text-oxide">
+          {error}
+        </p>
+      )}
+    </div>
+  )
+}

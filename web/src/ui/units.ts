@@ -1,0 +1,64 @@
+// Lengths as shown. Stored figures are nanometres and never change; this only writes them down.
+import type { Unit } from '../api/client'
+
+export const unitName: Record<Unit, string> = { thou: 'thou', mm: 'mm', um: 'µm' }
+const nmOf: Record<Unit, number> = { thou: 25_400, mm: 1_000_000, um: 1_000 }
+const decimals: Record<Unit, number> = { thou: 1, mm: 3, um: 0 }
+
+/** A measured length: as many decimals as a gauge can mean, no sign for preload. */
+export const show = (nm: number, unit: Unit, extra = 0) => {
+  const text = (nm / nmOf[unit]).toFixed(decimals[unit] + extra)
+  return Number(text) === 0 ? text.replace('-', '') : text.replace('-', '−')
+}
+
+/** A stated length, such as a limit or a piece: without needless zeros. */
+export const showStated = (nm: number, unit: Unit) => {
+  const places = { thou: 2, mm: 4, um: 1 }[unit]
+  const text = String(Number((nm / nmOf[unit]).toFixed(places)))
+  return text.replace('-', '−')
+}
+
+/** A clearance in words: float above nil, preload below, never a minus sign. */
+export const clearance = (nm: number, unit: Unit, stated = false) => {
+  const figure = stated ? showStated(Math.abs(nm), unit) : show(Math.abs(nm), unit)
+  const nil = Number(figure) === 0
+  return { figure, word: nil ? 'nil' : nm < 0 ? 'preload' : 'float' }
+}
+
+/** A window in words. */
+export function windowWords(
+  ends: { low_nm?: number | null; high_nm?: number | null } | null | undefined,
+  unit: Unit,
+) {
+  if (!ends) return 'in newton metres'
+  const { low_nm: low, high_nm: high } = ends
+  const u = unitName[unit]
+  const side = (nm: number) => {
+    const { figure, word } = clearance(nm, unit, true)
+    return nm < 0 ? `${figure} ${word}` : figure
+  }
+  if (low == null && high != null) return `up to ${side(high)} ${u}`
+  if (high == null && low != null) return `${side(low)} ${u} or more`
+  if (low == null || high == null) return ''
+  if (low < 0 && high <= 0) return `${showStated(-high, unit)} to ${showStated(-low, unit)} ${u} preload`
+  return `${side(low)} to ${side(high)} ${u}`
+}
+
+export const percent = (chance: number) => {
+  if (chance > 0.9995) return 'over 99.9 %'
+  if (chance < 0.0005) return 'under 0.1 %'
+  const pc = chance * 100
+  return `${pc.toFixed(pc > 99 || pc < 1 ? 1 : 0)} %`
+}
+
+export const whenText = (iso: string) =>
+  new Date(iso).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+  })
+
+export const dayText = (iso: string) =>
+  new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
