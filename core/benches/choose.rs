@@ -42,9 +42,15 @@ fn request(stock: &[Stock], width_nm: i64) -> Request<'_> {
         fitted: Length::ZERO,
         u_fitted_nm: 0.0,
         effect: Effect::Closes,
-        window: Window::new(Some(Length::from_nm(100_000)), Some(Length::from_nm(100_000 + width_nm)))
-            .expect("limits are in order"),
-        aim: Aim { from_nm: 130_000.0, to_nm: 130_000.0 },
+        window: Window::new(
+            Some(Length::from_nm(100_000)),
+            Some(Length::from_nm(100_000 + width_nm)),
+        )
+        .expect("limits are in order"),
+        aim: Aim {
+            from_nm: 130_000.0,
+            to_nm: 130_000.0,
+        },
         floor: 0.95,
         least_pieces: 1,
         most_pieces: PIECES,
@@ -67,7 +73,10 @@ fn by_solver(request: &Request<'_>) -> f64 {
     let wanted = micro(request.clearance_nm - request.aim.from_nm);
     let sum = |sign: f64| -> Vec<_> {
         let terms = counts.iter().zip(request.stock);
-        terms.map(|(v, s)| (*v, sign * micro(s.thickness_nm.as_f64()))).chain([(off, 1.0)]).collect()
+        terms
+            .map(|(v, s)| (*v, sign * micro(s.thickness_nm.as_f64())))
+            .chain([(off, 1.0)])
+            .collect()
     };
     problem.add_constraint(sum(1.0), ComparisonOp::Ge, wanted);
     problem.add_constraint(sum(-1.0), ComparisonOp::Ge, -wanted);
@@ -86,14 +95,21 @@ fn bench(c: &mut Criterion) {
     let wide = request(&marked, 60_000);
     let ours = choose(&wide).expect("the request is sound").ranked[0].off_target_nm / 1_000.0;
     let solver = by_solver(&wide);
-    assert!((ours - solver).abs() < 1e-3, "the two disagree: {ours} and {solver} µm");
+    assert!(
+        (ours - solver).abs() < 1e-3,
+        "the two disagree: {ours} and {solver} µm"
+    );
 
     let mut group = c.benchmark_group("ten best of stacks up to four from 200 sizes");
     group.sample_size(20);
     for (name, stock, width) in [
         ("micrometered sizes", &micrometered, 60_000),
         ("marked sizes", &marked, 60_000),
-        ("micrometered sizes, window too narrow", &micrometered, 6_000),
+        (
+            "micrometered sizes, window too narrow",
+            &micrometered,
+            6_000,
+        ),
         ("marked sizes, window too narrow", &marked, 6_000),
     ] {
         group.bench_function(name, |b| b.iter(|| choose(&request(stock, width))));
@@ -103,7 +119,9 @@ fn bench(c: &mut Criterion) {
     let mut group = c.benchmark_group("the one best, by a general solver");
     group.sample_size(10);
     group.bench_function("marked sizes", |b| b.iter(|| by_solver(&wide)));
-    group.bench_function("micrometered sizes", |b| b.iter(|| by_solver(&request(&micrometered, 60_000))));
+    group.bench_function("micrometered sizes", |b| {
+        b.iter(|| by_solver(&request(&micrometered, 60_000)))
+    });
     group.finish();
 }
 

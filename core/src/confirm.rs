@@ -47,8 +47,16 @@ pub fn off_prediction(
 ) -> OffPrediction {
     let off_nm = measured.clearance_nm - predicted_nm;
     let (u, dof) = combine(&[
-        Part { from: Origin::Scatter, u_nm: measured.u_nm, dof: measured.dof },
-        Part { from: Origin::Pieces, u_nm: u_predicted_nm, dof: dof_predicted },
+        Part {
+            from: Origin::Scatter,
+            u_nm: measured.u_nm,
+            dof: measured.dof,
+        },
+        Part {
+            from: Origin::Pieces,
+            u_nm: u_predicted_nm,
+            dof: dof_predicted,
+        },
     ]);
     let explained_nm = t95(dof) * u;
     let reading = if off_nm.abs() <= explained_nm {
@@ -69,5 +77,10 @@ pub fn off_prediction(
             .text("; both together allow ± ")
             .length(explained_nm),
     ];
-    OffPrediction { off_nm, explained_nm, reading, working }
+    OffPrediction {
+        off_nm,
+        explained_nm,
+        reading,
+        working,
+    }
 }

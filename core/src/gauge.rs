@@ -46,7 +46,9 @@ pub enum GaugeError {
     #[error("permissible error: this is the ± figure, so it is zero or more")]
     NegativeError,
     /// A repeatability that is negative or not a number, or without degrees of freedom.
-    #[error("repeatability: give a standard deviation above zero, with more than zero degrees of freedom")]
+    #[error(
+        "repeatability: give a standard deviation above zero, with more than zero degrees of freedom"
+    )]
     BadRepeatability,
 }
 

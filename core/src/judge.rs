@@ -103,10 +103,12 @@ pub fn chance(clearance_nm: f64, u_nm: f64, dof: Option<f64>, window: Window) ->
             below(high) - below(low)
         }
     };
-    let found = if let Some(dof) = dof.filter(|d| *d < LARGE_DOF) { match StudentsT::new(0.0, 1.0, dof) {
-        Ok(t) => between(&|x| edge(x).unwrap_or_else(|| t.cdf(x))),
-        Err(_) => 0.0,
-    } } else {
+    let found = if let Some(dof) = dof.filter(|d| *d < LARGE_DOF) {
+        match StudentsT::new(0.0, 1.0, dof) {
+            Ok(t) => between(&|x| edge(x).unwrap_or_else(|| t.cdf(x))),
+            Err(_) => 0.0,
+        }
+    } else {
         let normal = Normal::standard();
         between(&|x| edge(x).unwrap_or_else(|| normal.cdf(x)))
     };
@@ -125,12 +127,7 @@ pub fn judge(estimate: &Estimate, window: Window) -> Verdict {
     let call = call(estimate.clearance_nm, expanded_nm, window);
     Verdict {
         call,
-        chance: chance(
-            estimate.clearance_nm,
-            estimate.u_nm,
-            estimate.dof,
-            window,
-        ),
+        chance: chance(estimate.clearance_nm, estimate.u_nm, estimate.dof, window),
         expanded_nm,
         to_low_nm: window.low().map(|l| estimate.clearance_nm - l.as_f64()),
         to_high_nm: window.high().map(|h| h.as_f64() - estimate.clearance_nm),

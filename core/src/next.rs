@@ -58,9 +58,17 @@ impl Progress {
         if self.signed {
             Phase::Signed
         } else if self.chosen {
-            if self.awaiting_part { Phase::AwaitPart } else { Phase::Fit }
+            if self.awaiting_part {
+                Phase::AwaitPart
+            } else {
+                Phase::Fit
+            }
         } else if !self.measured {
-            if self.fitted { Phase::MeasureAgain } else { Phase::Measure }
+            if self.fitted {
+                Phase::MeasureAgain
+            } else {
+                Phase::Measure
+            }
         } else if self.inside || !self.adjustable {
             Phase::Sign
         } else {
@@ -93,7 +101,11 @@ pub struct Step<'a> {
 /// ```
 #[must_use]
 pub fn next<'a, 'b>(steps: &'b [Step<'a>]) -> Option<&'b Step<'a>> {
-    let signed = |key: &str| steps.iter().any(|s| s.key == key && s.phase == Phase::Signed);
+    let signed = |key: &str| {
+        steps
+            .iter()
+            .any(|s| s.key == key && s.phase == Phase::Signed)
+    };
     let open = || steps.iter().filter(|s| s.phase != Phase::Signed);
     let free = |s: &&Step<'_>| s.after.iter().all(|key| signed(key));
     open()

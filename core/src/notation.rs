@@ -218,7 +218,10 @@ impl Reader {
                 return self.fraction(0, numerator);
             }
             Some('\'' | '\u{2019}')
-                if self.chars.get(self.at + 1).is_some_and(char::is_ascii_digit) =>
+                if self
+                    .chars
+                    .get(self.at + 1)
+                    .is_some_and(char::is_ascii_digit) =>
             {
                 return Err(self.fail(Fault::ThousandsSeparator));
             }

@@ -80,7 +80,11 @@ const PLAIN_SHAFT: Length = Length::from_nm(24_000_000);
 pub fn rail(sheet: &Sheet) -> Rail {
     let bare = sheet.shafts.iter().map(bare_length).max().unwrap_or(0);
     let opening = (bare / OPENING).max(1);
-    let shafts: Vec<RailShaft> = sheet.shafts.iter().map(|s| lay(s, sheet, opening)).collect();
+    let shafts: Vec<RailShaft> = sheet
+        .shafts
+        .iter()
+        .map(|s| lay(s, sheet, opening))
+        .collect();
     Rail {
         longest_nm: shafts.iter().map(|s| s.length_nm).max().unwrap_or(0),
         shafts,
@@ -143,7 +147,12 @@ fn lay(shaft: &Shaft, sheet: &Sheet, opening: i64) -> RailShaft {
         name: shaft.name.clone(),
         length_nm: at,
         diameter_nm,
-        largest_nm: blocks.iter().map(|b| b.diameter_nm).max().unwrap_or(0).max(diameter_nm),
+        largest_nm: blocks
+            .iter()
+            .map(|b| b.diameter_nm)
+            .max()
+            .unwrap_or(0)
+            .max(diameter_nm),
         blocks,
         cuts,
     }

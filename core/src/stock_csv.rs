@@ -68,11 +68,18 @@ pub fn read(text: &str) -> Result<Vec<Row>, Vec<Fault>> {
             Ok(record) => {
                 let line = record.position().map_or(0, csv::Position::line);
                 match row(&record, &columns, line) {
-                    Ok(row) if rows.iter().any(|r| r.family == row.family && r.thickness_nm == row.thickness_nm) => {
+                    Ok(row)
+                        if rows.iter().any(|r| {
+                            r.family == row.family && r.thickness_nm == row.thickness_nm
+                        }) =>
+                    {
                         faults.push(Fault {
                             line,
                             column: "thickness".into(),
-                            message: format!("{} of {} is listed twice: keep one row", row.thickness_nm, row.family),
+                            message: format!(
+                                "{} of {} is listed twice: keep one row",
+                                row.thickness_nm, row.family
+                            ),
                         });
                     }
                     Ok(row) => rows.push(row),
@@ -93,7 +100,11 @@ pub fn read(text: &str) -> Result<Vec<Row>, Vec<Fault>> {
             message: "there are no rows under the headings".into(),
         });
     }
-    if faults.is_empty() { Ok(rows) } else { Err(faults) }
+    if faults.is_empty() {
+        Ok(rows)
+    } else {
+        Err(faults)
+    }
 }
 
 /// Where each heading stands in the file.
@@ -105,7 +116,12 @@ fn columns(reader: &mut csv::Reader<&[u8]>) -> Result<[Option<usize>; 5], Vec<Fa
     };
     let headers = reader
         .headers()
-        .map_err(|e| vec![heading_fault("", format!("the headings cannot be read: {e}"))])?
+        .map_err(|e| {
+            vec![heading_fault(
+                "",
+                format!("the headings cannot be read: {e}"),
+            )]
+        })?
         .clone();
     let found = HEADINGS.map(|h| headers.iter().position(|c| c.eq_ignore_ascii_case(h)));
     let missing: Vec<Fault> = HEADINGS[..3]
@@ -114,13 +130,24 @@ fn columns(reader: &mut csv::Reader<&[u8]>) -> Result<[Option<usize>; 5], Vec<Fa
         .filter(|(_, at)| at.is_none())
         .map(|(h, _)| {
             let expected = HEADINGS.join(", ");
-            heading_fault(h, format!("the heading “{h}” is missing: the first line must name {expected}"))
+            heading_fault(
+                h,
+                format!("the heading “{h}” is missing: the first line must name {expected}"),
+            )
         })
         .collect();
-    if missing.is_empty() { Ok(found) } else { Err(missing) }
+    if missing.is_empty() {
+        Ok(found)
+    } else {
+        Err(missing)
+    }
 }
 
-fn row(record: &csv::StringRecord, columns: &[Option<usize>; 5], line: u64) -> Result<Row, Vec<Fault>> {
+fn row(
+    record: &csv::StringRecord,
+    columns: &[Option<usize>; 5],
+    line: u64,
+) -> Result<Row, Vec<Fault>> {
     let cell = |at: usize| columns[at].and_then(|c| record.get(c)).unwrap_or("");
     let mut faults = Vec::new();
     let mut fault = |at: usize, message: String| {
@@ -147,11 +174,20 @@ fn row(record: &csv::StringRecord, columns: &[Option<usize>; 5], line: u64) -> R
     let on_hand = match cell(2).parse::<i32>() {
         Ok(n) if (0..=MOST_ON_HAND).contains(&n) => n,
         Ok(n) => {
-            fault(2, format!("{n} pieces cannot be: write a whole number from 0 to {MOST_ON_HAND}"));
+            fault(
+                2,
+                format!("{n} pieces cannot be: write a whole number from 0 to {MOST_ON_HAND}"),
+            );
             0
         }
         Err(_) => {
-            fault(2, format!("“{}” is not a count: write a whole number, such as 4", cell(2)));
+            fault(
+                2,
+                format!(
+                    "“{}” is not a count: write a whole number, such as 4",
+                    cell(2)
+                ),
+            );
             0
         }
     };
@@ -159,7 +195,10 @@ fn row(record: &csv::StringRecord, columns: &[Option<usize>; 5], line: u64) -> R
         "" | "current" => false,
         "discontinued" => true,
         other => {
-            fault(4, format!("“{other}” is not a status: write current or discontinued"));
+            fault(
+                4,
+                format!("“{other}” is not a status: write current or discontinued"),
+            );
             false
         }
     };
@@ -181,7 +220,11 @@ fn row(record: &csv::StringRecord, columns: &[Option<usize>; 5], line: u64) -> R
 pub fn write(rows: &[Row]) -> String {
     let mut writer = csv::Writer::from_writer(Vec::new());
     let lines = std::iter::once(HEADINGS.map(str::to_owned)).chain(rows.iter().map(|r| {
-        let status = if r.discontinued { "discontinued" } else { "current" };
+        let status = if r.discontinued {
+            "discontinued"
+        } else {
+            "current"
+        };
         [
             r.family.clone(),
             r.thickness_nm.to_string(),

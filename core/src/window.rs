@@ -39,7 +39,9 @@ pub enum WindowError {
     #[error("a window needs at least one limit: give low, high or both")]
     BothOpen,
     /// Low above high.
-    #[error("the low limit {low} is above the high limit {high}: swap them, or check the signs (preload is negative)")]
+    #[error(
+        "the low limit {low} is above the high limit {high}: swap them, or check the signs (preload is negative)"
+    )]
     UpsideDown {
         /// The limit given as low.
         low: Length,
@@ -140,7 +142,9 @@ pub struct Aim {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
 pub enum TargetError {
     /// A school needs both limits.
-    #[error("the window is open at one end, so it has no middle, tight or loose side: state the target as a figure")]
+    #[error(
+        "the window is open at one end, so it has no middle, tight or loose side: state the target as a figure"
+    )]
     NeedsBothLimits,
     /// The target lies outside.
     #[error("the target {0} lies outside the window: move it inside, or correct the window")]

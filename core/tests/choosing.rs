@@ -20,11 +20,19 @@ fn window(low: f64, high: f64) -> Window {
 }
 
 fn at(target: f64) -> Aim {
-    Aim { from_nm: target * THOU, to_nm: target * THOU }
+    Aim {
+        from_nm: target * THOU,
+        to_nm: target * THOU,
+    }
 }
 
 fn on_hand(sizes: &[f64]) -> Vec<Stock> {
-    let line = |s: &f64| Stock { thickness_nm: thou(*s), u_nm: 0.0, quantity: 9, source: Source::OnHand };
+    let line = |s: &f64| Stock {
+        thickness_nm: thou(*s),
+        u_nm: 0.0,
+        quantity: 9,
+        source: Source::OnHand,
+    };
     sizes.iter().map(line).collect()
 }
 
@@ -80,11 +88,16 @@ fn exhaustive(r: &Request<'_>) -> Vec<Slow> {
         let predicted = r.clearance_nm - r.effect.k() * (total - r.fitted.nm()) as f64;
         let mut by_size = pieces.clone();
         by_size.sort_by(|a, b| {
-            (a.thickness_nm, a.source).cmp(&(b.thickness_nm, b.source)).then(a.u_nm.total_cmp(&b.u_nm))
+            (a.thickness_nm, a.source)
+                .cmp(&(b.thickness_nm, b.source))
+                .then(a.u_nm.total_cmp(&b.u_nm))
         });
         let pieces_u2: f64 = by_size.iter().map(|p| p.u_nm * p.u_nm).sum();
         let variance = r.u_nm.powi(2) + r.u_fitted_nm.powi(2) + pieces_u2;
-        let dof = r.dof.map(|d| variance.powi(2) / (r.u_nm.powi(4) / d)).filter(|d| d.is_finite());
+        let dof = r
+            .dof
+            .map(|d| variance.powi(2) / (r.u_nm.powi(4) / d))
+            .filter(|d| d.is_finite());
         let mut sizes: Vec<i64> = pieces.iter().map(|p| p.thickness_nm.nm()).collect();
         sizes.sort_unstable();
         Slow {
@@ -92,7 +105,11 @@ fn exhaustive(r: &Request<'_>) -> Vec<Slow> {
             chance: chance(predicted, variance.sqrt(), dof, r.window),
             distance: r.aim.distance_nm(predicted),
             count: stack.len(),
-            source: pieces.iter().map(|p| p.source).max().unwrap_or(Source::OnHand),
+            source: pieces
+                .iter()
+                .map(|p| p.source)
+                .max()
+                .unwrap_or(Source::OnHand),
             sizes,
         }
     }
@@ -102,7 +119,11 @@ fn exhaustive(r: &Request<'_>) -> Vec<Slow> {
     all.sort_by(|a, b| {
         let (fa, ca, da) = key(a);
         let (fb, cb, db) = key(b);
-        let by_chance = if fa { std::cmp::Ordering::Equal } else { cb.total_cmp(&ca) };
+        let by_chance = if fa {
+            std::cmp::Ordering::Equal
+        } else {
+            cb.total_cmp(&ca)
+        };
         fb.cmp(&fa)
             .then(by_chance)
             .then(da.total_cmp(&db))
@@ -208,7 +229,10 @@ proptest! {
 fn six_pieces_of_five_not_five_and_not_seven() {
     let stock = on_hand(&[5.0]);
     let mean = (40.5 + 41.0 + 39.5) / 3.0;
-    let asked = Request { most_pieces: 8, ..request(mean, 0.3, window(6.0, 12.0), at(9.0), &stock) };
+    let asked = Request {
+        most_pieces: 8,
+        ..request(mean, 0.3, window(6.0, 12.0), at(9.0), &stock)
+    };
     let found = choose(&asked).unwrap();
     assert_eq!(found.ranked[0].total_nm, thou(30.0));
     assert!((found.ranked[0].predicted_nm / THOU - 10.333).abs() < 0.001);
@@ -222,13 +246,22 @@ fn a_pair_that_is_in_by_the_shop_and_out_by_the_book() {
     let target = at(-3.0);
     let s = wanted(27.9 * THOU, target, Length::ZERO, Effect::Closes);
     assert!((s.thickness_nm / THOU - 30.9).abs() < 1e-9);
-    let one_each = on_hand(&[14.0, 16.5]).into_iter().map(|s| Stock { quantity: 1, ..s });
+    let one_each = on_hand(&[14.0, 16.5])
+        .into_iter()
+        .map(|s| Stock { quantity: 1, ..s });
     let stock: Vec<Stock> = one_each.collect();
-    let shop = Request { most_pieces: 2, ..request(27.9, 0.2, window(-4.0, 0.0), target, &stock) };
+    let shop = Request {
+        most_pieces: 2,
+        ..request(27.9, 0.2, window(-4.0, 0.0), target, &stock)
+    };
     let best = &choose(&shop).unwrap().ranked[0];
     assert!((best.predicted_nm / THOU + 2.6).abs() < 1e-9);
     assert_eq!((best.lands, best.reaches_floor), (Call::In, true));
-    let book = Request { aim: at(-1.0), window: window(-2.0, 0.0), ..shop };
+    let book = Request {
+        aim: at(-1.0),
+        window: window(-2.0, 0.0),
+        ..shop
+    };
     let same = &choose(&book).unwrap().ranked[0];
     assert_eq!((same.total_nm, same.lands), (thou(30.5), Call::Tight));
 }
@@ -251,19 +284,41 @@ fn the_edge_is_called_even_odds() {
 #[test]
 fn a_retainer_pinch_eased_by_a_thicker_shim() {
     let stock = on_hand(&[2.0, 3.0, 4.0]);
-    let asked = Request { effect: Effect::Opens, ..request(-5.0, 0.1, window(-3.0, -1.0), at(-2.0), &stock) };
+    let asked = Request {
+        effect: Effect::Opens,
+        ..request(-5.0, 0.1, window(-3.0, -1.0), at(-2.0), &stock)
+    };
     assert_eq!(choose(&asked).unwrap().ranked[0].total_nm, thou(3.0));
 }
 
 #[test]
 fn on_hand_comes_before_to_order_and_quantities_are_kept() {
-    let piece = |t: f64, quantity, source| Stock { thickness_nm: thou(t), u_nm: 0.0, quantity, source };
-    let stock = [piece(10.0, 1, Source::OnHand), piece(20.0, 5, Source::ToOrder)];
-    let asked = Request { most_pieces: 2, ..request(25.0, 0.1, window(4.0, 6.0), at(5.0), &stock) };
+    let piece = |t: f64, quantity, source| Stock {
+        thickness_nm: thou(t),
+        u_nm: 0.0,
+        quantity,
+        source,
+    };
+    let stock = [
+        piece(10.0, 1, Source::OnHand),
+        piece(20.0, 5, Source::ToOrder),
+    ];
+    let asked = Request {
+        most_pieces: 2,
+        ..request(25.0, 0.1, window(4.0, 6.0), at(5.0), &stock)
+    };
     let best = &choose(&asked).unwrap().ranked[0];
     assert_eq!((best.source, best.total_nm), (Source::ToOrder, thou(20.0)));
-    let two = [piece(10.0, 2, Source::OnHand), piece(20.0, 5, Source::ToOrder)];
-    let best = &choose(&Request { stock: &two, ..asked }).unwrap().ranked[0];
+    let two = [
+        piece(10.0, 2, Source::OnHand),
+        piece(20.0, 5, Source::ToOrder),
+    ];
+    let best = &choose(&Request {
+        stock: &two,
+        ..asked
+    })
+    .unwrap()
+    .ranked[0];
     // One piece to order is fewer than two on hand: fewer pieces rank first.
     assert_eq!(best.pieces.len(), 1);
 }
@@ -276,13 +331,25 @@ fn when_nothing_fits_the_ways_out_are_worked_out() {
     let ways = ways_out(&asked, 0.05 * THOU).unwrap();
     assert!((ways.wanted_nm / THOU - 25.0).abs() < 1e-9);
     let (from, to) = (ways.from_nm.unwrap() / THOU, ways.to_nm.unwrap() / THOU);
-    assert!(24.0 < from && from < 24.5 && 25.5 < to && to < 26.0, "{from} to {to}");
+    assert!(
+        24.0 < from && from < 24.5 && 25.5 < to && to < 26.0,
+        "{from} to {to}"
+    );
     let grind = ways.grind.unwrap();
     assert_eq!(grind.from_nm, thou(40.0));
     assert!((grind.by_nm / THOU - 15.0).abs() < 1e-9);
     assert_eq!(ways.stack_more, None);
     let tens = on_hand(&[12.5]);
-    let more = ways_out(&Request { stock: &tens, ..asked }, 0.0).unwrap().stack_more.unwrap();
+    let more = ways_out(
+        &Request {
+            stock: &tens,
+            ..asked
+        },
+        0.0,
+    )
+    .unwrap()
+    .stack_more
+    .unwrap();
     assert_eq!(more.total_nm, thou(25.0));
 }
 
@@ -299,12 +366,51 @@ fn bad_requests_are_named() {
     let stock = on_hand(&[5.0]);
     let good = request(10.0, 0.1, window(4.0, 7.0), at(5.0), &stock);
     let fault = |r: &Request<'_>| choose(r).unwrap_err();
-    assert_eq!(fault(&Request { floor: 1.0, ..good.clone() }), ChooseError::BadFloor);
-    assert_eq!(fault(&Request { most_pieces: 9, ..good.clone() }), ChooseError::BadPieces);
-    assert_eq!(fault(&Request { u_nm: f64::NAN, ..good.clone() }), ChooseError::NotFinite);
-    let none = [Stock { thickness_nm: Length::ZERO, ..stock[0].clone() }];
-    assert_eq!(fault(&Request { stock: &none, ..good.clone() }), ChooseError::ThinSize { at: 1 });
-    let many: Vec<Stock> = (1..=400).map(|i| Stock { thickness_nm: Length::from_nm(i), ..stock[0].clone() }).collect();
-    assert_eq!(fault(&Request { stock: &many, most_pieces: 8, ..good.clone() }), ChooseError::TooMany);
+    assert_eq!(
+        fault(&Request {
+            floor: 1.0,
+            ..good.clone()
+        }),
+        ChooseError::BadFloor
+    );
+    assert_eq!(
+        fault(&Request {
+            most_pieces: 9,
+            ..good.clone()
+        }),
+        ChooseError::BadPieces
+    );
+    assert_eq!(
+        fault(&Request {
+            u_nm: f64::NAN,
+            ..good.clone()
+        }),
+        ChooseError::NotFinite
+    );
+    let none = [Stock {
+        thickness_nm: Length::ZERO,
+        ..stock[0].clone()
+    }];
+    assert_eq!(
+        fault(&Request {
+            stock: &none,
+            ..good.clone()
+        }),
+        ChooseError::ThinSize { at: 1 }
+    );
+    let many: Vec<Stock> = (1..=400)
+        .map(|i| Stock {
+            thickness_nm: Length::from_nm(i),
+            ..stock[0].clone()
+        })
+        .collect();
+    assert_eq!(
+        fault(&Request {
+            stock: &many,
+            most_pieces: 8,
+            ..good.clone()
+        }),
+        ChooseError::TooMany
+    );
     assert_eq!(choose(&Request { stock: &[], ..good }).unwrap().ranked, []);
 }

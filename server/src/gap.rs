@@ -215,13 +215,16 @@ pub struct Spec<'a> {
 impl<'a> Spec<'a> {
     /// The check of that key.
     pub fn of(sheet: &'a Sheet, key: &str) -> Answer<Self> {
-        let check = sheet
-            .check(key)
-            .ok_or_else(|| Problem::missing(format!("The sheet {} has no check “{key}”.", sheet.key)))?;
+        let check = sheet.check(key).ok_or_else(|| {
+            Problem::missing(format!("The sheet {} has no check “{key}”.", sheet.key))
+        })?;
         let window = check.working_window().ok_or_else(|| {
             Problem::conflict(
                 "not-a-length",
-                format!("{} is a torque: write it on the job card; this program measures lengths.", check.name),
+                format!(
+                    "{} is a torque: write it on the job card; this program measures lengths.",
+                    check.name
+                ),
             )
         })?;
         let aim = check.aim(window).map_err(Problem::server)?;
@@ -285,7 +288,10 @@ impl Record {
     /// What the core makes of it.
     pub fn assess(&self, spec: &Spec<'_>) -> Answer<Assessed> {
         let gauge = Gauge::try_from(self.gauge).map_err(Problem::server)?;
-        let travels: Vec<Length> = self.standing().map(|r| Length::from_nm(r.travel_nm)).collect();
+        let travels: Vec<Length> = self
+            .standing()
+            .map(|r| Length::from_nm(r.travel_nm))
+            .collect();
         let (estimate, no_estimate) =
             match dial::estimate(&travels, gauge, &spec.check.dial_adjustments()) {
                 Ok(estimate) => (Some(estimate), None),
@@ -368,12 +374,33 @@ impl Record {
     /// The travels to expect, for questioning slips: those of the window, and those of a stack of
     /// any of the drawer's sizes still missing.
     fn expected(&self, spec: &Spec<'_>) -> Expected {
-        let shift: i64 = spec.check.dial_adjustments().iter().map(|a| a.by.nm()).sum();
-        let low = spec.window.low().or(spec.window.high()).unwrap_or_default().nm() - shift;
-        let high = spec.window.high().or(spec.window.low()).unwrap_or_default().nm() - shift;
+        let shift: i64 = spec
+            .check
+            .dial_adjustments()
+            .iter()
+            .map(|a| a.by.nm())
+            .sum();
+        let low = spec
+            .window
+            .low()
+            .or(spec.window.high())
+            .unwrap_or_default()
+            .nm()
+            - shift;
+        let high = spec
+            .window
+            .high()
+            .or(spec.window.low())
+            .unwrap_or_default()
+            .nm()
+            - shift;
         let (mut from, mut to) = (low, high);
         let missing = self.head.round == 0
-            && spec.check.set_by.as_ref().is_some_and(|s| s.measured_with == MeasuredWith::Nothing);
+            && spec
+                .check
+                .set_by
+                .as_ref()
+                .is_some_and(|s| s.measured_with == MeasuredWith::Nothing);
         if let Some(set_by) = spec.check.set_by.as_ref().filter(|_| missing) {
             let sizes = || self.stock.iter().map(|s| s.thickness_nm);
             let thinnest = sizes().min().unwrap_or(0) * i64::from(set_by.least_pieces.min(1));
@@ -392,8 +419,14 @@ impl Record {
     fn reading_views(&self, spec: &Spec<'_>) -> Vec<ReadingView> {
         let expected = self.expected(spec);
         let slip = |reading: &Reading| {
-            let answered = self.marks.iter().any(|m| m.reading_no == reading.reading_no && m.mark == "kept");
-            if answered || reading.round != self.head.round || self.struck(reading.reading_no).is_some() {
+            let answered = self
+                .marks
+                .iter()
+                .any(|m| m.reading_no == reading.reading_no && m.mark == "kept");
+            if answered
+                || reading.round != self.head.round
+                || self.struck(reading.reading_no).is_some()
+            {
                 return None;
             }
             let fellows: Vec<Length> = self
@@ -427,7 +460,11 @@ impl Record {
             reason: reason.to_owned(),
         };
         let mut lines: Vec<HistoryLine> = Vec::new();
-        lines.extend(self.readings.iter().map(|r| line(r.at, &r.who, Happened::Read, vec![r.travel_nm as f64], "")));
+        lines.extend(
+            self.readings
+                .iter()
+                .map(|r| line(r.at, &r.who, Happened::Read, vec![r.travel_nm as f64], "")),
+        );
         lines.extend(self.marks.iter().map(|m| {
             let what = match m.mark.as_str() {
                 "struck" => Happened::Struck,
@@ -435,19 +472,53 @@ impl Record {
                 _ => Happened::Kept,
             };
             let of = self.readings.iter().find(|r| r.reading_no == m.reading_no);
-            line(m.at, &m.who, what, of.map(|r| r.travel_nm as f64).into_iter().collect(), &m.reason)
+            line(
+                m.at,
+                &m.who,
+                what,
+                of.map(|r| r.travel_nm as f64).into_iter().collect(),
+                &m.reason,
+            )
         }));
-        lines.extend(self.said.iter().map(|s| line(s.at, &s.who, Happened::SaidFitted, vec![s.fitted_nm as f64], "")));
+        lines.extend(self.said.iter().map(|s| {
+            line(
+                s.at,
+                &s.who,
+                Happened::SaidFitted,
+                vec![s.fitted_nm as f64],
+                "",
+            )
+        }));
         for s in &self.settings {
-            lines.push(line(s.chosen_at, &s.chosen_by, Happened::Chosen, vec![s.total_nm as f64, s.predicted_nm], ""));
+            lines.push(line(
+                s.chosen_at,
+                &s.chosen_by,
+                Happened::Chosen,
+                vec![s.total_nm as f64, s.predicted_nm],
+                "",
+            ));
             if let (Some(by), Some(at)) = (&s.ended_by, s.ended_at) {
-                let what = if s.state == "fitted" { Happened::Fitted } else { Happened::LetGo };
+                let what = if s.state == "fitted" {
+                    Happened::Fitted
+                } else {
+                    Happened::LetGo
+                };
                 lines.push(line(at, by, what, vec![s.total_nm as f64], ""));
             }
         }
         lines.extend(self.signings.iter().map(|s| {
-            let what = if s.act == "signed" { Happened::Signed } else { Happened::Reopened };
-            line(s.at, &s.who, what, s.achieved_nm.into_iter().collect(), &s.reason)
+            let what = if s.act == "signed" {
+                Happened::Signed
+            } else {
+                Happened::Reopened
+            };
+            line(
+                s.at,
+                &s.who,
+                what,
+                s.achieved_nm.into_iter().collect(),
+                &s.reason,
+            )
         }));
         lines.sort_by_key(|l| l.at);
         lines
@@ -463,15 +534,19 @@ impl Record {
         } = self.assess(spec)?;
         let set_by = spec.check.set_by.as_ref();
         let stock = self.stock(set_by.map_or(1, |s| s.most_pieces));
-        let request = estimate.as_ref().and_then(|e| self.request(spec, e, &stock));
+        let request = estimate
+            .as_ref()
+            .and_then(|e| self.request(spec, e, &stock));
         let choosing = matches!(phase, Phase::Choose | Phase::Sign);
         let choices = match request.as_ref().filter(|_| choosing) {
             Some(request) => Some(choose::choose(request).map_err(Problem::server)?),
             None => None,
         };
-        let none_fits = choices
-            .as_ref()
-            .is_some_and(|c| !c.ranked.iter().any(|c| c.reaches_floor && c.source == Source::OnHand));
+        let none_fits = choices.as_ref().is_some_and(|c| {
+            !c.ranked
+                .iter()
+                .any(|c| c.reaches_floor && c.source == Source::OnHand)
+        });
         let ways_out = match request.as_ref().filter(|_| none_fits) {
             Some(request) => {
                 let u_piece = u_of_tolerance(Length::from_nm(self.tolerance_nm));
@@ -504,18 +579,32 @@ impl Record {
             round: self.head.round,
             set_by: set_by.map(|s| SetByView {
                 family_key: s.family.clone(),
-                family_name: spec.sheet.family(&s.family).map_or_else(|| s.family.clone(), |f| f.name.clone()),
+                family_name: spec
+                    .sheet
+                    .family(&s.family)
+                    .map_or_else(|| s.family.clone(), |f| f.name.clone()),
                 effect: s.effect(),
                 most_pieces: s.most_pieces,
                 measured_with: s.measured_with,
-                places: self.stock.iter().filter(|l| !l.place.is_empty()).map(|l| (l.thickness_nm, l.place.clone())).collect(),
-                free: self.stock.iter().map(|l| (l.thickness_nm, l.on_hand - l.reserved)).collect(),
+                places: self
+                    .stock
+                    .iter()
+                    .filter(|l| !l.place.is_empty())
+                    .map(|l| (l.thickness_nm, l.place.clone()))
+                    .collect(),
+                free: self
+                    .stock
+                    .iter()
+                    .map(|l| (l.thickness_nm, l.on_hand - l.reserved))
+                    .collect(),
             }),
             fitted_nm: self.head.fitted_nm,
             readings: self.reading_views(spec),
             gauge_name: self.gauge_name.clone(),
             gauge: self.gauge,
-            wanted: request.as_ref().map(|r| wanted(r.clearance_nm, r.aim, r.fitted, r.effect)),
+            wanted: request
+                .as_ref()
+                .map(|r| wanted(r.clearance_nm, r.aim, r.fitted, r.effect)),
             estimate,
             no_estimate,
             verdict,
@@ -538,7 +627,10 @@ impl Record {
     ) -> Answer<(choose::Choice, Vec<SettingPiece>)> {
         let stock = self.stock(choose::MOST_PIECES);
         let request = self.request(spec, estimate, &stock).ok_or_else(|| {
-            Problem::conflict("fitted-unknown", "What is fitted now is not known: say what it measures first.")
+            Problem::conflict(
+                "fitted-unknown",
+                "What is fitted now is not known: say what it measures first.",
+            )
         })?;
         let with_source: Vec<Pieces> = pieces
             .iter()
@@ -573,7 +665,10 @@ impl Record {
 }
 
 fn typed_with_unit(reading: &Reading) -> String {
-    let bare = reading.typed.chars().all(|c| !c.is_alphabetic() && !"\"”″“'’".contains(c));
+    let bare = reading
+        .typed
+        .chars()
+        .all(|c| !c.is_alphabetic() && !"\"”″“'’".contains(c));
     if bare {
         let unit = crate::store::shop::unit_named(&reading.bench_unit);
         format!("{} {}", reading.typed, Unit::sign(unit))

@@ -31,6 +31,10 @@ impl Fairing for OwnPagesOnly {
     }
 
     async fn on_ignite(&self, rocket: Rocket<Build>) -> rocket::fairing::Result {
+        if let Ok(mut port) = self.port.lock() {
+            // Port 0 is any that is free, known only at liftoff.
+            *port = rocket.figment().extract_inner("port").ok().filter(|p| *p != 0);
+        }
         Ok(rocket.mount("/", rocket::routes![refused]))
     }
 
@@ -42,10 +46,12 @@ impl Fairing for OwnPagesOnly {
 
     async fn on_request(&self, request: &mut Request<'_>, _: &mut Data<'_>) {
         let port = self.port.lock().ok().and_then(|p| *p);
-        // A client within the process (in tests) has no host at all.
-        let host_own = request.host().is_none_or(|h| own(&h.to_string(), port));
+        // A client within the process (in tests) has no host but the header it sets.
+        let host_own = request.host().is_none_or(|h| own(&h.to_string(), port))
+            && request.headers().get("Host").all(|h| own(h, port));
         let origin_own = request.headers().get("Origin").all(|o| {
-            o.strip_prefix("http://").is_some_and(|host| own(host, port))
+            o.strip_prefix("http://")
+                .is_some_and(|host| own(host, port))
         });
         let site = request.headers().get_one("Sec-Fetch-Site");
         let strange_write = request.method() != Method::Get && site == Some("cross-site");
@@ -58,7 +64,9 @@ impl Fairing for OwnPagesOnly {
 
 fn own(host: &str, port: Option<u16>) -> bool {
     let (name, given) = match host.rsplit_once(':') {
-        Some((name, digits)) if !digits.is_empty() && digits.bytes().all(|b| b.is_ascii_digit()) => {
+        Some((name, digits))
+            if !digits.is_empty() && digits.bytes().all(|b| b.is_ascii_digit()) =>
+        {
             (name, digits.parse::<u16>().ok())
         }
         _ => (host, Some(80)),
@@ -125,7 +133,9 @@ impl Seen {
         Err(Problem::new(
             Status::PreconditionFailed,
             "changed-meanwhile",
-            format!("{what} has changed since you looked. What it says now is on the screen; look again, then decide."),
+            format!(
+                "{what} has changed since you looked. What it says now is on the screen; look again, then decide."
+            ),
         ))
     }
 }

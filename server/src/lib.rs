@@ -20,8 +20,8 @@ use std::path::PathBuf;
 use std::time::Duration;
 
 use rocket::fairing::AdHoc;
-use rocket::fs::{FileServer, NamedFile};
 use rocket::figment::Figment;
+use rocket::fs::{FileServer, NamedFile};
 use rocket::{Build, Rocket};
 use serde::Deserialize;
 use sqlx::PgPool;
@@ -95,5 +95,9 @@ struct Page(PathBuf);
 #[rocket::get("/<path..>", rank = 20)]
 async fn page(path: PathBuf, page: &rocket::State<Page>) -> Option<NamedFile> {
     let no_view = path.starts_with("api") || path.starts_with("assets");
-    if no_view { None } else { NamedFile::open(&page.0).await.ok() }
+    if no_view {
+        None
+    } else {
+        NamedFile::open(&page.0).await.ok()
+    }
 }

@@ -98,14 +98,22 @@ fn text(path: &Path) -> Result<String, String> {
 /// Loads the shop in `dir` into an empty database. `false` where there is a shop already.
 pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
     let say = |p: Problem| {
-        let faults: Vec<String> = p.faults.iter().map(|f| format!("\n  {}: {}", f.place, f.message)).collect();
+        let faults: Vec<String> = p
+            .faults
+            .iter()
+            .map(|f| format!("\n  {}: {}", f.place, f.message))
+            .collect();
         p.title + &faults.concat()
     };
     let shop: ShopFile = file(dir, "shop.json")?;
     if !found(store, &shop).await.map_err(say)? {
         return Ok(false);
     }
-    let by = shop.people.first().map(|p| p.initials.clone()).unwrap_or_default();
+    let by = shop
+        .people
+        .first()
+        .map(|p| p.initials.clone())
+        .unwrap_or_default();
     let mut sheets: Vec<_> = std::fs::read_dir(dir.join("sheets"))
         .map_err(|e| format!("sheets: {e}"))?
         .filter_map(|entry| Some(entry.ok()?.path()))
@@ -115,12 +123,17 @@ pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
     let mut tx = store.begin().await.map_err(|e| e.to_string())?;
     for path in sheets {
         let faulty = |p: Problem| format!("{}: {}", path.display(), say(p));
-        let sheet = sheet::read(&text(&path)?).map_err(|f| faulty(crate::routes::sheets::sheet_faults(f)))?;
-        store::sheet::take_in(store, &mut tx, &sheet).await.map_err(faulty)?;
+        let sheet = sheet::read(&text(&path)?)
+            .map_err(|f| faulty(crate::routes::sheets::sheet_faults(f)))?;
+        store::sheet::take_in(store, &mut tx, &sheet)
+            .await
+            .map_err(faulty)?;
     }
     let rows = stock_csv::read(&text(&dir.join("drawers.csv"))?)
         .map_err(|f| format!("drawers.csv: {}", say(store::drawer::csv_faults(f))))?;
-    work::count(store, &mut tx, &rows, "imported", &by).await.map_err(say)?;
+    work::count(store, &mut tx, &rows, "imported", &by)
+        .await
+        .map_err(say)?;
     tx.commit().await.map_err(|e| e.to_string())?;
 
     let jobs: Vec<JobFile> = file(dir, "jobs.json")?;
@@ -138,7 +151,16 @@ pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
 
 async fn found(store: &Store, shop: &ShopFile) -> Answer<bool> {
     let mut tx = store.begin().await?;
-    if !store::shop::found(store, &mut tx, &shop.name, &shop.place, shop.unit, shop.floor).await? {
+    if !store::shop::found(
+        store,
+        &mut tx,
+        &shop.name,
+        &shop.place,
+        shop.unit,
+        shop.floor,
+    )
+    .await?
+    {
         return Ok(false);
     }
     for person in &shop.people {
@@ -148,10 +170,18 @@ async fn found(store: &Store, shop: &ShopFile) -> Answer<bool> {
         let figures = Figures {
             resolution_nm: gauge.resolution.length(),
             permissible_error_nm: gauge.permissible_error.length(),
-            repeatability: gauge.repeatability.as_ref().map(|r| Repeatability { s_nm: r.length().as_f64(), dof: None }),
+            repeatability: gauge.repeatability.as_ref().map(|r| Repeatability {
+                s_nm: r.length().as_f64(),
+                dof: None,
+            }),
         };
         Gauge::try_from(figures).map_err(|e| Problem::field(&gauge.key, e))?;
-        let gauge = ShopGauge { key: gauge.key.clone(), name: gauge.name.clone(), figures, usual: gauge.usual };
+        let gauge = ShopGauge {
+            key: gauge.key.clone(),
+            name: gauge.name.clone(),
+            figures,
+            usual: gauge.usual,
+        };
         store::shop::add_gauge(store, &mut tx, &gauge).await?;
     }
     tx.commit().await?;
@@ -164,20 +194,35 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> Answer<()> {
     let mut tx = store.begin().await?;
     store::shop::known(store, &mut tx, &job.by).await?;
     let job_no = store::job::open(
-        store, &mut tx, &sheet, revision, &job.title, &job.customer, &job.complaint, &job.by,
+        store,
+        &mut tx,
+        &sheet,
+        revision,
+        &job.title,
+        &job.customer,
+        &job.complaint,
+        &job.by,
     )
     .await?;
     tx.commit().await?;
     let mut writes = 0;
     for part in &job.work {
-        let on = On { store, job_no, key: &part.check, who: &job.by };
+        let on = On {
+            store,
+            job_no,
+            key: &part.check,
+            who: &job.by,
+        };
         for step in &part.steps {
             replay_step(&on, step, &mut || {
                 writes += 1;
                 WriteKey(format!("load-{number}-{writes}"))
             })
             .await
-            .map_err(|p| Problem { title: format!("{}: {}", part.check, p.title), ..p })?;
+            .map_err(|p| Problem {
+                title: format!("{}: {}", part.check, p.title),
+                ..p
+            })?;
         }
     }
     let mut tx = store.begin().await?;
@@ -189,7 +234,11 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> Answer<()> {
     Ok(())
 }
 
-async fn replay_step(on: &On<'_>, step: &StepFile, key: &mut impl FnMut() -> WriteKey) -> Answer<()> {
+async fn replay_step(
+    on: &On<'_>,
+    step: &StepFile,
+    key: &mut impl FnMut() -> WriteKey,
+) -> Answer<()> {
     let now: GapView = on.view().await?;
     let seen = Seen::at(now.version);
     match step {

@@ -72,9 +72,13 @@ async fn load_shop(dir: &str) -> Result<(), String> {
 
 async fn serve() -> Result<(), String> {
     let store = store().await?;
-    writes::forget_old(&store).await.map_err(|e| e.to_string())?;
+    writes::forget_old(&store)
+        .await
+        .map_err(|e| e.to_string())?;
     let figment = figment();
-    let address: std::net::IpAddr = figment.extract_inner("address").map_err(|e| e.to_string())?;
+    let address: std::net::IpAddr = figment
+        .extract_inner("address")
+        .map_err(|e| e.to_string())?;
     let port: u16 = figment.extract_inner("port").map_err(|e| e.to_string())?;
     if !address.is_loopback() {
         return Err(format!(

@@ -134,12 +134,35 @@ impl<'r> Responder<'r, 'static> for Problem {
 #[rocket::catch(default)]
 pub fn turned_away(status: Status, request: &Request<'_>) -> Problem {
     match status.code {
-        400 => Problem::new(status, "bad-request", "The request could not be read: its body must be JSON of the form that /api/openapi.json describes."),
+        400 => Problem::new(
+            status,
+            "bad-request",
+            "The request could not be read: its body must be JSON of the form that /api/openapi.json describes.",
+        ),
         404 => Problem::missing(format!("There is nothing at {}.", request.uri().path())),
-        413 => Problem::new(status, "too-large", "The file is too large: a sheet or a CSV file may have up to 2 MB."),
-        422 => Problem::new(status, "bad-request", "The request has a field that is missing or of the wrong kind: /api/openapi.json says which fields there are."),
-        428 => Problem::new(status, "header-missing", "A write needs an Idempotency-Key header of 8 to 80 characters, and an edit an If-Match header with the version that was seen."),
+        413 => Problem::new(
+            status,
+            "too-large",
+            "The file is too large: a sheet or a CSV file may have up to 2 MB.",
+        ),
+        422 => Problem::new(
+            status,
+            "bad-request",
+            "The request has a field that is missing or of the wrong kind: /api/openapi.json says which fields there are.",
+        ),
+        428 => Problem::new(
+            status,
+            "header-missing",
+            "A write needs an Idempotency-Key header of 8 to 80 characters, and an edit an If-Match header with the version that was seen.",
+        ),
         500 => Problem::server("a handler failed"),
-        _ => Problem::new(status, "turned-away", status.reason().unwrap_or("The request was turned away.").to_owned()),
+        _ => Problem::new(
+            status,
+            "turned-away",
+            status
+                .reason()
+                .unwrap_or("The request was turned away.")
+                .to_owned(),
+        ),
     }
 }

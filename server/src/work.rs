@@ -55,14 +55,18 @@ impl On<'_> {
     pub async fn begin(&self, key: &WriteKey, act: &str, body: &str) -> Answer<Begun> {
         let mut tx = self.store.begin().await?;
         let fingerprint = format!("{act} {}/{} {} {body}", self.job_no, self.key, self.who);
-        if writes::claim(self.store, &mut tx, &key.0, &fingerprint).await?.is_some() {
+        if writes::claim(self.store, &mut tx, &key.0, &fingerprint)
+            .await?
+            .is_some()
+        {
             return Ok(Begun::Done);
         }
         shop::known(self.store, &mut tx, self.who).await?;
         let head = check::hold(self.store, &mut tx, self.job_no, self.key).await?;
         let sheet = sheet::revision(self.store, &head.sheet_key, head.revision).await?;
         let family = Spec::of(&sheet, self.key)?.family();
-        let record = check::record(self.store, &mut *tx, head, self.job_no, self.key, family).await?;
+        let record =
+            check::record(self.store, &mut *tx, head, self.job_no, self.key, family).await?;
         Ok(Begun::Fresh(Box::new(Held { tx, record, sheet })))
     }
 
@@ -72,8 +76,15 @@ impl On<'_> {
         let sheet = sheet::revision(self.store, &head.sheet_key, head.revision).await?;
         let spec = Spec::of(&sheet, self.key)?;
         let family = spec.family();
-        let record =
-            check::record(self.store, &self.store.pool, head, self.job_no, self.key, family).await?;
+        let record = check::record(
+            self.store,
+            &self.store.pool,
+            head,
+            self.job_no,
+            self.key,
+            family,
+        )
+        .await?;
         record.view(&spec)
     }
 }
@@ -94,8 +105,15 @@ impl Held {
     /// again first.
     async fn reread_and_settle(mut self, on: &On<'_>) -> Answer<GapView> {
         let family = Spec::of(&self.sheet, on.key)?.family();
-        self.record =
-            check::record(on.store, &mut *self.tx, self.record.head, on.job_no, on.key, family).await?;
+        self.record = check::record(
+            on.store,
+            &mut *self.tx,
+            self.record.head,
+            on.job_no,
+            on.key,
+            family,
+        )
+        .await?;
         self.settle(on).await
     }
 
@@ -104,7 +122,10 @@ impl Held {
             None => Ok(()),
             Some(s) => Err(Problem::conflict(
                 "signed",
-                format!("{} signed this check off. Reopen it with a reason to change anything.", s.who),
+                format!(
+                    "{} signed this check off. Reopen it with a reason to change anything.",
+                    s.who
+                ),
             )),
         }
     }
@@ -159,7 +180,10 @@ async fn settle_job(store: &Store, tx: &mut Tx, job_no: i32, sheet: &Sheet) -> A
             check: Some(step.key.to_owned()),
             name: sheet.check(step.key).map(|c| c.name.clone()),
             phase: phase_name(step.phase).to_owned(),
-            piece_nm: rows.iter().find(|r| r.check_key == step.key).and_then(|r| r.awaited_nm),
+            piece_nm: rows
+                .iter()
+                .find(|r| r.check_key == step.key)
+                .and_then(|r| r.awaited_nm),
             signed,
         },
         None => job::Waits {
@@ -178,21 +202,30 @@ fn reason(text: &str, asked_for: Option<&str>) -> Answer<String> {
         return Err(Problem::field("reason", why));
     }
     if text.chars().count() > LONGEST_REASON {
-        return Err(Problem::field("reason", format!("A reason has up to {LONGEST_REASON} characters: shorten it.")));
+        return Err(Problem::field(
+            "reason",
+            format!("A reason has up to {LONGEST_REASON} characters: shorten it."),
+        ));
     }
     Ok(text.to_owned())
 }
 
 /// Adds a reading as typed.
 pub async fn read(on: &On<'_>, key: &WriteKey, typed: &str, unit: Unit) -> Answer<GapView> {
-    let travel = notation::parse(typed, Some(unit), Sign::NotNegative).map_err(|e| Problem::field("typed", e))?;
+    let travel = notation::parse(typed, Some(unit), Sign::NotNegative)
+        .map_err(|e| Problem::field("typed", e))?;
     if travel > LONGEST_TRAVEL {
         return Err(Problem::field(
             "typed",
-            format!("{travel} is further than any dial travels (100 mm): check the figure and its unit."),
+            format!(
+                "{travel} is further than any dial travels (100 mm): check the figure and its unit."
+            ),
         ));
     }
-    let Begun::Fresh(mut held) = on.begin(key, "read", &format!("{typed} {}", unit.sign())).await? else {
+    let Begun::Fresh(mut held) = on
+        .begin(key, "read", &format!("{typed} {}", unit.sign()))
+        .await?
+    else {
         return on.view().await;
     };
     held.not_signed()?;
@@ -200,28 +233,53 @@ pub async fn read(on: &On<'_>, key: &WriteKey, typed: &str, unit: Unit) -> Answe
     if held.record.readings.len() >= MOST_READINGS {
         return Err(Problem::conflict(
             "too-many-readings",
-            format!("There are {MOST_READINGS} readings of this check already: that is as many as it keeps."),
+            format!(
+                "There are {MOST_READINGS} readings of this check already: that is as many as it keeps."
+            ),
         ));
     }
     let unit = shop::unit_name(unit);
-    let reading =
-        check::add_reading(on.store, &mut held.tx, &held.record, typed.trim(), unit, travel, on.who).await?;
+    let reading = check::add_reading(
+        on.store,
+        &mut held.tx,
+        &held.record,
+        typed.trim(),
+        unit,
+        travel,
+        on.who,
+    )
+    .await?;
     held.record.readings.push(reading);
     held.settle(on).await
 }
 
 /// Strikes a reading out, restores it, or says that it is right as it is.
-pub async fn mark(on: &On<'_>, key: &WriteKey, reading_no: i32, mark: &str, why: &str) -> Answer<GapView> {
-    let asked_for = (mark == "struck").then_some("Say why the reading is struck out; it stays on the record.");
+pub async fn mark(
+    on: &On<'_>,
+    key: &WriteKey,
+    reading_no: i32,
+    mark: &str,
+    why: &str,
+) -> Answer<GapView> {
+    let asked_for =
+        (mark == "struck").then_some("Say why the reading is struck out; it stays on the record.");
     let why = reason(why, asked_for)?;
     let Begun::Fresh(mut held) = on.begin(key, mark, &format!("{reading_no} {why}")).await? else {
         return on.view().await;
     };
     held.not_signed()?;
     held.nothing_chosen()?;
-    let reading = held.record.readings.iter().find(|r| r.reading_no == reading_no);
+    let reading = held
+        .record
+        .readings
+        .iter()
+        .find(|r| r.reading_no == reading_no);
     match reading {
-        None => return Err(Problem::missing(format!("This check has no reading {reading_no}."))),
+        None => {
+            return Err(Problem::missing(format!(
+                "This check has no reading {reading_no}."
+            )));
+        }
         Some(r) if r.round != held.record.head.round => {
             return Err(Problem::conflict(
                 "earlier-round",
@@ -230,16 +288,35 @@ pub async fn mark(on: &On<'_>, key: &WriteKey, reading_no: i32, mark: &str, why:
         }
         Some(_) => {}
     }
-    let said = check::mark_reading(on.store, &mut held.tx, &held.record, reading_no, mark, &why, on.who).await?;
+    let said = check::mark_reading(
+        on.store,
+        &mut held.tx,
+        &held.record,
+        reading_no,
+        mark,
+        &why,
+        on.who,
+    )
+    .await?;
     held.record.marks.push(said);
     held.settle(on).await
 }
 
 /// Says what is fitted now.
-pub async fn say_fitted(on: &On<'_>, key: &WriteKey, seen: &Seen, typed: &str, unit: Unit) -> Answer<GapView> {
-    let fitted = notation::parse(typed, Some(unit), Sign::NotNegative).map_err(|e| Problem::field("fitted", e))?;
+pub async fn say_fitted(
+    on: &On<'_>,
+    key: &WriteKey,
+    seen: &Seen,
+    typed: &str,
+    unit: Unit,
+) -> Answer<GapView> {
+    let fitted = notation::parse(typed, Some(unit), Sign::NotNegative)
+        .map_err(|e| Problem::field("fitted", e))?;
     if fitted > THICKEST {
-        return Err(Problem::field("fitted", format!("{fitted} is thicker than any selective piece: check the figure and its unit.")));
+        return Err(Problem::field(
+            "fitted",
+            format!("{fitted} is thicker than any selective piece: check the figure and its unit."),
+        ));
     }
     let Begun::Fresh(mut held) = on.begin(key, "fitted", &fitted.to_string()).await? else {
         return on.view().await;
@@ -248,7 +325,10 @@ pub async fn say_fitted(on: &On<'_>, key: &WriteKey, seen: &Seen, typed: &str, u
     held.not_signed()?;
     held.nothing_chosen()?;
     if held.record.head.round > 0 {
-        return Err(Problem::conflict("fitted-known", "What is fitted now is what was chosen and fitted here."));
+        return Err(Problem::conflict(
+            "fitted-known",
+            "What is fitted now is what was chosen and fitted here.",
+        ));
     }
     check::say_fitted(on.store, &mut held.tx, &held.record, fitted, on.who).await?;
     held.record.head.fitted_nm = Some(fitted.nm());
@@ -256,12 +336,20 @@ pub async fn say_fitted(on: &On<'_>, key: &WriteKey, seen: &Seen, typed: &str, u
 }
 
 /// Chooses pieces and sets them aside.
-pub async fn choose(on: &On<'_>, key: &WriteKey, seen: &Seen, pieces: &[(Length, u32)]) -> Answer<GapView> {
+pub async fn choose(
+    on: &On<'_>,
+    key: &WriteKey,
+    seen: &Seen,
+    pieces: &[(Length, u32)],
+) -> Answer<GapView> {
     let mut unlike = pieces.iter().map(|p| p.0).collect::<Vec<_>>();
     unlike.sort_unstable();
     unlike.dedup();
     if unlike.len() != pieces.len() || pieces.iter().any(|p| p.1 == 0) {
-        return Err(Problem::field("pieces", "Name each size once, with how many of it."));
+        return Err(Problem::field(
+            "pieces",
+            "Name each size once, with how many of it.",
+        ));
     }
     let Begun::Fresh(mut held) = on.begin(key, "choose", &format!("{pieces:?}")).await? else {
         return on.view().await;
@@ -272,7 +360,10 @@ pub async fn choose(on: &On<'_>, key: &WriteKey, seen: &Seen, pieces: &[(Length,
     let spec = Spec::of(&held.sheet, on.key)?;
     let found = held.record.assess(&spec)?;
     let estimate = found.estimate.ok_or_else(|| {
-        Problem::conflict("not-measured", "There is no reading yet: measure first, then choose.")
+        Problem::conflict(
+            "not-measured",
+            "There is no reading yet: measure first, then choose.",
+        )
     })?;
     let (choice, set_aside) = held.record.choice_of(&spec, &estimate, pieces)?;
     let setting = Setting {
@@ -313,17 +404,21 @@ pub async fn fit(on: &On<'_>, key: &WriteKey, seen: &Seen, put_back: bool) -> An
     end_setting(on, key, seen, true, put_back).await
 }
 
-async fn end_setting(on: &On<'_>, key: &WriteKey, seen: &Seen, fitted: bool, put_back: bool) -> Answer<GapView> {
+async fn end_setting(
+    on: &On<'_>,
+    key: &WriteKey,
+    seen: &Seen,
+    fitted: bool,
+    put_back: bool,
+) -> Answer<GapView> {
     let act = if fitted { "fit" } else { "let_go" };
     let Begun::Fresh(mut held) = on.begin(key, act, &put_back.to_string()).await? else {
         return on.view().await;
     };
     seen.still(held.record.head.version, "This check")?;
-    let setting = held
-        .record
-        .open_setting()
-        .cloned()
-        .ok_or_else(|| Problem::conflict("nothing-chosen", "No pieces are chosen for this check."))?;
+    let setting = held.record.open_setting().cloned().ok_or_else(|| {
+        Problem::conflict("nothing-chosen", "No pieces are chosen for this check.")
+    })?;
     if fitted && setting.pieces.iter().any(|p| p.reserved < p.count) {
         return Err(Problem::conflict(
             "part-awaited",
@@ -331,11 +426,28 @@ async fn end_setting(on: &On<'_>, key: &WriteKey, seen: &Seen, fitted: bool, put
         ));
     }
     let out = held.record.fitted_setting().cloned().filter(|_| put_back);
-    check::end_setting(on.store, &mut held.tx, &held.record, &setting, fitted, on.who).await?;
+    check::end_setting(
+        on.store,
+        &mut held.tx,
+        &held.record,
+        &setting,
+        fitted,
+        on.who,
+    )
+    .await?;
     if fitted {
         for piece in out.iter().flat_map(|s| &s.pieces) {
             let family = &setting.family_key;
-            drawer::put_back(on.store, &mut held.tx, family, piece.thickness_nm, piece.count, on.job_no, on.who).await?;
+            drawer::put_back(
+                on.store,
+                &mut held.tx,
+                family,
+                piece.thickness_nm,
+                piece.count,
+                on.job_no,
+                on.who,
+            )
+            .await?;
         }
         held.record.head.round += 1;
         held.record.head.fitted_nm = Some(setting.total_nm);
@@ -355,10 +467,16 @@ pub async fn sign(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answer
     held.nothing_chosen()?;
     let found = held.record.assess(&Spec::of(&held.sheet, on.key)?)?;
     let (Some(estimate), Some(verdict)) = (found.estimate, found.verdict) else {
-        return Err(Problem::conflict("not-measured", "There is no reading since the last fitting: measure, then sign."));
+        return Err(Problem::conflict(
+            "not-measured",
+            "There is no reading since the last fitting: measure, then sign.",
+        ));
     };
     if verdict.call != anvil_core::judge::Call::In {
-        reason(&why, Some("It is not plainly in the window: say why it is signed off all the same."))?;
+        reason(
+            &why,
+            Some("It is not plainly in the window: say why it is signed off all the same."),
+        )?;
     }
     let signing = Signing {
         act: "signed".into(),
@@ -370,19 +488,33 @@ pub async fn sign(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answer
         at: chrono::DateTime::UNIX_EPOCH,
     };
     let readings = i32::try_from(estimate.readings).ok();
-    check::sign(on.store, &mut held.tx, &held.record, &signing, Some((estimate.u_nm, estimate.dof)), readings).await?;
+    check::sign(
+        on.store,
+        &mut held.tx,
+        &held.record,
+        &signing,
+        Some((estimate.u_nm, estimate.dof)),
+        readings,
+    )
+    .await?;
     held.reread_and_settle(on).await
 }
 
 /// Reopens a signed check; a job handed over is taken back.
 pub async fn reopen(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answer<GapView> {
-    let why = reason(why, Some("Say why the check is reopened; its history stays."))?;
+    let why = reason(
+        why,
+        Some("Say why the check is reopened; its history stays."),
+    )?;
     let Begun::Fresh(mut held) = on.begin(key, "reopen", &why).await? else {
         return on.view().await;
     };
     seen.still(held.record.head.version, "This check")?;
     if held.record.signature().is_none() {
-        return Err(Problem::conflict("not-signed", "This check is not signed off, so there is nothing to reopen."));
+        return Err(Problem::conflict(
+            "not-signed",
+            "This check is not signed off, so there is nothing to reopen.",
+        ));
     }
     let signing = Signing {
         act: "reopened".into(),

@@ -31,7 +31,12 @@ impl Halves {
     /// All multisets of `count` lines that the quantities allow.
     pub fn new(stock: &[Stock], count: usize) -> Self {
         let mut all = Vec::new();
-        let empty = Half { sum: 0, u2: 0.0, lines: [0; HALF], len: 0 };
+        let empty = Half {
+            sum: 0,
+            u2: 0.0,
+            lines: [0; HALF],
+            len: 0,
+        };
         grow(stock, count, 0, empty, &mut all);
         all.sort_unstable_by_key(|h: &Half| h.sum);
         let mut runs: Vec<(i64, usize, usize)> = Vec::new();
@@ -68,9 +73,7 @@ fn grow(stock: &[Stock], count: usize, from: usize, so_far: Half, all: &mut Vec<
 
 /// How many multisets of `count` there are of `lines` lines, or the largest number there is.
 pub(super) fn multisets(lines: u64, count: u64) -> u64 {
-    (1..=count).fold(1_u64, |n, i| {
-        n.saturating_mul(lines + i - 1) / i
-    })
+    (1..=count).fold(1_u64, |n, i| n.saturating_mul(lines + i - 1) / i)
 }
 
 /// Whether two halves make one stack in its canonical order, within the quantities.

@@ -71,7 +71,9 @@ pub enum ChooseError {
     #[error("floor: the chance asked for is from 50 % to below 100 %, such as 95 %")]
     BadFloor,
     /// Pieces outside their range.
-    #[error("pieces: a stack has from 1 to {MOST_PIECES} pieces, and its least is not above its most")]
+    #[error(
+        "pieces: a stack has from 1 to {MOST_PIECES} pieces, and its least is not above its most"
+    )]
     BadPieces,
     /// A piece of no thickness.
     #[error("sizes: size {at} is not thicker than nothing")]
@@ -80,10 +82,14 @@ pub enum ChooseError {
         at: usize,
     },
     /// An uncertainty or clearance that is no figure.
-    #[error("clearance: the clearance and the uncertainties must be finite, and the uncertainties zero or more")]
+    #[error(
+        "clearance: the clearance and the uncertainties must be finite, and the uncertainties zero or more"
+    )]
     NotFinite,
     /// More stacks than can be searched.
-    #[error("sizes: so many sizes in stacks of so many pieces cannot be searched: allow fewer pieces")]
+    #[error(
+        "sizes: so many sizes in stacks of so many pieces cannot be searched: allow fewer pieces"
+    )]
     TooMany,
 }
 
@@ -212,7 +218,11 @@ impl Request<'_> {
         {
             return Err(ChooseError::BadPieces);
         }
-        if let Some(at) = self.stock.iter().position(|s| s.thickness_nm <= Length::ZERO) {
+        if let Some(at) = self
+            .stock
+            .iter()
+            .position(|s| s.thickness_nm <= Length::ZERO)
+        {
             return Err(ChooseError::ThinSize { at: at + 1 });
         }
         let us = [self.u_nm, self.u_fitted_nm];
@@ -221,7 +231,11 @@ impl Request<'_> {
             && us.into_iter().all(sound)
             && self.stock.iter().all(|s| sound(s.u_nm))
             && self.dof.is_none_or(|d| d > 0.0);
-        if finite { Ok(()) } else { Err(ChooseError::NotFinite) }
+        if finite {
+            Ok(())
+        } else {
+            Err(ChooseError::NotFinite)
+        }
     }
 
     /// The clearance that a total thickness would give: `c' = c − k (s − s0)`.
@@ -319,7 +333,11 @@ impl Request<'_> {
             to_high_nm: self.window.high().map(|h| h.as_f64() - predicted_nm),
             off_target_nm: self.aim.distance_nm(predicted_nm),
             lands,
-            source: stack.iter().map(|s| s.source).max().unwrap_or(Source::OnHand),
+            source: stack
+                .iter()
+                .map(|s| s.source)
+                .max()
+                .unwrap_or(Source::OnHand),
         }
     }
 

@@ -49,7 +49,10 @@ pub(super) struct Shortlist {
 
 impl Shortlist {
     pub fn new(keep: usize) -> Self {
-        Self { keep, best: Vec::with_capacity(keep + 1) }
+        Self {
+            keep,
+            best: Vec::with_capacity(keep + 1),
+        }
     }
 
     pub fn offer(&mut self, candidate: Candidate) {
@@ -74,7 +77,11 @@ impl Shortlist {
 
     /// The last on a full list; none while there is room.
     pub fn worst(&self) -> Option<&Candidate> {
-        if self.best.len() < self.keep { None } else { self.best.last() }
+        if self.best.len() < self.keep {
+            None
+        } else {
+            self.best.last()
+        }
     }
 
     pub fn into_best(self) -> Vec<Candidate> {

@@ -105,12 +105,17 @@ impl<'a> Search<'a> {
         let aim = self.request.aim;
         let reach = self.reach(aim.from_nm, aim.to_nm);
         let bands: Vec<_> = (0..=self.request.most_pieces as usize)
-            .map(|n| self.request.band(|c| self.bound_inside(n, c) >= self.request.floor))
+            .map(|n| {
+                self.request
+                    .band(|c| self.bound_inside(n, c) >= self.request.floor)
+            })
             .collect();
         let mut radius = FIRST_RADIUS;
         loop {
             for count in self.counts() {
-                let Some((tight, loose)) = bands[count] else { continue };
+                let Some((tight, loose)) = bands[count] else {
+                    continue;
+                };
                 self.within(count, true, |search| {
                     let worst = search.list.worst().map_or(f64::INFINITY, |w| w.distance);
                     let around = radius.min(worst);
@@ -291,10 +296,13 @@ impl<'a> Search<'a> {
         let lines: Vec<u16> = low.lines().iter().chain(high.lines()).copied().collect();
         let stack = lines.iter().map(|l| &self.stock[usize::from(*l)]);
         let u2: f64 = stack.clone().map(|s| s.u_nm * s.u_nm).sum();
-        let chance = *self.chances.entry((total, u2.to_bits())).or_insert_with(|| {
-            let (u, dof) = request.predicted_u(u2);
-            chance(predicted, u, dof, request.window)
-        });
+        let chance = *self
+            .chances
+            .entry((total, u2.to_bits()))
+            .or_insert_with(|| {
+                let (u, dof) = request.predicted_u(u2);
+                chance(predicted, u, dof, request.window)
+            });
         let reaches_floor = chance >= request.floor;
         if floor && !reaches_floor {
             return;
@@ -304,7 +312,11 @@ impl<'a> Search<'a> {
             reaches_floor,
             distance: request.aim.distance_nm(predicted),
             chance,
-            source: stack.clone().map(|s| s.source).max().unwrap_or(crate::drawer::Source::OnHand),
+            source: stack
+                .clone()
+                .map(|s| s.source)
+                .max()
+                .unwrap_or(crate::drawer::Source::OnHand),
             sizes: stack.map(|s| s.thickness_nm.nm()).collect(),
             lines,
         };

@@ -32,9 +32,8 @@ pub(super) fn next_size(request: &Request<'_>, best: &Choice, thinner: bool) -> 
         for other in request.stock.iter().filter(|s| spare(s)) {
             let step = other.thickness_nm.nm() - piece.thickness_nm.nm();
             let step = if thinner { -step } else { step };
-            let better = nearest.is_none_or(|(least, _, kept)| {
-                (step, other.source) < (least, kept.source)
-            });
+            let better =
+                nearest.is_none_or(|(least, _, kept)| (step, other.source) < (least, kept.source));
             if step > 0 && better {
                 nearest = Some((step, at, other));
             }
@@ -127,8 +126,16 @@ fn fitting_range(request: &Request<'_>, u_piece_nm: f64) -> Option<(f64, f64)> {
     let (from, to) = request.band(|c| chance(c, u, dof, request.window) >= request.floor)?;
     // Open to one side: no clearance is too much, and no piece at all gives the most there is.
     let none_at_all = request.predicted_nm(0);
-    let from = if from.is_finite() { from } else { to.min(none_at_all) };
-    let to = if to.is_finite() { to } else { from.max(none_at_all) };
+    let from = if from.is_finite() {
+        from
+    } else {
+        to.min(none_at_all)
+    };
+    let to = if to.is_finite() {
+        to
+    } else {
+        from.max(none_at_all)
+    };
     let totals = [from, to].map(|c| request.total_for(c).max(0.0));
     Some((totals[0].min(totals[1]), totals[0].max(totals[1])))
 }

@@ -28,13 +28,17 @@ pub enum DialError {
     #[error("there is no reading yet: take one")]
     NoReadings,
     /// A travel below zero.
-    #[error("reading {trial} is below zero: a travel is zero or more, so zero the dial with the shaft home")]
+    #[error(
+        "reading {trial} is below zero: a travel is zero or more, so zero the dial with the shaft home"
+    )]
     Negative {
         /// Which reading, counted from 1.
         trial: usize,
     },
     /// One reading and no idea of the scatter.
-    #[error("one reading says nothing of its own scatter and this gauge has no stated repeatability: take a second reading")]
+    #[error(
+        "one reading says nothing of its own scatter and this gauge has no stated repeatability: take a second reading"
+    )]
     ScatterUnknown,
     /// A tolerance below zero.
     #[error("adjustment “{what}”: its tolerance is a ± figure, so it is zero or more")]
@@ -200,14 +204,20 @@ fn working(
     if !adjustments.is_empty() {
         let mut line = Line::new().length(mean);
         for a in adjustments {
-            line = line.signed_length(a.by.as_f64()).text(format!(" ({})", a.what));
+            line = line
+                .signed_length(a.by.as_f64())
+                .text(format!(" ({})", a.what));
         }
         lines.push(line.text(" = ").length(estimate.clearance_nm));
     }
     let why = match (scatter.from, scatter.beyond_gauge, n) {
         (Origin::Repeatability, _, 1) => "scatter from the gauge's stated repeatability, ",
-        (Origin::Repeatability, _, _) => "the gauge's stated repeatability stands for the scatter, ",
-        (_, true, _) => "the readings scatter more than the gauge explains, so their own scatter counts, ",
+        (Origin::Repeatability, _, _) => {
+            "the gauge's stated repeatability stands for the scatter, "
+        }
+        (_, true, _) => {
+            "the readings scatter more than the gauge explains, so their own scatter counts, "
+        }
         _ => "the readings' own scatter, ",
     };
     lines.push(

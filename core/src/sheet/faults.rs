@@ -45,7 +45,11 @@ pub fn read(text: &str) -> Result<Sheet, Vec<Fault>> {
         }]
     })?;
     let faults = Faults::of(&sheet);
-    if faults.is_empty() { Ok(sheet) } else { Err(faults) }
+    if faults.is_empty() {
+        Ok(sheet)
+    } else {
+        Err(faults)
+    }
 }
 
 fn check_format(value: &Value) -> Result<(), Fault> {
@@ -97,11 +101,17 @@ fn check_schema(value: &Value) -> Result<(), Vec<Fault>> {
             }
         })
         .collect();
-    if faults.is_empty() { Ok(()) } else { Err(faults) }
+    if faults.is_empty() {
+        Ok(())
+    } else {
+        Err(faults)
+    }
 }
 
 fn length_fault(text: &str) -> Option<String> {
-    Written::try_from(text.to_owned()).err().map(|e| e.to_string())
+    Written::try_from(text.to_owned())
+        .err()
+        .map(|e| e.to_string())
 }
 
 /// A schema's message may quote a whole object; nobody reads that.
@@ -110,7 +120,10 @@ fn shortened(message: &str) -> String {
     if message.chars().count() <= MOST {
         return message.to_owned();
     }
-    let tail: String = message.chars().skip(message.chars().count() - 120).collect();
+    let tail: String = message
+        .chars()
+        .skip(message.chars().count() - 120)
+        .collect();
     let head: String = message.chars().take(MOST - 120).collect();
     format!("{head} … {tail}")
 }
@@ -140,7 +153,10 @@ impl Faults {
         let mut seen = BTreeSet::new();
         for (place, key) in keys {
             if !seen.insert(key) {
-                self.add(place, format!("there is another {what} of the key “{key}”: keys must differ"));
+                self.add(
+                    place,
+                    format!("there is another {what} of the key “{key}”: keys must differ"),
+                );
             }
         }
     }
@@ -161,38 +177,70 @@ impl Faults {
     fn parts<'a>(&mut self, sheet: &'a Sheet) -> BTreeMap<&'a str, usize> {
         self.unique(
             "shaft",
-            sheet.shafts.iter().enumerate().map(|(i, s)| (format!("/shafts/{i}/key"), s.key.as_str())),
+            sheet
+                .shafts
+                .iter()
+                .enumerate()
+                .map(|(i, s)| (format!("/shafts/{i}/key"), s.key.as_str())),
         );
         let all = || {
             sheet.shafts.iter().enumerate().flat_map(|(s, shaft)| {
-                shaft.parts.iter().enumerate().map(move |(p, part)| (s, format!("/shafts/{s}/parts/{p}"), part))
+                shaft
+                    .parts
+                    .iter()
+                    .enumerate()
+                    .map(move |(p, part)| (s, format!("/shafts/{s}/parts/{p}"), part))
             })
         };
-        self.unique("part", all().map(|(_, place, part)| (format!("{place}/key"), part.key.as_str())));
+        self.unique(
+            "part",
+            all().map(|(_, place, part)| (format!("{place}/key"), part.key.as_str())),
+        );
         for (_, place, part) in all() {
             self.more_than_nothing(format!("{place}/width"), "a part's width", &part.width);
             if let Some(diameter) = &part.diameter {
                 self.more_than_nothing(format!("{place}/diameter"), "a part's diameter", diameter);
             }
-            self.not_negative(format!("{place}/gap_before"), "a gap before a part", part.gap_before.as_ref());
-            self.not_negative(format!("{place}/width_tolerance"), "a tolerance (a ± figure)", part.width_tolerance.as_ref());
+            self.not_negative(
+                format!("{place}/gap_before"),
+                "a gap before a part",
+                part.gap_before.as_ref(),
+            );
+            self.not_negative(
+                format!("{place}/width_tolerance"),
+                "a tolerance (a ± figure)",
+                part.width_tolerance.as_ref(),
+            );
         }
-        all().map(|(shaft, _, part)| (part.key.as_str(), shaft)).collect()
+        all()
+            .map(|(shaft, _, part)| (part.key.as_str(), shaft))
+            .collect()
     }
 
     fn families(&mut self, sheet: &Sheet) {
         self.unique(
             "family",
-            sheet.families.iter().enumerate().map(|(i, f)| (format!("/families/{i}/key"), f.key.as_str())),
+            sheet
+                .families
+                .iter()
+                .enumerate()
+                .map(|(i, f)| (format!("/families/{i}/key"), f.key.as_str())),
         );
         for (i, family) in sheet.families.iter().enumerate() {
-            self.not_negative(format!("/families/{i}/tolerance"), "a tolerance (a ± figure)", Some(&family.tolerance));
+            self.not_negative(
+                format!("/families/{i}/tolerance"),
+                "a tolerance (a ± figure)",
+                Some(&family.tolerance),
+            );
             let mut seen = BTreeSet::new();
             for (s, size) in family.sizes.iter().enumerate() {
                 let place = format!("/families/{i}/sizes/{s}/thickness");
                 self.more_than_nothing(place.clone(), "a piece's thickness", &size.thickness);
                 if !seen.insert(size.thickness.length()) {
-                    self.add(place, format!("the size {} is listed twice", size.thickness.length()));
+                    self.add(
+                        place,
+                        format!("the size {} is listed twice", size.thickness.length()),
+                    );
                 }
             }
         }
@@ -201,7 +249,11 @@ impl Faults {
     fn checks(&mut self, sheet: &Sheet, shaft_of: &BTreeMap<&str, usize>) {
         self.unique(
             "check",
-            sheet.checks.iter().enumerate().map(|(i, c)| (format!("/checks/{i}/key"), c.key.as_str())),
+            sheet
+                .checks
+                .iter()
+                .enumerate()
+                .map(|(i, c)| (format!("/checks/{i}/key"), c.key.as_str())),
         );
         for (i, check) in sheet.checks.iter().enumerate() {
             let place = format!("/checks/{i}");
@@ -216,51 +268,85 @@ impl Faults {
                 );
             }
         }
-        let waits: Vec<_> = sheet.checks.iter().map(|c| (c.key.as_str(), c.after.as_slice())).collect();
+        let waits: Vec<_> = sheet
+            .checks
+            .iter()
+            .map(|c| (c.key.as_str(), c.after.as_slice()))
+            .collect();
         self.order("check", &waits, |i, a| format!("/checks/{i}/after/{a}"));
     }
 
     fn check_place(&mut self, place: &str, check: &Check, shaft_of: &BTreeMap<&str, usize>) {
-        let Some(between) = &check.between else { return };
+        let Some(between) = &check.between else {
+            return;
+        };
         let shafts: Vec<_> = between
             .iter()
             .enumerate()
             .filter_map(|(b, part)| {
                 let shaft = shaft_of.get(part.as_str());
                 if shaft.is_none() {
-                    self.add(format!("{place}/between/{b}"), format!("no part has the key “{part}”"));
+                    self.add(
+                        format!("{place}/between/{b}"),
+                        format!("no part has the key “{part}”"),
+                    );
                 }
                 shaft
             })
             .collect();
         if shafts.len() == 2 && shafts[0] != shafts[1] {
-            self.add(format!("{place}/between"), "the two parts are on different shafts: a check lies on one");
+            self.add(
+                format!("{place}/between"),
+                "the two parts are on different shafts: a check lies on one",
+            );
         }
         if between[0] == between[1] {
-            self.add(format!("{place}/between"), "the two parts are the same: name the ones left and right of the gap");
+            self.add(
+                format!("{place}/between"),
+                "the two parts are the same: name the ones left and right of the gap",
+            );
         }
     }
 
     fn check_window(&mut self, place: &str, check: &Check) {
         if check.kind == CheckKind::TurningTorque {
             match check.torque {
-                None => self.add(format!("{place}/torque"), "a turning torque needs its window in newton metres"),
+                None => self.add(
+                    format!("{place}/torque"),
+                    "a turning torque needs its window in newton metres",
+                ),
                 Some(t) if t.low_n_m.is_none() && t.high_n_m.is_none() => {
-                    self.add(format!("{place}/torque"), "a window needs at least one limit");
+                    self.add(
+                        format!("{place}/torque"),
+                        "a window needs at least one limit",
+                    );
                 }
-                Some(t) if t.low_n_m.zip(t.high_n_m).is_some_and(|(low, high)| low > high) => {
-                    self.add(format!("{place}/torque"), "the low limit is above the high limit");
+                Some(t)
+                    if t.low_n_m
+                        .zip(t.high_n_m)
+                        .is_some_and(|(low, high)| low > high) =>
+                {
+                    self.add(
+                        format!("{place}/torque"),
+                        "the low limit is above the high limit",
+                    );
                 }
                 Some(_) => {}
             }
             return;
         }
         let Some(book) = &check.window else {
-            self.add(format!("{place}/window"), "the window is missing: give low, high or both");
+            self.add(
+                format!("{place}/window"),
+                "the window is missing: give low, high or both",
+            );
             return;
         };
         let mut working = None;
-        for (name, written) in [("window", Some(book)), ("shop_window", check.shop_window.as_ref())] {
+        for (name, written) in [
+            ("window", Some(book)),
+            ("shop_window", check.shop_window.as_ref()),
+        ] {
             match written.map(super::WrittenWindow::window) {
                 Some(Ok(window)) => working = Some(window),
                 Some(Err(e)) => self.add(format!("{place}/{name}"), e.to_string()),
@@ -272,23 +358,41 @@ impl Faults {
         }
     }
 
-    fn check_setting(&mut self, place: &str, check: &Check, sheet: &Sheet, shaft_of: &BTreeMap<&str, usize>) {
+    fn check_setting(
+        &mut self,
+        place: &str,
+        check: &Check,
+        sheet: &Sheet,
+        shaft_of: &BTreeMap<&str, usize>,
+    ) {
         let Some(set_by) = &check.set_by else { return };
         if sheet.family(&set_by.family).is_none() {
-            self.add(format!("{place}/set_by/family"), format!("no family has the key “{}”", set_by.family));
+            self.add(
+                format!("{place}/set_by/family"),
+                format!("no family has the key “{}”", set_by.family),
+            );
         }
         if set_by.least_pieces > set_by.most_pieces {
-            self.add(format!("{place}/set_by/least_pieces"), "the fewest pieces are more than the most");
+            self.add(
+                format!("{place}/set_by/least_pieces"),
+                "the fewest pieces are more than the most",
+            );
         }
         if let Some(part) = set_by.part.as_deref().filter(|p| !shaft_of.contains_key(p)) {
-            self.add(format!("{place}/set_by/part"), format!("no part has the key “{part}”"));
+            self.add(
+                format!("{place}/set_by/part"),
+                format!("no part has the key “{part}”"),
+            );
         }
     }
 
     fn packs(&mut self, sheet: &Sheet) {
         for (i, pack) in sheet.packs.iter().enumerate() {
             if sheet.check(&pack.check).is_none() {
-                self.add(format!("/packs/{i}/check"), format!("no check has the key “{}”", pack.check));
+                self.add(
+                    format!("/packs/{i}/check"),
+                    format!("no check has the key “{}”", pack.check),
+                );
             }
         }
     }
@@ -296,22 +400,39 @@ impl Faults {
     fn build(&mut self, sheet: &Sheet) {
         self.unique(
             "step",
-            sheet.build.iter().enumerate().map(|(i, s)| (format!("/build/{i}/key"), s.key.as_str())),
+            sheet
+                .build
+                .iter()
+                .enumerate()
+                .map(|(i, s)| (format!("/build/{i}/key"), s.key.as_str())),
         );
         for (i, step) in sheet.build.iter().enumerate() {
             for (h, key) in step.hold.iter().enumerate() {
                 if sheet.check(key).is_none() {
-                    self.add(format!("/build/{i}/hold/{h}"), format!("no check has the key “{key}”"));
+                    self.add(
+                        format!("/build/{i}/hold/{h}"),
+                        format!("no check has the key “{key}”"),
+                    );
                 }
             }
         }
-        let waits: Vec<_> = sheet.build.iter().map(|s| (s.key.as_str(), s.needs.as_slice())).collect();
+        let waits: Vec<_> = sheet
+            .build
+            .iter()
+            .map(|s| (s.key.as_str(), s.needs.as_slice()))
+            .collect();
         self.order("step", &waits, |i, n| format!("/build/{i}/needs/{n}"));
     }
 
     /// Every name waited for exists, and nothing waits for itself in a ring.
-    fn order(&mut self, what: &str, waits: &[(&str, &[String])], place: impl Fn(usize, usize) -> String) {
-        let number: BTreeMap<&str, usize> = waits.iter().enumerate().map(|(i, w)| (w.0, i)).collect();
+    fn order(
+        &mut self,
+        what: &str,
+        waits: &[(&str, &[String])],
+        place: impl Fn(usize, usize) -> String,
+    ) {
+        let number: BTreeMap<&str, usize> =
+            waits.iter().enumerate().map(|(i, w)| (w.0, i)).collect();
         for (i, (_, after)) in waits.iter().enumerate() {
             for (a, key) in after.iter().enumerate() {
                 if !number.contains_key(key.as_str()) {
@@ -324,7 +445,11 @@ impl Faults {
         loop {
             let free: Vec<usize> = (0..waits.len())
                 .filter(|i| {
-                    !done[*i] && waits[*i].1.iter().all(|k| number.get(k.as_str()).is_none_or(|n| done[*n]))
+                    !done[*i]
+                        && waits[*i]
+                            .1
+                            .iter()
+                            .all(|k| number.get(k.as_str()).is_none_or(|n| done[*n]))
                 })
                 .collect();
             if free.is_empty() {
@@ -335,10 +460,18 @@ impl Faults {
             }
         }
         if let Some(stuck) = done.iter().position(|d| !d) {
-            let ring: Vec<&str> = waits.iter().zip(&done).filter(|(_, d)| !**d).map(|(w, _)| w.0).collect();
+            let ring: Vec<&str> = waits
+                .iter()
+                .zip(&done)
+                .filter(|(_, d)| !**d)
+                .map(|(w, _)| w.0)
+                .collect();
             self.add(
                 place(stuck, 0),
-                format!("these wait for one another in a ring, so none can come first: {}", ring.join(", ")),
+                format!(
+                    "these wait for one another in a ring, so none can come first: {}",
+                    ring.join(", ")
+                ),
             );
         }
     }

@@ -601,7 +601,11 @@ impl SetBy {
     /// What a thicker piece does.
     #[must_use]
     pub const fn effect(&self) -> Effect {
-        if self.effect < 0 { Effect::Opens } else { Effect::Closes }
+        if self.effect < 0 {
+            Effect::Opens
+        } else {
+            Effect::Closes
+        }
     }
 }
 

@@ -45,7 +45,11 @@ pub struct Parsed {
     responses((status = 200, body = Parsed), (status = 422, body = Problem)))]
 #[post("/calc/parse", data = "<asked>")]
 pub fn parse(asked: Json<ParseIn>) -> Answer<Json<Parsed>> {
-    let sign = if asked.may_be_negative { Sign::Any } else { Sign::NotNegative };
+    let sign = if asked.may_be_negative {
+        Sign::Any
+    } else {
+        Sign::NotNegative
+    };
     notation::parse(&asked.text, asked.unit, sign)
         .map(|nm| Json(Parsed { nm }))
         .map_err(|e| Problem::field("text", e))
@@ -93,7 +97,10 @@ fn window_of(ends: Ends) -> Answer<Window> {
 pub fn judged(asked: Json<JudgeIn>) -> Answer<Json<Verdict>> {
     let sound = asked.estimate.u_nm >= 0.0 && asked.estimate.dof.is_none_or(|d| d > 0.0);
     if !sound {
-        return Err(Problem::field("estimate", "The uncertainty is zero or more, and its degrees of freedom more than zero."));
+        return Err(Problem::field(
+            "estimate",
+            "The uncertainty is zero or more, and its degrees of freedom more than zero.",
+        ));
     }
     Ok(Json(judge(&asked.estimate, window_of(asked.window)?)))
 }
@@ -117,7 +124,12 @@ pub struct PieceIn {
     responses((status = 200, body = Wanted), (status = 422, body = Problem)))]
 #[post("/calc/wanted", data = "<asked>")]
 pub fn piece(asked: Json<PieceIn>) -> Json<Wanted> {
-    Json(wanted(asked.clearance_nm, asked.aim, asked.fitted_nm, asked.effect))
+    Json(wanted(
+        asked.clearance_nm,
+        asked.aim,
+        asked.fitted_nm,
+        asked.effect,
+    ))
 }
 
 /// A clearance, its window and the sizes there are.
@@ -161,7 +173,10 @@ const MOST_SIZES: usize = 400;
 #[post("/calc/choose", data = "<asked>")]
 pub fn choices(asked: Json<ChooseIn>) -> Answer<Json<Choices>> {
     if asked.stock.len() > MOST_SIZES {
-        return Err(Problem::field("stock", format!("At most {MOST_SIZES} sizes can be chosen from here.")));
+        return Err(Problem::field(
+            "stock",
+            format!("At most {MOST_SIZES} sizes can be chosen from here."),
+        ));
     }
     let request = Request {
         clearance_nm: asked.clearance_nm,

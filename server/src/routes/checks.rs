@@ -1,8 +1,8 @@
 //! One check: measure, choose, confirm.
 
 use anvil_core::length::Unit;
-use rocket::{State, get, post, put};
 use rocket::serde::json::Json;
+use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -25,7 +25,12 @@ pub async fn one(store: &State<Store>, job_no: i32, check_key: &str) -> View {
 }
 
 fn on<'a>(store: &'a State<Store>, job_no: i32, key: &'a str, who: &'a str) -> On<'a> {
-    On { store, job_no, key, who }
+    On {
+        store,
+        job_no,
+        key,
+        who,
+    }
 }
 
 /// A figure as typed.
@@ -45,8 +50,21 @@ pub struct Typed {
     params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,)),
     responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/<job_no>/checks/<check_key>/readings", data = "<typed>")]
-pub async fn read(store: &State<Store>, job_no: i32, check_key: &str, key: WriteKey, typed: Json<Typed>) -> View {
-    work::read(&on(store, job_no, check_key, &typed.who), &key, &typed.typed, typed.unit).await.map(Json)
+pub async fn read(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    typed: Json<Typed>,
+) -> View {
+    work::read(
+        &on(store, job_no, check_key, &typed.who),
+        &key,
+        &typed.typed,
+        typed.unit,
+    )
+    .await
+    .map(Json)
 }
 
 /// What is said of a reading.
@@ -78,7 +96,10 @@ pub struct NewMark {
 #[utoipa::path(operation_id = "checks_mark", context_path = "/api", tag = "checks", request_body = NewMark,
     params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("reading_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
     responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 422, body = Problem)))]
-#[post("/jobs/<job_no>/checks/<check_key>/readings/<reading_no>/marks", data = "<said>")]
+#[post(
+    "/jobs/<job_no>/checks/<check_key>/readings/<reading_no>/marks",
+    data = "<said>"
+)]
 pub async fn mark(
     store: &State<Store>,
     job_no: i32,
@@ -92,7 +113,15 @@ pub async fn mark(
         MarkKind::Restored => "restored",
         MarkKind::Kept => "kept",
     };
-    work::mark(&on(store, job_no, check_key, &said.who), &key, reading_no, mark, &said.reason).await.map(Json)
+    work::mark(
+        &on(store, job_no, check_key, &said.who),
+        &key,
+        reading_no,
+        mark,
+        &said.reason,
+    )
+    .await
+    .map(Json)
 }
 
 /// Says what is fitted now.
@@ -109,7 +138,9 @@ pub async fn fitted(
     typed: Json<Typed>,
 ) -> View {
     let on = on(store, job_no, check_key, &typed.who);
-    work::say_fitted(&on, &key, &seen, &typed.typed, typed.unit).await.map(Json)
+    work::say_fitted(&on, &key, &seen, &typed.typed, typed.unit)
+        .await
+        .map(Json)
 }
 
 /// Pieces chosen.
@@ -135,8 +166,19 @@ pub async fn choose(
     seen: Seen,
     chosen: Json<Chosen>,
 ) -> View {
-    let pieces: Vec<_> = chosen.pieces.iter().map(|p| (p.thickness_nm, p.count)).collect();
-    work::choose(&on(store, job_no, check_key, &chosen.who), &key, &seen, &pieces).await.map(Json)
+    let pieces: Vec<_> = chosen
+        .pieces
+        .iter()
+        .map(|p| (p.thickness_nm, p.count))
+        .collect();
+    work::choose(
+        &on(store, job_no, check_key, &chosen.who),
+        &key,
+        &seen,
+        &pieces,
+    )
+    .await
+    .map(Json)
 }
 
 /// Who does it.
@@ -152,8 +194,17 @@ pub struct By {
     params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
     responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem)))]
 #[post("/jobs/<job_no>/checks/<check_key>/let-go", data = "<by>")]
-pub async fn let_go(store: &State<Store>, job_no: i32, check_key: &str, key: WriteKey, seen: Seen, by: Json<By>) -> View {
-    work::let_go(&on(store, job_no, check_key, &by.who), &key, &seen).await.map(Json)
+pub async fn let_go(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    seen: Seen,
+    by: Json<By>,
+) -> View {
+    work::let_go(&on(store, job_no, check_key, &by.who), &key, &seen)
+        .await
+        .map(Json)
 }
 
 /// A fitting.
@@ -180,7 +231,14 @@ pub async fn fit(
     seen: Seen,
     fitting: Json<Fitting>,
 ) -> View {
-    work::fit(&on(store, job_no, check_key, &fitting.who), &key, &seen, fitting.put_back).await.map(Json)
+    work::fit(
+        &on(store, job_no, check_key, &fitting.who),
+        &key,
+        &seen,
+        fitting.put_back,
+    )
+    .await
+    .map(Json)
 }
 
 /// A signature or its taking back.
@@ -207,7 +265,14 @@ pub async fn sign(
     seen: Seen,
     signature: Json<Reasoned>,
 ) -> View {
-    work::sign(&on(store, job_no, check_key, &signature.who), &key, &seen, &signature.reason).await.map(Json)
+    work::sign(
+        &on(store, job_no, check_key, &signature.who),
+        &key,
+        &seen,
+        &signature.reason,
+    )
+    .await
+    .map(Json)
 }
 
 /// Reopens a signed check, with a reason; its history stays.
@@ -223,5 +288,12 @@ pub async fn reopen(
     seen: Seen,
     asked: Json<Reasoned>,
 ) -> View {
-    work::reopen(&on(store, job_no, check_key, &asked.who), &key, &seen, &asked.reason).await.map(Json)
+    work::reopen(
+        &on(store, job_no, check_key, &asked.who),
+        &key,
+        &seen,
+        &asked.reason,
+    )
+    .await
+    .map(Json)
 }

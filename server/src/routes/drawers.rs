@@ -3,9 +3,9 @@
 use anvil_core::length::Unit;
 use anvil_core::notation::{self, Sign};
 use anvil_core::stock_csv::{self, Row};
-use rocket::{State, get, post, put};
 use rocket::http::{ContentType, Header};
 use rocket::serde::json::Json;
+use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -66,14 +66,26 @@ pub async fn count(
     let thickness = notation::parse(&count.thickness, Some(count.unit), Sign::NotNegative)
         .map_err(|e| Problem::field("thickness", e))?;
     if thickness.nm() == 0 || thickness.nm() > 100_000_000 {
-        return Err(Problem::field("thickness", "A piece is thicker than nothing and thinner than 100 mm."));
+        return Err(Problem::field(
+            "thickness",
+            "A piece is thicker than nothing and thinner than 100 mm.",
+        ));
     }
     if !(0..=100_000).contains(&count.on_hand) {
-        return Err(Problem::field("on_hand", "Count whole pieces, from 0 to 100 000."));
+        return Err(Problem::field(
+            "on_hand",
+            "Count whole pieces, from 0 to 100 000.",
+        ));
     }
     let mut tx = store.begin().await?;
-    let fingerprint = format!("count {family} {}", serde_json::to_string(&*count).map_err(Problem::server)?);
-    if writes::claim(store, &mut tx, &key.0, &fingerprint).await?.is_none() {
+    let fingerprint = format!(
+        "count {family} {}",
+        serde_json::to_string(&*count).map_err(Problem::server)?
+    );
+    if writes::claim(store, &mut tx, &key.0, &fingerprint)
+        .await?
+        .is_none()
+    {
         store::shop::known(store, &mut tx, &count.who).await?;
         let row = Row {
             family: family.to_owned(),
@@ -104,7 +116,10 @@ impl Download {
         Self {
             body,
             kind,
-            name: Header::new("Content-Disposition", format!("attachment; filename=\"{name}\"")),
+            name: Header::new(
+                "Content-Disposition",
+                format!("attachment; filename=\"{name}\""),
+            ),
         }
     }
 }
@@ -115,7 +130,11 @@ impl Download {
 #[get("/drawers.csv")]
 pub async fn csv_out(store: &State<Store>) -> Answer<Download> {
     let rows = store::drawer::rows(store).await?;
-    Ok(Download::new(stock_csv::write(&rows), ContentType::CSV, "drawers.csv"))
+    Ok(Download::new(
+        stock_csv::write(&rows),
+        ContentType::CSV,
+        "drawers.csv",
+    ))
 }
 
 /// A file of drawers, as text.
@@ -140,10 +159,22 @@ pub struct Imported {
     params(("Idempotency-Key" = String, Header,)),
     responses((status = 200, body = Imported), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/drawers/import", data = "<file>")]
-pub async fn csv_in(store: &State<Store>, key: WriteKey, file: Json<CsvIn>) -> Answer<Json<Imported>> {
+pub async fn csv_in(
+    store: &State<Store>,
+    key: WriteKey,
+    file: Json<CsvIn>,
+) -> Answer<Json<Imported>> {
     let rows = stock_csv::read(&file.text).map_err(csv_faults)?;
     let mut tx = store.begin().await?;
-    if writes::claim(store, &mut tx, &key.0, &format!("csv {} {}", file.who, file.text)).await?.is_none() {
+    if writes::claim(
+        store,
+        &mut tx,
+        &key.0,
+        &format!("csv {} {}", file.who, file.text),
+    )
+    .await?
+    .is_none()
+    {
         store::shop::known(store, &mut tx, &file.who).await?;
         work::count(store, &mut tx, &rows, "imported", &file.who).await?;
         tx.commit().await?;

@@ -5,8 +5,8 @@ use anvil_core::rail::{Rail, rail};
 use anvil_core::sheet::{BoxKind, CheckKind, Method};
 use anvil_core::window::Ends;
 use chrono::{DateTime, Utc};
-use rocket::{State, get, post};
 use rocket::serde::json::Json;
+use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -46,7 +46,12 @@ pub async fn list(
     let asked = Asked {
         finished: finished.unwrap_or(false),
         phase: phase.filter(|p| !p.is_empty()),
-        words: search.unwrap_or_default().split_whitespace().map(str::to_owned).take(8).collect(),
+        words: search
+            .unwrap_or_default()
+            .split_whitespace()
+            .map(str::to_owned)
+            .take(8)
+            .collect(),
         before,
     };
     let mut jobs = store::job::list(store, &asked).await?;
@@ -54,7 +59,11 @@ pub async fn list(
     let more = jobs.len() > page;
     jobs.truncate(page);
     let waiting = store::job::phases(store).await?;
-    Ok(Json(JobList { jobs, more, waiting }))
+    Ok(Json(JobList {
+        jobs,
+        more,
+        waiting,
+    }))
 }
 
 /// The card a box comes in with.
@@ -87,7 +96,10 @@ fn text(field: &str, given: &str, most: usize, needed: Option<&str>) -> Answer<S
         return Err(Problem::field(field, why));
     }
     if given.chars().count() > most {
-        return Err(Problem::field(field, format!("This may have up to {most} characters: shorten it.")));
+        return Err(Problem::field(
+            field,
+            format!("This may have up to {most} characters: shorten it."),
+        ));
     }
     Ok(given.to_owned())
 }
@@ -98,24 +110,43 @@ fn text(field: &str, given: &str, most: usize, needed: Option<&str>) -> Answer<S
     responses((status = 200, body = Opened), (status = 422, body = Problem)))]
 #[post("/jobs", data = "<card>")]
 pub async fn open(store: &State<Store>, key: WriteKey, card: Json<NewJob>) -> Answer<Json<Opened>> {
-    let title = text("title", &card.title, 80, Some("Say what is on the bench, such as “Van 3, five-speed”."))?;
+    let title = text(
+        "title",
+        &card.title,
+        80,
+        Some("Say what is on the bench, such as “Van 3, five-speed”."),
+    )?;
     let customer = text("customer", &card.customer, 80, Some("Say whose box it is."))?;
     let complaint = text("complaint", &card.complaint, 500, None)?;
     if card.sheet_key.is_empty() {
-        return Err(Problem::field("sheet_key", "Choose the spec sheet of the box."));
+        return Err(Problem::field(
+            "sheet_key",
+            "Choose the spec sheet of the box.",
+        ));
     }
     let (revision, sheet, _) = store::sheet::newest(store, &card.sheet_key)
         .await
-        .map_err(|p| if p.status == 404 { Problem::field("sheet_key", p.title) } else { p })?;
+        .map_err(|p| {
+            if p.status == 404 {
+                Problem::field("sheet_key", p.title)
+            } else {
+                p
+            }
+        })?;
     let mut tx = store.begin().await?;
-    let fingerprint = format!("open {}", serde_json::to_string(&*card).map_err(Problem::server)?);
+    let fingerprint = format!(
+        "open {}",
+        serde_json::to_string(&*card).map_err(Problem::server)?
+    );
     if let Some(done) = writes::claim(store, &mut tx, &key.0, &fingerprint).await? {
         let job_no = done.parse().map_err(Problem::server)?;
         return Ok(Json(Opened { job_no }));
     }
     store::shop::known(store, &mut tx, &card.who).await?;
-    let job_no =
-        store::job::open(store, &mut tx, &sheet, revision, &title, &customer, &complaint, &card.who).await?;
+    let job_no = store::job::open(
+        store, &mut tx, &sheet, revision, &title, &customer, &complaint, &card.who,
+    )
+    .await?;
     writes::note_result(store, &mut tx, &key.0, &job_no.to_string()).await?;
     tx.commit().await?;
     Ok(Json(Opened { job_no }))
@@ -175,24 +206,44 @@ pub async fn one(store: &State<Store>, job_no: i32) -> Answer<Json<BoxView>> {
     let job = store::job::job(store, job_no).await?;
     let rows = store::job::checks(store, &store.pool, job_no).await?;
     let sheet = store::sheet::revision(store, &job.sheet_key, job.revision).await?;
-    let open: Vec<String> =
-        rows.iter().filter(|r| r.phase != "signed" && r.phase != "elsewhere").map(|r| r.check_key.clone()).collect();
+    let open: Vec<String> = rows
+        .iter()
+        .filter(|r| r.phase != "signed" && r.phase != "elsewhere")
+        .map(|r| r.check_key.clone())
+        .collect();
     let checks = rows
         .into_iter()
         .filter_map(|row| {
             let check = sheet.check(&row.check_key)?;
-            let name_of = |key: &String| sheet.check(key).map_or_else(|| key.clone(), |c| c.name.clone());
+            let name_of = |key: &String| {
+                sheet
+                    .check(key)
+                    .map_or_else(|| key.clone(), |c| c.name.clone())
+            };
             Some(BoxCheck {
                 name: check.name.clone(),
                 kind: check.kind,
                 method: check.method,
                 window: check.working_window().map(Ends::from),
-                waits_for: check.after.iter().filter(|a| open.contains(a)).map(name_of).collect(),
+                waits_for: check
+                    .after
+                    .iter()
+                    .filter(|a| open.contains(a))
+                    .map(name_of)
+                    .collect(),
                 row,
             })
         })
         .collect();
-    let Job { row, complaint, opened_by, finished_by, sheet_key, revision, version } = job;
+    let Job {
+        row,
+        complaint,
+        opened_by,
+        finished_by,
+        sheet_key,
+        revision,
+        version,
+    } = job;
     Ok(Json(BoxView {
         job: row,
         complaint,
@@ -230,16 +281,25 @@ pub async fn hand_over(
 ) -> Answer<Json<BoxView>> {
     let mut tx = store.begin().await?;
     let fingerprint = format!("hand over {job_no} {}", by.who);
-    if writes::claim(store, &mut tx, &key.0, &fingerprint).await?.is_none() {
+    if writes::claim(store, &mut tx, &key.0, &fingerprint)
+        .await?
+        .is_none()
+    {
         store::shop::known(store, &mut tx, &by.who).await?;
         let job = store::job::job(store, job_no).await?;
         seen.still(job.version, "This job")?;
         if job.row.signed_count < job.row.check_count {
             let open = job.row.check_count - job.row.signed_count;
-            return Err(Problem::conflict("checks-open", format!("{open} checks are not signed off yet.")));
+            return Err(Problem::conflict(
+                "checks-open",
+                format!("{open} checks are not signed off yet."),
+            ));
         }
         if !store::job::mark(store, &mut tx, job_no, true, &by.who).await? {
-            return Err(Problem::conflict("handed-over", "This job is handed over already."));
+            return Err(Problem::conflict(
+                "handed-over",
+                "This job is handed over already.",
+            ));
         }
         tx.commit().await?;
     }
@@ -293,7 +353,12 @@ pub async fn report(store: &State<Store>, job_no: i32) -> Answer<Json<Report>> {
             elsewhere.push(check.name.clone());
             continue;
         }
-        let on = On { store, job_no, key: &check.key, who: "" };
+        let on = On {
+            store,
+            job_no,
+            key: &check.key,
+            who: "",
+        };
         checks.push(on.view().await?);
     }
     Ok(Json(Report {

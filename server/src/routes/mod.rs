@@ -50,15 +50,40 @@ pub fn all() -> Vec<Route> {
 /// The description of the interface.
 #[derive(OpenApi)]
 #[openapi(
-    info(title = "Dry Anvil", description = "The bench book of a transmission rebuilder. Lengths are in nanometres (`_nm`), times RFC 3339 in UTC, errors `application/problem+json`. Writes take an `Idempotency-Key` header, edits an `If-Match` with the version that was seen."),
+    info(
+        title = "Dry Anvil",
+        description = "The bench book of a transmission rebuilder. Lengths are in nanometres (`_nm`), times RFC 3339 in UTC, errors `application/problem+json`. Writes take an `Idempotency-Key` header, edits an `If-Match` with the version that was seen."
+    ),
     paths(
         shop::shop,
-        jobs::list, jobs::open, jobs::one, jobs::hand_over, jobs::report,
-        checks::one, checks::read, checks::mark, checks::fitted, checks::choose, checks::let_go,
-        checks::fit, checks::sign, checks::reopen,
-        drawers::list, drawers::moves, drawers::count, drawers::csv_out, drawers::csv_in,
-        sheets::list, sheets::one, sheets::file_out, sheets::file_in,
-        calc::parse, calc::travel, calc::judged, calc::piece, calc::choices,
+        jobs::list,
+        jobs::open,
+        jobs::one,
+        jobs::hand_over,
+        jobs::report,
+        checks::one,
+        checks::read,
+        checks::mark,
+        checks::fitted,
+        checks::choose,
+        checks::let_go,
+        checks::fit,
+        checks::sign,
+        checks::reopen,
+        drawers::list,
+        drawers::moves,
+        drawers::count,
+        drawers::csv_out,
+        drawers::csv_in,
+        sheets::list,
+        sheets::one,
+        sheets::file_out,
+        sheets::file_in,
+        calc::parse,
+        calc::travel,
+        calc::judged,
+        calc::piece,
+        calc::choices,
     ),
     components(schemas(crate::problem::Problem))
 )]

@@ -4,9 +4,9 @@ use anvil_core::rail::{Rail, rail};
 use anvil_core::sheet::{self, BoxKind, CheckKind, Method, Sheet};
 use anvil_core::window::Ends;
 use chrono::{DateTime, Utc};
-use rocket::{State, get, post};
 use rocket::http::ContentType;
 use rocket::serde::json::Json;
+use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -87,11 +87,25 @@ pub async fn one(store: &State<Store>, key: &str) -> Answer<Json<SheetView>> {
             kind: c.kind,
             method: c.method,
             window: c.working_window().map(Ends::from),
-            set_by: c.set_by.as_ref().and_then(|s| sheet.family(&s.family)).map(|f| f.name.clone()),
+            set_by: c
+                .set_by
+                .as_ref()
+                .and_then(|s| sheet.family(&s.family))
+                .map(|f| f.name.clone()),
             most_pieces: c.set_by.as_ref().map(|s| s.most_pieces),
         })
         .collect();
-    let Sheet { key, name, kind, source, notes, identification, cautions, build, .. } = sheet;
+    let Sheet {
+        key,
+        name,
+        kind,
+        source,
+        notes,
+        identification,
+        cautions,
+        build,
+        ..
+    } = sheet;
     Ok(Json(SheetView {
         key,
         revision,
@@ -115,7 +129,11 @@ pub async fn one(store: &State<Store>, key: &str) -> Answer<Json<SheetView>> {
 pub async fn file_out(store: &State<Store>, key: &str) -> Answer<Download> {
     let (_, sheet, _) = store::sheet::newest(store, key).await?;
     let body = serde_json::to_string_pretty(&sheet).map_err(Problem::server)? + "\n";
-    Ok(Download::new(body, ContentType::JSON, &format!("{key}.sheet.json")))
+    Ok(Download::new(
+        body,
+        ContentType::JSON,
+        &format!("{key}.sheet.json"),
+    ))
 }
 
 /// A sheet's file, as text.
@@ -140,9 +158,18 @@ pub struct TakenIn {
 /// The faults of a sheet as a problem.
 pub fn sheet_faults(faults: Vec<sheet::Fault>) -> Problem {
     let count = faults.len();
-    let placed = faults.into_iter().map(|f| PlacedFault { place: f.place, message: f.message }).collect();
+    let placed = faults
+        .into_iter()
+        .map(|f| PlacedFault {
+            place: f.place,
+            message: f.message,
+        })
+        .collect();
     let s = if count == 1 { "a fault" } else { "faults" };
-    Problem::file(format!("The sheet has {s}, so nothing was taken from it."), placed)
+    Problem::file(
+        format!("The sheet has {s}, so nothing was taken from it."),
+        placed,
+    )
 }
 
 /// Takes a sheet in; one with any fault is refused whole, with every fault listed by its place.
@@ -150,17 +177,33 @@ pub fn sheet_faults(faults: Vec<sheet::Fault>) -> Problem {
     params(("Idempotency-Key" = String, Header,)),
     responses((status = 200, body = TakenIn), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/sheets", data = "<file>")]
-pub async fn file_in(store: &State<Store>, key: WriteKey, file: Json<SheetIn>) -> Answer<Json<TakenIn>> {
+pub async fn file_in(
+    store: &State<Store>,
+    key: WriteKey,
+    file: Json<SheetIn>,
+) -> Answer<Json<TakenIn>> {
     let sheet = sheet::read(&file.text).map_err(sheet_faults)?;
     let mut tx = store.begin().await?;
-    let done = writes::claim(store, &mut tx, &key.0, &format!("sheet {} {}", file.who, file.text)).await?;
+    let done = writes::claim(
+        store,
+        &mut tx,
+        &key.0,
+        &format!("sheet {} {}", file.who, file.text),
+    )
+    .await?;
     if let Some(done) = done {
         let revision = done.parse().map_err(Problem::server)?;
-        return Ok(Json(TakenIn { key: sheet.key, revision }));
+        return Ok(Json(TakenIn {
+            key: sheet.key,
+            revision,
+        }));
     }
     store::shop::known(store, &mut tx, &file.who).await?;
     let revision = store::sheet::take_in(store, &mut tx, &sheet).await?;
     writes::note_result(store, &mut tx, &key.0, &revision.to_string()).await?;
     tx.commit().await?;
-    Ok(Json(TakenIn { key: sheet.key, revision }))
+    Ok(Json(TakenIn {
+        key: sheet.key,
+        revision,
+    }))
 }

@@ -1,7 +1,7 @@
 //! The shop.
 
-use rocket::{State, get};
 use rocket::serde::json::Json;
+use rocket::{State, get};
 
 use crate::problem::Answer;
 use crate::store::{self, Store};

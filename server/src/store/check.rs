@@ -235,7 +235,9 @@ pub async fn head(store: &Store, job_no: i32, key: &str) -> Answer<Head> {
 }
 
 fn no_such(job_no: i32, key: &str) -> Problem {
-    Problem::missing(format!("Job {job_no} has no check “{key}”, or there is no such job."))
+    Problem::missing(format!(
+        "Job {job_no} has no check “{key}”, or there is no such job."
+    ))
 }
 
 /// Reads everything recorded of a check, in one query. `family` is the drawer it draws from.
@@ -280,7 +282,9 @@ pub async fn record<'e>(
     .await?;
     let gauge = row
         .gauge
-        .ok_or_else(|| Problem::missing("The shop has no usual gauge: its register must mark one."))?
+        .ok_or_else(|| {
+            Problem::missing("The shop has no usual gauge: its register must mark one.")
+        })?
         .0;
     Ok(Record {
         job_no,
@@ -401,12 +405,7 @@ pub async fn say_fitted(
 
 /// Records a choice of pieces, and sets aside those that are in the drawer. `false` where another
 /// has taken them meanwhile.
-pub async fn choose(
-    store: &Store,
-    tx: &mut Tx,
-    of: &Record,
-    setting: &Setting,
-) -> Answer<bool> {
+pub async fn choose(store: &Store, tx: &mut Tx, of: &Record, setting: &Setting) -> Answer<bool> {
     sqlx::query!(
         "insert into setting (shop_id, job_no, check_key, setting_no, round, family_key, total_nm,
                               fitted_before_nm, measured_nm, predicted_nm, u_nm, dof, chance, chosen_by)

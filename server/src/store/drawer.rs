@@ -188,7 +188,10 @@ pub async fn hold_waiting(store: &Store, tx: &mut Tx, family: &str) -> Answer<Ve
     )
     .fetch_all(&mut **tx)
     .await?;
-    Ok(waiting.into_iter().map(|w| (w.job_no, w.check_key)).collect())
+    Ok(waiting
+        .into_iter()
+        .map(|w| (w.job_no, w.check_key))
+        .collect())
 }
 
 /// A size as it stands, held until the transaction ends.
@@ -224,7 +227,10 @@ pub async fn count(store: &Store, tx: &mut Tx, row: &Row, why: &str, who: &str) 
     if known.is_none() {
         return Err(Problem::field(
             "family",
-            format!("There is no drawer “{}”: a spec sheet that names the family brings its drawer.", row.family),
+            format!(
+                "There is no drawer “{}”: a spec sheet that names the family brings its drawer.",
+                row.family
+            ),
         ));
     }
     let before = hold_size(store, tx, &row.family, thickness_nm).await?;
@@ -253,7 +259,17 @@ pub async fn count(store: &Store, tx: &mut Tx, row: &Row, why: &str, who: &str) 
     .await?;
     let was = before.map_or(0, |b| b.on_hand);
     if was != row.on_hand {
-        note_move(store, tx, &row.family, thickness_nm, (was, row.on_hand), why, None, who).await?;
+        note_move(
+            store,
+            tx,
+            &row.family,
+            thickness_nm,
+            (was, row.on_hand),
+            why,
+            None,
+            who,
+        )
+        .await?;
     }
     Ok(())
 }
@@ -278,7 +294,17 @@ pub async fn put_back(
     )
     .fetch_one(&mut **tx)
     .await?;
-    note_move(store, tx, family, thickness_nm, (is - count, is), "put_back", Some(job_no), who).await
+    note_move(
+        store,
+        tx,
+        family,
+        thickness_nm,
+        (is - count, is),
+        "put_back",
+        Some(job_no),
+        who,
+    )
+    .await
 }
 
 /// Sets aside what has come for a waiting check. `true` where anything did.

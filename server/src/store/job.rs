@@ -67,7 +67,15 @@ pub async fn list(store: &Store, asked: &Asked) -> Answer<Vec<JobRow>> {
     let like: Vec<String> = asked
         .words
         .iter()
-        .map(|w| format!("%{}%", w.to_lowercase().replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_")))
+        .map(|w| {
+            format!(
+                "%{}%",
+                w.to_lowercase()
+                    .replace('\\', "\\\\")
+                    .replace('%', "\\%")
+                    .replace('_', "\\_")
+            )
+        })
         .collect();
     let before = asked.before.unwrap_or(i32::MAX);
     // Two queries, so that each can use the index of its half of the jobs.
@@ -244,7 +252,10 @@ pub async fn open(
     )
     .fetch_one(&mut **tx)
     .await?;
-    let measured = sheet.checks.iter().filter(|c| c.kind != CheckKind::TurningTorque);
+    let measured = sheet
+        .checks
+        .iter()
+        .filter(|c| c.kind != CheckKind::TurningTorque);
     let first = measured.clone().next();
     sqlx::query!(
         "insert into job (shop_id, job_no, sheet_key, revision, title, customer, complaint, opened_by,
@@ -268,7 +279,14 @@ pub async fn open(
     let phases: Vec<String> = sheet
         .checks
         .iter()
-        .map(|c| if c.kind == CheckKind::TurningTorque { "elsewhere" } else { "measure" }.to_owned())
+        .map(|c| {
+            if c.kind == CheckKind::TurningTorque {
+                "elsewhere"
+            } else {
+                "measure"
+            }
+            .to_owned()
+        })
         .collect();
     let fitted: Vec<Option<i64>> = sheet
         .checks
@@ -329,7 +347,13 @@ pub async fn settle(store: &Store, tx: &mut Tx, job_no: i32, waits: &Waits) -> A
 }
 
 /// Hands a job over, or takes it back. `false` where it was so already.
-pub async fn mark(store: &Store, tx: &mut Tx, job_no: i32, handed_over: bool, who: &str) -> Answer<bool> {
+pub async fn mark(
+    store: &Store,
+    tx: &mut Tx,
+    job_no: i32,
+    handed_over: bool,
+    who: &str,
+) -> Answer<bool> {
     let changed = sqlx::query!(
         "update job set finished_at = case when $3 then now() end,
                 finished_by = case when $3 then $4 end, version = version + 1
@@ -348,7 +372,11 @@ pub async fn mark(store: &Store, tx: &mut Tx, job_no: i32, handed_over: bool, wh
         "insert into job_mark (shop_id, job_no, mark, who) values ($1, $2, $3, $4)",
         store.shop_id,
         job_no,
-        if handed_over { "handed_over" } else { "taken_back" },
+        if handed_over {
+            "handed_over"
+        } else {
+            "taken_back"
+        },
         who
     )
     .execute(&mut **tx)

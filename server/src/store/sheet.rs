@@ -36,13 +36,18 @@ pub type Parsed = HashMap<(String, i32), Arc<Sheet>>;
 const MOST_PARSED: usize = 256;
 
 fn parse(body: &str) -> Answer<Sheet> {
-    serde_json::from_str(body).map_err(|e| Problem::server(format!("a stored sheet cannot be read: {e}")))
+    serde_json::from_str(body)
+        .map_err(|e| Problem::server(format!("a stored sheet cannot be read: {e}")))
 }
 
 /// A revision of a sheet, parsed; kept at hand once it has been read.
 pub async fn revision(store: &Store, key: &str, revision: i32) -> Answer<Arc<Sheet>> {
     let id = (key.to_owned(), revision);
-    let at_hand = store.sheets.lock().ok().and_then(|at_hand| at_hand.get(&id).cloned());
+    let at_hand = store
+        .sheets
+        .lock()
+        .ok()
+        .and_then(|at_hand| at_hand.get(&id).cloned());
     if let Some(sheet) = at_hand {
         return Ok(sheet);
     }
@@ -108,9 +113,13 @@ pub async fn newest(store: &Store, key: &str) -> Answer<(i32, Sheet, DateTime<Ut
 pub async fn take_in(store: &Store, tx: &mut Tx, sheet: &Sheet) -> Answer<i32> {
     let body = serde_json::to_string_pretty(sheet).map_err(Problem::server)?;
     // Two sheets of one key at once would both be the next revision.
-    sqlx::query!("select pg_advisory_xact_lock($1, hashtext($2))", store.shop_id, sheet.key)
-        .execute(&mut **tx)
-        .await?;
+    sqlx::query!(
+        "select pg_advisory_xact_lock($1, hashtext($2))",
+        store.shop_id,
+        sheet.key
+    )
+    .execute(&mut **tx)
+    .await?;
     let newest = sqlx::query!(
         "select revision, body from sheet where shop_id = $1 and sheet_key = $2
          order by revision desc limit 1",

@@ -76,7 +76,9 @@ pub async fn shop(store: &Store) -> Answer<Shop> {
     )
     .fetch_optional(&store.pool)
     .await?
-    .ok_or_else(|| Problem::missing("This database holds no shop yet. Load one: dry-anvil load demo"))?;
+    .ok_or_else(|| {
+        Problem::missing("This database holds no shop yet. Load one: dry-anvil load demo")
+    })?;
     let people = sqlx::query_as!(
         Person,
         "select initials, name from person where shop_id = $1 order by initials",

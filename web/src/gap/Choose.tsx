@@ -150,7 +150,7 @@ function Ranked({ gap, act, choices }: { gap: Gap; act: Acting; choices: Schemas
           <th className="th">Piece</th>
           <th className="th text-right">Gives</th>
           <th className="th hidden sm:table-cell">Lands</th>
-          <th className="th text-right">Chance in</th>
+          <th className="th text-right whitespace-nowrap">In</th>
           <th className="th" />
         </tr>
       </thead>
@@ -231,7 +231,7 @@ function ChoiceRow({
               .join(' · ')}
           </span>
         </td>
-        <td className={`td figure text-right ${choice.reaches_floor ? 'font-bold' : ''}`}>
+        <td className={`td figure text-right whitespace-nowrap ${choice.reaches_floor ? 'font-bold' : ''}`}>
           {percent(choice.chance)}
         </td>
         <td className="td text-right">

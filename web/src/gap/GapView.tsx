@@ -34,7 +34,7 @@ function GapScreen({ gap }: { gap: Gap }) {
   return (
     <main>
       <section
-        className="grid items-start border-b border-line lg:grid-cols-[25rem_1fr]"
+        className="grid items-start border-b border-line lg:grid-cols-[23rem_1fr]"
         aria-label="Where it stands"
       >
         <Loud gap={gap} />
@@ -57,7 +57,7 @@ function GapScreen({ gap }: { gap: Gap }) {
         </div>
       </section>
       <Trouble error={act.error} />
-      <div className="grid md:grid-cols-2 lg:grid-cols-[25rem_minmax(0,1fr)_20rem]">
+      <div className="grid md:grid-cols-2 lg:grid-cols-[23rem_minmax(0,1fr)_18rem]">
         <Measure gap={gap} act={act} />
         <Choose gap={gap} act={act} />
         <Confirm gap={gap} act={act} />

@@ -20,9 +20,9 @@ interface Props {
   to?: (checkKey: string) => string
 }
 
-const TAG_W = 128
+const TAG_W = 134
 const TAG_H = 44
-const TALLEST = 132
+const TALLEST = 118
 const PAD = 22
 
 export function ShaftRail({ rail, checks, next, to }: Props) {
@@ -109,7 +109,9 @@ function ShaftLine({ shaft, checks, next, to, width, across, up, id }: LineProps
         const isNext = next === cut.check
         const at = 26 + row * (TAG_H + 6)
         const c = check.shown_nm == null ? null : clearance(check.shown_nm, unit)
-        const text = c ? `${c.figure}${c.word === 'preload' ? ' pre' : ''}` : (phaseName[check.phase] ?? '')
+        const text = c
+          ? `${c.figure}${c.word === 'preload' ? '\u202fp' : ''}`
+          : (phaseName[check.phase] ?? '')
         const say = `${check.name}: ${c ? `${c.figure} ${unitName[unit]} ${c.word}, ${markWords[state]}, ` : ''}${phaseName[check.phase] ?? ''}`
         const ink = isNext ? 'var(--on-blue)' : 'var(--ink)'
         const open = (event: React.SyntheticEvent) => {

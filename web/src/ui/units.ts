@@ -14,7 +14,9 @@ export const show = (nm: number, unit: Unit, extra = 0) => {
 /** A stated length, such as a limit or a piece: without needless zeros. */
 export const showStated = (nm: number, unit: Unit) => {
   const places = { thou: 2, mm: 4, um: 1 }[unit]
-  const text = String(Number((nm / nmOf[unit]).toFixed(places)))
+  let text = (nm / nmOf[unit]).toFixed(places)
+  // Millimetres keep two decimals, as people write them: 1.10, not 1.1.
+  text = unit === 'mm' ? text.replace(/0{1,2}$/, '') : String(Number(text))
   return text.replace('-', '−')
 }
 
@@ -45,10 +47,10 @@ export function windowWords(
 }
 
 export const percent = (chance: number) => {
-  if (chance > 0.9995) return 'over 99.9 %'
-  if (chance < 0.0005) return 'under 0.1 %'
+  if (chance > 0.9995) return '> 99.9\u00a0%'
+  if (chance < 0.0005) return '< 0.1\u00a0%'
   const pc = chance * 100
-  return `${pc.toFixed(pc > 99 || pc < 1 ? 1 : 0)} %`
+  return `${pc.toFixed(pc > 99 || pc < 1 ? 1 : 0)}\u00a0%`
 }
 
 export const whenText = (iso: string) =>
