@@ -69,11 +69,12 @@ pub fn off_prediction(
     let working = vec![
         Line::new()
             .text("measured ")
-            .length(measured.clearance_nm)
+            .clearance(measured.clearance_nm)
             .text(", predicted ")
-            .length(predicted_nm)
-            .text(": off by ")
-            .length(off_nm)
+            .clearance(predicted_nm)
+            .text(": ")
+            .length(off_nm.abs())
+            .text(if off_nm < 0.0 { " tighter" } else { " looser" })
             .text("; both together allow ± ")
             .length(explained_nm),
     ];

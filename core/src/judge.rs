@@ -76,8 +76,9 @@ pub fn t95(dof: Option<f64>) -> f64 {
     }
 }
 
-/// Beyond so many degrees of freedom Student's t and the normal differ by less than 1e-7.
-const LARGE_DOF: f64 = 1e7;
+/// Beyond so many degrees of freedom the factors of Student's t and the normal differ by less than
+/// 3e-5, and the library's inverse loses more than that.
+const LARGE_DOF: f64 = 1e5;
 
 /// The chance that a clearance known as `clearance ± u` (with `dof` degrees of freedom) lies in
 /// the window, limits included. With `u` of zero it is 1 or 0.

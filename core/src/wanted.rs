@@ -57,7 +57,7 @@ pub fn wanted(clearance_nm: f64, aim: Aim, fitted: Length, effect: Effect) -> Wa
         Effect::Closes => " + (",
         Effect::Opens => " − (",
     });
-    line = line.length(clearance_nm);
+    line = line.clearance(clearance_nm);
     line = line
         .signed_length(-target)
         .text(") = ")

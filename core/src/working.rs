@@ -15,6 +15,11 @@ pub enum Token {
         /// Nanometres; may carry a fraction (a mean).
         nm: f64,
     },
+    /// A clearance in nanometres, shown as float or preload, never with a minus sign.
+    Clearance {
+        /// Nanometres; may carry a fraction.
+        nm: f64,
+    },
     /// A bare number, such as how many readings.
     Number {
         /// Its value.
@@ -51,6 +56,13 @@ impl Line {
     #[must_use]
     pub fn length(mut self, nm: f64) -> Self {
         self.0.push(Token::Length { nm });
+        self
+    }
+
+    /// Adds a clearance in nanometres.
+    #[must_use]
+    pub fn clearance(mut self, nm: f64) -> Self {
+        self.0.push(Token::Clearance { nm });
         self
     }
 

@@ -33,7 +33,11 @@ impl Fairing for OwnPagesOnly {
     async fn on_ignite(&self, rocket: Rocket<Build>) -> rocket::fairing::Result {
         if let Ok(mut port) = self.port.lock() {
             // Port 0 is any that is free, known only at liftoff.
-            *port = rocket.figment().extract_inner("port").ok().filter(|p| *p != 0);
+            *port = rocket
+                .figment()
+                .extract_inner("port")
+                .ok()
+                .filter(|p| *p != 0);
         }
         Ok(rocket.mount("/", rocket::routes![refused]))
     }

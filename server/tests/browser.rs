@@ -12,9 +12,19 @@ async fn the_interface_in_a_browser(pool: PgPool) {
     let store = Store::new(pool, 1);
     assert!(dry_anvil::load::shop(&store, &demo()).await.unwrap());
     let web = demo().join("../web");
-    assert!(web.join("dist/index.html").exists(), "the front end is not built: ./test builds it");
-    let port = std::net::TcpListener::bind("127.0.0.1:0").unwrap().local_addr().unwrap().port();
-    let figment = dry_anvil::figment().merge(("port", port)).merge(("web_dir", web.join("dist"))).merge(("log_level", "off"));
+    assert!(
+        web.join("dist/index.html").exists(),
+        "the front end is not built: ./test builds it"
+    );
+    let port = std::net::TcpListener::bind("127.0.0.1:0")
+        .unwrap()
+        .local_addr()
+        .unwrap()
+        .port();
+    let figment = dry_anvil::figment()
+        .merge(("port", port))
+        .merge(("web_dir", web.join("dist")))
+        .merge(("log_level", "off"));
     let server = dry_anvil::rocket(figment, store).ignite().await.unwrap();
     let stop = server.shutdown();
     let serving = tokio::spawn(server.launch());
@@ -27,5 +37,8 @@ async fn the_interface_in_a_browser(pool: PgPool) {
         .unwrap();
     stop.notify();
     serving.await.unwrap().unwrap();
-    assert!(ran.success(), "the browser tests failed; their report is above");
+    assert!(
+        ran.success(),
+        "the browser tests failed; their report is above"
+    );
 }

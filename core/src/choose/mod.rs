@@ -362,13 +362,13 @@ impl Request<'_> {
         };
         lines.push(
             Line::new()
-                .length(self.clearance_nm)
+                .clearance(self.clearance_nm)
                 .text(sign)
                 .length(total as f64)
                 .text(" − ")
                 .length(self.fitted.as_f64())
                 .text(") = ")
-                .length(predicted_nm),
+                .clearance(predicted_nm),
         );
         lines
     }

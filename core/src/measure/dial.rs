@@ -208,7 +208,7 @@ fn working(
                 .signed_length(a.by.as_f64())
                 .text(format!(" ({})", a.what));
         }
-        lines.push(line.text(" = ").length(estimate.clearance_nm));
+        lines.push(line.text(" = ").clearance(estimate.clearance_nm));
     }
     let why = match (scatter.from, scatter.beyond_gauge, n) {
         (Origin::Repeatability, _, 1) => "scatter from the gauge's stated repeatability, ",

@@ -95,8 +95,13 @@ fn check_schema(value: &Value) -> Result<(), Vec<Fault>> {
                 .and_then(Value::as_str)
                 .filter(|_| error.schema_path().to_string().ends_with("/format"))
                 .and_then(length_fault);
+            let target = place.ends_with("/target").then(|| {
+                "a target is \"middle\", \"tight\", \"loose\", {\"at\": a length} or {\"between\": [two lengths]}".to_owned()
+            });
             Fault {
-                message: notation.unwrap_or_else(|| shortened(&error.to_string())),
+                message: notation
+                    .or(target)
+                    .unwrap_or_else(|| shortened(&error.to_string())),
                 place: if place.is_empty() { "/".into() } else { place },
             }
         })

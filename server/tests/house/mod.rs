@@ -50,7 +50,12 @@ impl Answered {
 
     /// The problem, where it is of this status and type.
     pub fn refused(self, status: u16, kind: &str) -> Value {
-        assert_eq!((self.status.code, self.body["type"].as_str()), (status, Some(kind)), "{}", self.body);
+        assert_eq!(
+            (self.status.code, self.body["type"].as_str()),
+            (status, Some(kind)),
+            "{}",
+            self.body
+        );
         assert_eq!(self.kind, "application/problem+json");
         self.body
     }
@@ -75,8 +80,15 @@ impl Shop {
     }
 
     /// A write with its own key, seen at `version` where that matters.
-    pub async fn send(&self, method: rocket::http::Method, path: &str, version: Option<&Value>, body: Value) -> Answered {
-        self.send_with(method, path, &fresh_key(), version, body).await
+    pub async fn send(
+        &self,
+        method: rocket::http::Method,
+        path: &str,
+        version: Option<&Value>,
+        body: Value,
+    ) -> Answered {
+        self.send_with(method, path, &fresh_key(), version, body)
+            .await
     }
 
     pub async fn send_with(
@@ -100,7 +112,8 @@ impl Shop {
     }
 
     pub async fn post(&self, path: &str, version: Option<&Value>, body: Value) -> Answered {
-        self.send(rocket::http::Method::Post, path, version, body).await
+        self.send(rocket::http::Method::Post, path, version, body)
+            .await
     }
 
     /// Opens a job and returns the address of its checks.
@@ -115,7 +128,10 @@ impl Shop {
         let mut last = Value::Null;
         for typed in readings {
             let body = json!({"typed": typed, "unit": "mm", "who": "RT"});
-            last = self.post(&format!("{check}/readings"), None, body).await.ok();
+            last = self
+                .post(&format!("{check}/readings"), None, body)
+                .await
+                .ok();
         }
         last
     }
@@ -123,17 +139,20 @@ impl Shop {
     /// Does something to a check that takes the version seen.
     pub async fn act(&self, check: &str, act: &str, body: Value) -> Answered {
         let version = self.get(check).await.ok()["version"].clone();
-        self.post(&format!("{check}/{act}"), Some(&version), body).await
+        self.post(&format!("{check}/{act}"), Some(&version), body)
+            .await
     }
 
     /// How many of a size are in the drawer, and how many of them set aside.
     pub async fn stock(&self, family: &str, thickness_nm: i64) -> (i32, i32) {
-        sqlx::query_as("select on_hand, reserved from stock where family_key = $1 and thickness_nm = $2")
-            .bind(family)
-            .bind(thickness_nm)
-            .fetch_one(&self.pool)
-            .await
-            .unwrap()
+        sqlx::query_as(
+            "select on_hand, reserved from stock where family_key = $1 and thickness_nm = $2",
+        )
+        .bind(family)
+        .bind(thickness_nm)
+        .fetch_one(&self.pool)
+        .await
+        .unwrap()
     }
 
     /// Counts a size by hand.
@@ -145,16 +164,30 @@ impl Shop {
             .unwrap()
             .iter()
             .find(|d| d["key"] == family)
-            .and_then(|d| d["sizes"].as_array()?.iter().find(|s| s["thickness_nm"] == nm.nm()))
+            .and_then(|d| {
+                d["sizes"]
+                    .as_array()?
+                    .iter()
+                    .find(|s| s["thickness_nm"] == nm.nm())
+            })
             .map_or(json!(0), |s| s["version"].clone());
         let body = json!({"thickness": thickness, "unit": "mm", "on_hand": on_hand, "place": "", "who": "RT"});
-        self.send(rocket::http::Method::Put, &format!("/api/drawers/{family}"), Some(&version), body).await
+        self.send(
+            rocket::http::Method::Put,
+            &format!("/api/drawers/{family}"),
+            Some(&version),
+            body,
+        )
+        .await
     }
 }
 
 async fn answered(response: rocket::local::asynchronous::LocalResponse<'_>) -> Answered {
     let status = response.status();
-    let kind = response.content_type().map(|k| k.to_string()).unwrap_or_default();
+    let kind = response
+        .content_type()
+        .map(|k| k.to_string())
+        .unwrap_or_default();
     let text = response.into_string().await.unwrap_or_default();
     let body = serde_json::from_str(&text).unwrap_or(Value::String(text));
     Answered { status, kind, body }

@@ -1663,6 +1663,14 @@ export interface components {
              */
             nm: number;
         } | {
+            /** @enum {string} */
+            kind: "clearance";
+            /**
+             * Format: double
+             * @description Nanometres; may carry a fraction.
+             */
+            nm: number;
+        } | {
             /**
              * Format: int32
              * @description How many decimals are worth showing.

@@ -74,12 +74,9 @@ function DrawerTable({ drawer, onEdit }: { drawer: Drawer; onEdit: (size: Size |
           Add a size
         </button>
       </div>
-      <ul
-        className="mt-2 grid grid-cols-3 gap-px bg-line sm:grid-cols-5"
-        aria-label={`Sizes of ${drawer.name}`}
-      >
+      <ul className="mt-2 grid grid-cols-3 sm:grid-cols-5" aria-label={`Sizes of ${drawer.name}`}>
         {drawer.sizes.map((s) => (
-          <li key={s.thickness_nm} className="bg-paper">
+          <li key={s.thickness_nm} className="border-r border-b border-line">
             <button
               className="block min-h-20 w-full p-2 text-left hover:bg-card"
               onClick={() => onEdit(s)}

@@ -36,6 +36,13 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
         )}
       </h2>
       <FittedNow gap={gap} act={act} />
+      {gap.signed && gap.setting?.state === 'fitted' && (
+        <p className="mt-2 text-dim">
+          Chosen by {gap.setting.chosen_by} to give {show(Math.abs(gap.setting.predicted_nm), unit)}{' '}
+          {gap.setting.predicted_nm < 0 ? 'preload' : 'float'}, {percent(gap.setting.chance)} to land in the
+          window.
+        </p>
+      )}
       {gap.setting?.state === 'chosen' ? (
         <Chosen gap={gap} act={act} />
       ) : (
@@ -236,7 +243,7 @@ function ChoiceRow({
         </td>
         <td className="td text-right">
           <button
-            className={best ? 'press' : 'press-quiet'}
+            className={best && gap.phase === 'choose' ? 'press' : 'press-quiet'}
             disabled={act.isPending}
             onClick={() =>
               act.mutate({

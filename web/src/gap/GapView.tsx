@@ -34,11 +34,11 @@ function GapScreen({ gap }: { gap: Gap }) {
   return (
     <main>
       <section
-        className="grid items-start border-b border-line lg:grid-cols-[23rem_1fr]"
+        className="grid grid-cols-1 items-start border-b border-line lg:grid-cols-[23rem_minmax(0,1fr)]"
         aria-label="Where it stands"
       >
         <Loud gap={gap} />
-        <div className="px-3 pt-2 sm:px-6">
+        <div className="min-w-0 overflow-hidden px-3 pt-2 sm:px-6">
           <SlotGauge
             window={gap.window}
             aim={gap.aim}
@@ -57,7 +57,7 @@ function GapScreen({ gap }: { gap: Gap }) {
         </div>
       </section>
       <Trouble error={act.error} />
-      <div className="grid md:grid-cols-2 lg:grid-cols-[23rem_minmax(0,1fr)_18rem]">
+      <div className="grid grid-cols-1 md:grid-cols-2 lg:grid-cols-[23rem_minmax(0,1fr)_18rem]">
         <Measure gap={gap} act={act} />
         <Choose gap={gap} act={act} />
         <Confirm gap={gap} act={act} />
@@ -82,10 +82,7 @@ function Loud({ gap }: { gap: Gap }) {
       <p className="mt-3" aria-live="polite">
         {c ? (
           <>
-            <span
-              className="figure text-[4.6rem] leading-none font-semibold tracking-tight"
-              data-testid="loud"
-            >
+            <span className="figure text-[4rem] leading-none font-semibold tracking-tight" data-testid="loud">
               {c.figure}
             </span>{' '}
             <span className="text-2xl font-semibold whitespace-nowrap">

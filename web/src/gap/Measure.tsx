@@ -1,5 +1,5 @@
 import type { UseMutationResult } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import type { Gap, Refused, Schemas } from '../api/client'
 import type { Act } from '../api/hooks'
 import { AskWho } from '../ui/Header'
@@ -35,6 +35,10 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
   const earlier = gap.readings.filter((r) => r.round < gap.round)
   const closed = gap.signed != null || gap.setting?.state === 'chosen'
   const counted = gap.estimate?.readings ?? 0
+  // Ready for the gauge whenever readings can be taken, without scrolling the figure away.
+  useEffect(() => {
+    if (!closed) field.current?.focus({ preventScroll: true })
+  }, [closed, gap.round])
   const enter = (event: React.FormEvent) => {
     event.preventDefault()
     const text = typed.trim()
@@ -117,7 +121,6 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
               id="reading"
               ref={field}
               className="field figure text-xl"
-              autoFocus
               autoComplete="off"
               inputMode="text"
               value={typed}

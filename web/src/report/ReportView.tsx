@@ -90,7 +90,7 @@ function Summary({ checks }: { checks: Gap[] }) {
                 </td>
                 <td className="td">
                   <span className="flex items-center gap-2">
-                    <StateMark state={markOf(g.signed?.call)} open={!g.signed} size={24} />
+                    <StateMark state={markOf(g.signed?.call ?? g.verdict?.call)} open={!g.signed} size={24} />
                     {g.signed
                       ? `${markWords[markOf(g.signed.call)]}, signed ${g.signed.who}`
                       : phaseName[g.phase]}

@@ -3,7 +3,7 @@ import { Dialog } from 'radix-ui'
 import { useId, useState, type ReactNode } from 'react'
 import type { Refused, Schemas } from '../api/client'
 import { useBench } from './bench-state'
-import { percent, show, showStated } from './units'
+import { clearance, percent, show, showStated } from './units'
 
 /** A measured length in the person's unit. */
 export function Len({ nm, stated }: { nm: number; stated?: boolean }) {
@@ -18,6 +18,10 @@ export function Working({ lines }: { lines: Schemas['Token'][][] }) {
     switch (token.kind) {
       case 'length':
         return show(token.nm, unit)
+      case 'clearance': {
+        const c = clearance(token.nm, unit)
+        return c.word === 'preload' ? `${c.figure} preload` : c.figure
+      }
       case 'number':
         return token.value.toFixed(token.decimals)
       case 'chance':

@@ -1,11 +1,12 @@
 // The box drawn as its shafts lying in a row of rails: every part a block to scale by its width,
 // every check a cut between two parts, opened up so that it can be seen and pressed.
-import { useEffect, useId, useRef, useState } from 'react'
+import { useId } from 'react'
 import { useNavigate } from 'react-router'
 import type { Schemas } from '../api/client'
 import { useBench } from './bench-state'
 import { MarkShape, markOf, markWords } from './StateMark'
 import { clearance, unitName } from './units'
+import { useWidth } from './width'
 import { phaseName } from './words'
 
 type Shaft = Schemas['RailShaft']
@@ -26,16 +27,8 @@ const TALLEST = 118
 const PAD = 22
 
 export function ShaftRail({ rail, checks, next, to }: Props) {
-  const ground = useRef<HTMLDivElement>(null)
-  const [width, setWidth] = useState(860)
+  const { ref: ground, width } = useWidth<HTMLDivElement>(860, 560)
   const id = useId()
-  useEffect(() => {
-    const element = ground.current
-    if (!element) return
-    const watch = new ResizeObserver(([entry]) => entry && setWidth(Math.max(entry.contentRect.width, 560)))
-    watch.observe(element)
-    return () => watch.disconnect()
-  }, [])
   const across = (width - 2 * PAD) / rail.longest_nm
   const tallest = Math.max(...rail.shafts.map((s) => s.largest_nm))
   // Widths are to one scale; diameters to another, the same for every shaft, so that all fit.

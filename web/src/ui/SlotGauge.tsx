@@ -4,6 +4,7 @@ import { useId } from 'react'
 import type { Schemas } from '../api/client'
 import { useBench } from './bench-state'
 import { clearance, show, showStated, unitName, windowWords } from './units'
+import { useWidth } from './width'
 import type { Unit } from '../api/client'
 
 export interface Pin {
@@ -20,7 +21,6 @@ interface Props {
   predicted?: Pin | null
 }
 
-const W = 880
 const TOP = 150
 const DEEP = 54
 const FOOT = 18
@@ -48,9 +48,9 @@ function range({ window: w, aim, measured, predicted }: Props) {
 
 const perUnit: Record<Unit, number> = { thou: 25_400, mm: 1_000_000, um: 1_000 }
 
-function ticks(from: number, to: number, unit: Unit) {
+function ticks(from: number, to: number, unit: Unit, W: number) {
   const span = (to - from) / perUnit[unit]
-  const rough = span / 7
+  const rough = span / (W / 120)
   const power = 10 ** Math.floor(Math.log10(rough))
   const step = ([1, 2, 5, 10].find((s) => s * power >= rough) ?? 10) * power
   const list: number[] = []
@@ -67,13 +67,14 @@ export function SlotGauge(props: Props) {
   const { window: w, aim, measured, predicted } = props
   const { unit } = useBench()
   const hatch = useId()
+  const { ref, width: W } = useWidth<HTMLDivElement>(800, 320)
   const { from, to } = range(props)
   const x = (nm: number) => EDGE + ((nm - from) / (to - from)) * (W - 2 * EDGE)
   const a = w.low_nm == null ? EDGE : x(w.low_nm)
   const b = w.high_nm == null ? W - EDGE : x(w.high_nm)
   const floor = TOP + DEEP
   const base = floor + FOOT
-  const { list, small, places } = ticks(from, to, unit)
+  const { list, small, places } = ticks(from, to, unit, W)
   const smalls: number[] = []
   for (let t = Math.ceil(from / small) * small; t <= to; t += small) smalls.push(t)
   const words = (pin: Pin) => {
@@ -85,60 +86,68 @@ export function SlotGauge(props: Props) {
     .join('; ')
   const clash = measured && predicted && Math.abs(x(measured.nm) - x(predicted.nm)) < 190
   return (
-    <svg viewBox={`0 0 ${W} 300`} role="img" aria-label={title} className="block h-auto w-full">
-      <defs>
-        <pattern id={hatch} width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-          <rect width="9" height="9" fill="var(--steel)" />
-          <line x1="0" x2="0" y1="0" y2="9" stroke="var(--steel-line)" strokeWidth="2" />
-        </pattern>
-      </defs>
-      <path
-        d={`M${EDGE} ${w.low_nm == null ? floor : TOP}H${a}V${floor}H${b}V${w.high_nm == null ? floor : TOP}H${W - EDGE}V${base}H${EDGE}Z`}
-        fill={`url(#${hatch})`}
-        stroke="var(--ink)"
-        strokeWidth="2.5"
-      />
-      {w.low_nm != null && a - EDGE > 60 && <Side x={a - 10} anchor="end" text="tight" />}
-      {w.high_nm != null && W - EDGE - b > 60 && <Side x={b + 10} anchor="start" text="loose" />}
-      <path
-        d={`M${x(aim.from_nm) - 8} ${floor - 1}H${x(aim.to_nm) + 8}L${x(aim.to_nm)} ${floor + 10}H${x(aim.from_nm)}Z`}
-        fill="var(--blue)"
-      />
-      {smalls.map((t) => (
-        <line key={t} x1={x(t)} x2={x(t)} y1={base + 6} y2={base + 12} stroke="var(--dim)" />
-      ))}
-      {list.map((t) => (
-        <g key={t}>
-          <line x1={x(t)} x2={x(t)} y1={base + 6} y2={base + 20} stroke="var(--ink)" strokeWidth="2" />
-          <text
-            x={x(t)}
-            y={base + 40}
-            textAnchor="middle"
-            fontSize="17"
-            fill="var(--ink)"
-            fontFamily="var(--font-mono)"
+    <div ref={ref}>
+      <svg width={W} height="296" role="img" aria-label={title} className="block">
+        <defs>
+          <pattern
+            id={hatch}
+            width="9"
+            height="9"
+            patternUnits="userSpaceOnUse"
+            patternTransform="rotate(45)"
           >
-            {Math.abs(t / perUnit[unit]).toFixed(places)}
-          </text>
-        </g>
-      ))}
-      {from < 0 && to > 0 && (
-        <text x={x(0)} y={base + 62} textAnchor="middle" fontSize="15" fill="var(--dim)">
-          {x(0) > 130 ? '← preload · nil · float →' : 'nil'}
-        </text>
-      )}
-      {predicted && (
-        <PinShape
-          pin={predicted}
-          x={x}
-          clear={clash ? -26 : 0}
-          unit={unit}
-          outline
-          {...{ floor, from, to }}
+            <rect width="9" height="9" fill="var(--steel)" />
+            <line x1="0" x2="0" y1="0" y2="9" stroke="var(--steel-line)" strokeWidth="2" />
+          </pattern>
+        </defs>
+        <path
+          d={`M${EDGE} ${w.low_nm == null ? floor : TOP}H${a}V${floor}H${b}V${w.high_nm == null ? floor : TOP}H${W - EDGE}V${base}H${EDGE}Z`}
+          fill={`url(#${hatch})`}
+          stroke="var(--ink)"
+          strokeWidth="2.5"
         />
-      )}
-      {measured && <PinShape pin={measured} x={x} clear={0} unit={unit} {...{ floor, from, to }} />}
-    </svg>
+        {w.low_nm != null && a - EDGE > 60 && <Side x={a - 10} anchor="end" text="tight" />}
+        {w.high_nm != null && W - EDGE - b > 60 && <Side x={b + 10} anchor="start" text="loose" />}
+        <path
+          d={`M${x(aim.from_nm) - 8} ${floor - 1}H${x(aim.to_nm) + 8}L${x(aim.to_nm)} ${floor + 10}H${x(aim.from_nm)}Z`}
+          fill="var(--blue)"
+        />
+        {smalls.map((t) => (
+          <line key={t} x1={x(t)} x2={x(t)} y1={base + 6} y2={base + 12} stroke="var(--dim)" />
+        ))}
+        {list.map((t) => (
+          <g key={t}>
+            <line x1={x(t)} x2={x(t)} y1={base + 6} y2={base + 20} stroke="var(--ink)" strokeWidth="2" />
+            <text
+              x={x(t)}
+              y={base + 40}
+              textAnchor="middle"
+              fontSize="17"
+              fill="var(--ink)"
+              fontFamily="var(--font-mono)"
+            >
+              {Math.abs(t / perUnit[unit]).toFixed(places)}
+            </text>
+          </g>
+        ))}
+        {from < 0 && to > 0 && (
+          <text x={x(0)} y={base + 62} textAnchor="middle" fontSize="15" fill="var(--dim)">
+            {x(0) > 130 ? '← preload · nil · float →' : 'nil'}
+          </text>
+        )}
+        {predicted && (
+          <PinShape
+            pin={predicted}
+            x={x}
+            clear={clash ? -26 : 0}
+            unit={unit}
+            outline
+            {...{ floor, from, to, W }}
+          />
+        )}
+        {measured && <PinShape pin={measured} x={x} clear={0} unit={unit} {...{ floor, from, to, W }} />}
+      </svg>
+    </div>
   )
 }
 
@@ -169,9 +178,10 @@ interface PinProps {
   floor: number
   from: number
   to: number
+  W: number
 }
 
-function PinShape({ pin, x, clear, unit, outline, floor, from, to }: PinProps) {
+function PinShape({ pin, x, clear, unit, outline, floor, from, to, W }: PinProps) {
   const off = pin.nm < from ? 'left' : pin.nm > to ? 'right' : null
   const at = off === 'left' ? EDGE + 14 : off === 'right' ? W - EDGE - 14 : x(pin.nm)
   const half = off ? 7 : Math.min(Math.max(7, x(pin.expanded_nm) - x(0)), 60)

@@ -1,0 +1,53 @@
+// What the browser tests share: somebody at the bench, and a fresh job.
+import { expect, type Page } from '@playwright/test'
+
+let last = 0
+
+export async function atTheBench(page: Page, theme: 'light' | 'dark' = 'light') {
+  await page.addInitScript((chosen) => {
+    localStorage.setItem('dry-anvil.who', localStorage.getItem('dry-anvil.who') ?? 'RT')
+    localStorage.setItem('dry-anvil.theme', chosen)
+  }, theme)
+}
+
+/** Opens a job over the interface for programs and returns its number. */
+export async function freshJob(page: Page): Promise<number> {
+  last += 1
+  const answer = await page.request.post('/api/jobs', {
+    headers: { 'Idempotency-Key': `e2e-${Date.now()}-${last}` },
+    data: {
+      sheet_key: 'tolvane-t5',
+      title: `Trial ${last}`,
+      customer: 'A trial customer',
+      complaint: '',
+      who: 'RT',
+    },
+  })
+  expect(answer.ok()).toBeTruthy()
+  return ((await answer.json()) as { job_no: number }).job_no
+}
+
+/** Types a figure and Enter, as a gauge with a data button does, and waits until it is kept. */
+export async function take(page: Page, ...readings: string[]) {
+  for (const reading of readings) {
+    const trials = page.getByRole('button', { name: /^(Strike out|Restore) trial/ })
+    const before = await trials.count()
+    await page.keyboard.type(reading)
+    await page.keyboard.press('Enter')
+    await expect(trials).toHaveCount(before + 1)
+  }
+}
+
+/** Tabs until the thing of that name has the focus. */
+export async function tabTo(page: Page, name: RegExp) {
+  for (let presses = 0; presses < 60; presses++) {
+    await page.keyboard.press('Tab')
+    const focused = await page.evaluate(() => {
+      const e = document.activeElement as HTMLElement | null
+      const label = e?.id ? document.querySelector(`label[for="${e.id}"]`)?.textContent : ''
+      return e?.getAttribute('aria-label') ?? (label || e?.textContent || '')
+    })
+    if (name.test(focused.trim())) return
+  }
+  throw new Error(`nothing called ${name} can be reached with Tab`)
+}

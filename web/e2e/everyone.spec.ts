@@ -1,0 +1,63 @@
+// Each view for everyone: by screen reader, in the dark, on a phone.
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test } from '@playwright/test'
+import { atTheBench } from './bench'
+
+const views = [
+  ['bench', '/'],
+  ['box', '/jobs/31'],
+  ['gap, to choose', '/jobs/31/checks/input-float'],
+  ['gap, too close', '/jobs/31/checks/main-float'],
+  ['gap, signed', '/jobs/31/checks/diff-preload'],
+  ['gap, nothing fits', '/jobs/32/checks/diff-side'],
+  ['drawers', '/drawers'],
+  ['sheets', '/sheets'],
+  ['sheet', '/sheets/tolvane-t5'],
+  ['report', '/jobs/31/report'],
+] as const
+
+for (const theme of ['light', 'dark'] as const) {
+  for (const [name, path] of views) {
+    test(`${name} is accessible in the ${theme} theme`, async ({ page }) => {
+      await atTheBench(page, theme)
+      await page.goto(path)
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+      await page.waitForLoadState('networkidle')
+      const { violations } = await new AxeBuilder({ page })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+        .analyze()
+      expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`)).toEqual(
+        [],
+      )
+    })
+  }
+}
+
+for (const [name, path] of views) {
+  test(`${name} fits a phone without scrolling sideways`, async ({ page }) => {
+    await atTheBench(page)
+    await page.setViewportSize({ width: 390, height: 844 })
+    await page.goto(path)
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+    await page.waitForLoadState('networkidle')
+    const over = await page.evaluate(
+      () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+    )
+    expect(over).toBe(0)
+  })
+}
+
+test('a check of the list and the cut on the rail say the same', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/jobs/31')
+  const cut = page.getByRole('link', { name: /^Input shaft end float: 0.243 mm float, loose, to choose/ })
+  await expect(cut).toBeVisible()
+  await expect(
+    page
+      .getByRole('list', { name: 'Checks' })
+      .getByRole('listitem')
+      .filter({ hasText: 'Input shaft end float' }),
+  ).toContainText('to choose · loose')
+  await cut.click()
+  await expect(page.getByRole('heading', { name: 'Input shaft end float' })).toBeVisible()
+})

@@ -1,0 +1,121 @@
+// What goes wrong at a bench: each is answered, and nothing is lost.
+import { expect, test } from '@playwright/test'
+import { atTheBench, freshJob, take } from './bench'
+
+test('bad figures are refused by name, and what was typed stays', async ({ page }) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  await page.goto(`/jobs/${job}/checks/second-side`)
+  const field = page.getByLabel(/Travel, turning/)
+  for (const [typed, says] of [
+    ['0.1 furlong', 'is not a unit read here'],
+    ['-0.1', 'a minus sign has no meaning here'],
+    ['1 000 mm', 'thousands separators are not read'],
+    ['5000', 'is further than any dial travels'],
+  ] as const) {
+    await field.fill(typed)
+    await field.press('Enter')
+    await expect(page.getByRole('alert')).toContainText(says)
+    await expect(field).toHaveValue(typed)
+  }
+  await field.fill('')
+  await field.press('Enter')
+  await expect(page.getByRole('alert')).toContainText('Nothing is typed')
+  await expect(page.getByRole('button', { name: /Strike out/ })).toHaveCount(0)
+})
+
+test('a server that is gone in the middle: readings wait, and are there once when it is back', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  await page.goto(`/jobs/${job}/checks/second-side`)
+  await take(page, '0.21')
+  // The first answer is lost after the server has done its work; the second never gets there.
+  let calls = 0
+  await page.route('**/readings', async (route) => {
+    calls += 1
+    if (calls === 1) await route.fetch()
+    if (calls <= 2) await route.abort()
+    else await route.continue()
+  })
+  for (const typed of ['0.22', '0.23']) {
+    await page.keyboard.type(typed)
+    await page.keyboard.press('Enter')
+  }
+  await expect(page.getByText(/the server does not answer/).first()).toBeVisible()
+  await page.reload()
+  await expect(page.getByText(/3 readings, 0.020 apart/)).toBeVisible()
+  await expect(page.getByText(/the server does not answer/)).toHaveCount(0)
+})
+
+test('two screens on one check: the second is told, and shown what is so now', async ({ page, context }) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  await page.goto(`/jobs/${job}/checks/second-side`)
+  await take(page, '0.21', '0.22', '0.21')
+  const other = await context.newPage()
+  await atTheBench(other)
+  await other.goto(`/jobs/${job}/checks/second-side`)
+  await other.getByRole('button', { name: 'Sign off as RT' }).click()
+  await expect(other.getByText('Signed off by RT')).toBeVisible()
+  // The first screen has not looked since.
+  await page.evaluate(() =>
+    (document.querySelector('[aria-label=Confirm] form') as HTMLFormElement).requestSubmit(),
+  )
+  await expect(page.getByRole('alert')).toContainText('RT signed this check off')
+  await expect(page.getByText('Signed off by RT')).toBeVisible()
+})
+
+test('a sheet with faults is refused whole, each fault by its place', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/sheets/tolvane-t5')
+  const file = await page.request.get('/api/sheets/tolvane-t5/file')
+  const sheet = (await file.json()) as {
+    name: string
+    checks: Record<string, unknown>[]
+    shafts: { parts: { width: string }[] }[]
+  }
+  sheet.shafts[0]!.parts[0]!.width = '17 furlongs'
+  delete sheet.checks[0]!.method
+  await page.goto('/sheets')
+  const give = (text: string) =>
+    page
+      .getByLabel('Take in a sheet', { exact: true })
+      .first()
+      .setInputFiles({ name: 's.json', mimeType: 'application/json', buffer: Buffer.from(text) })
+  await give(JSON.stringify(sheet))
+  const dialog = page.getByRole('dialog', { name: 'Nothing was taken in' })
+  await expect(dialog).toContainText('/shafts/0/parts/0/width')
+  await expect(dialog).toContainText('is not a unit read here')
+  await expect(dialog).toContainText('/checks/0')
+  await dialog.getByRole('button', { name: 'Done' }).click()
+  await give('{ no json')
+  await expect(dialog).toContainText('line 1, column 3')
+  await dialog.getByRole('button', { name: 'Done' }).click()
+  await give(' '.repeat(10 * 1024 * 1024))
+  await expect(dialog).toContainText('10.0 MB; the most that is taken is 2 MB')
+})
+
+test('an unknown job, an unknown check and an unknown address say so', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/jobs/4711')
+  await expect(page.getByText('There is no job 4711.')).toBeVisible()
+  await page.goto('/jobs/31/checks/none')
+  await expect(page.getByText(/no check “none”/)).toBeVisible()
+  await page.goto('/nowhere')
+  await expect(page.getByText('There is nothing at this address')).toBeVisible()
+})
+
+test('the search finds, and says when it does not', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/')
+  await page.keyboard.press('/')
+  await page.keyboard.type('creamery 31')
+  await expect(page.getByRole('list', { name: 'Open jobs' }).getByRole('listitem')).toHaveCount(1)
+  await page.keyboard.type(' zebra')
+  await expect(page.getByText(/No job has “creamery 31 zebra” in it/)).toBeVisible()
+  await page.getByRole('button', { name: 'Clear the search' }).click()
+  await page.getByRole('link', { name: 'Finished' }).click()
+  await expect(page.getByRole('list', { name: 'Finished jobs' }).getByRole('listitem')).toHaveCount(30)
+})

@@ -1,0 +1,24 @@
+import { defineConfig } from '@playwright/test'
+
+// Debian's Chromium, against a server that the caller has started: cargo test does.
+export default defineConfig({
+  testDir: 'e2e',
+  workers: 1,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  reporter: 'list',
+  use: {
+    baseURL: process.env.DRY_ANVIL_AT ?? 'http://127.0.0.1:7410',
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+})
