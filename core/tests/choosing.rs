@@ -157,13 +157,17 @@ fn source() -> impl Strategy<Value = Source> {
 }
 
 prop_compose! {
-    /// Sizes on a coarse grid (many equal totals) or as a micrometer gives them (none equal).
-    fn stock()(grid in prop_oneof![Just(50_000_i64), Just(1_000), Just(1)])
+    /// Sizes on a coarse grid (many equal totals) or as a micrometer gives them (none equal); all
+    /// from one drawer and as sure as each other, or of every source.
+    fn stock()(grid in prop_oneof![Just(50_000_i64), Just(1_000), Just(1)], alike in any::<bool>())
         (lines in prop::collection::vec(
             (1_i64..2_000_000, 0_u32..4, prop_oneof![Just(0.0), Just(900.0), Just(5_773.5)], source()), 1..9),
-         grid in Just(grid)) -> Vec<Stock> {
+         grid in Just(grid), alike in Just(alike)) -> Vec<Stock> {
         lines.into_iter().map(|(nm, quantity, u_nm, source)| Stock {
-            thickness_nm: Length::from_nm((nm / grid + 1) * grid), u_nm, quantity, source,
+            thickness_nm: Length::from_nm((nm / grid + 1) * grid),
+            u_nm: if alike { 900.0 } else { u_nm },
+            quantity,
+            source: if alike { Source::OnHand } else { source },
         }).collect()
     }
 }

@@ -2,6 +2,7 @@
 
 use std::cmp::Ordering;
 
+use super::MOST_PIECES;
 use crate::drawer::Source;
 
 /// A stack with what its rank depends on.
@@ -12,10 +13,41 @@ pub(super) struct Candidate {
     pub distance: f64,
     pub chance: f64,
     pub source: Source,
-    /// The lines of stock, ascending by thickness.
-    pub lines: Vec<u16>,
-    /// Their thicknesses, ascending.
-    pub sizes: Vec<i64>,
+    /// The lines of stock and their thicknesses, ascending by thickness.
+    pub pieces: Stack,
+}
+
+/// A stack of up to eight lines of stock, without a heap of its own: millions are looked at.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Stack {
+    lines: [u16; MOST_PIECES as usize],
+    sizes: [i64; MOST_PIECES as usize],
+    len: usize,
+}
+
+impl Stack {
+    pub fn push(&mut self, line: u16, size: i64) {
+        self.lines[self.len] = line;
+        self.sizes[self.len] = size;
+        self.len += 1;
+    }
+
+    pub const fn len(&self) -> usize {
+        self.len
+    }
+
+    pub fn lines(&self) -> &[u16] {
+        &self.lines[..self.len]
+    }
+
+    /// The thickness of the thinnest piece; nothing where there is none.
+    pub fn thinnest(&self) -> i64 {
+        self.sizes().first().copied().unwrap_or(0)
+    }
+
+    fn sizes(&self) -> &[i64] {
+        &self.sizes[..self.len]
+    }
 }
 
 impl Candidate {
@@ -32,12 +64,12 @@ impl Candidate {
                 };
                 chance.then(self.distance.total_cmp(&other.distance))
             })
-            .then(self.lines.len().cmp(&other.lines.len()))
+            .then(self.pieces.len().cmp(&other.pieces.len()))
             .then(self.source.cmp(&other.source))
             // Thin shims are springy: of two equal stacks, the one with the thicker thinnest piece.
-            .then_with(|| other.sizes.cmp(&self.sizes))
+            .then_with(|| other.pieces.sizes().cmp(self.pieces.sizes()))
             .then(other.chance.total_cmp(&self.chance))
-            .then(self.lines.cmp(&other.lines))
+            .then(self.pieces.lines().cmp(other.pieces.lines()))
     }
 }
 

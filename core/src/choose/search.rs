@@ -1,16 +1,14 @@
 //! The exact search: outward from the target for settings that reach the floor, then outward from
 //! the window for the rest.
 
-use std::collections::HashMap;
-
 use super::halves::{Half, Halves, joins, multisets};
-use super::rank::{Candidate, Shortlist};
+use super::rank::{Candidate, Shortlist, Stack};
 use super::{Choice, ChooseError, FAR_INSIDE, MOST_HALVES, Request};
-use crate::drawer::Stock;
+use crate::drawer::{Source, Stock};
 use crate::judge::chance;
 
 /// The first radius searched round the target, in nanometres; doubled until nothing is left.
-const FIRST_RADIUS: f64 = 64.0;
+const FIRST_RADIUS: f64 = 16.0;
 
 /// The best settings, best first.
 pub(super) fn best(request: &Request<'_>) -> Result<Vec<Choice>, ChooseError> {
@@ -29,7 +27,12 @@ pub(super) fn best(request: &Request<'_>) -> Result<Vec<Choice>, ChooseError> {
         .into_best()
         .iter()
         .map(|c| {
-            let pieces: Vec<&Stock> = c.lines.iter().map(|l| &stock[usize::from(*l)]).collect();
+            let pieces: Vec<&Stock> = c
+                .pieces
+                .lines()
+                .iter()
+                .map(|l| &stock[usize::from(*l)])
+                .collect();
             request.describe(&pieces)
         })
         .collect())
@@ -60,12 +63,18 @@ struct Search<'a> {
     stock: Vec<Stock>,
     halves: Vec<Halves>,
     list: Shortlist,
-    /// Chances already worked out, by total and variance of the pieces.
-    chances: HashMap<(i64, u64), f64>,
+    /// The last chance worked out, with its total and the variance of its pieces.
+    last_chance: (i64, u64, f64),
     /// For each count of pieces, the smallest and largest variance its pieces can have.
     variances: Vec<(f64, f64)>,
     /// The smallest and largest total that any stack can have.
     totals: (i64, i64),
+    /// The readiest source there is.
+    readiest: Source,
+    /// Every line of stock has the same uncertainty.
+    all_as_sure: bool,
+    /// And the same source.
+    all_alike: bool,
 }
 
 impl<'a> Search<'a> {
@@ -86,12 +95,22 @@ impl<'a> Search<'a> {
             .map(|n| (n as f64 * least, n as f64 * largest))
             .collect();
         let thickest = stock.last().map_or(0, |s| s.thickness_nm.nm());
+        let all_as_sure = stock
+            .windows(2)
+            .all(|w| w[0].u_nm.to_bits() == w[1].u_nm.to_bits());
         Self {
             request,
+            readiest: stock
+                .iter()
+                .map(|s| s.source)
+                .min()
+                .unwrap_or(Source::OnHand),
+            all_as_sure,
+            all_alike: all_as_sure && stock.windows(2).all(|w| w[0].source == w[1].source),
             stock,
             halves,
             list: Shortlist::new(request.best),
-            chances: HashMap::new(),
+            last_chance: (i64::MIN, 0, 0.0),
             variances,
             totals: (0, thickest.saturating_mul(i64::from(request.most_pieces))),
         }
@@ -111,12 +130,14 @@ impl<'a> Search<'a> {
             })
             .collect();
         let mut radius = FIRST_RADIUS;
+        let mut looked_at = f64::NEG_INFINITY;
         loop {
             for count in self.counts() {
                 let Some((tight, loose)) = bands[count] else {
                     continue;
                 };
-                self.within(count, true, |search| {
+                let seen = |predicted: f64| aim.distance_nm(predicted) <= looked_at;
+                self.within(count, true, seen, |search| {
                     let worst = search.list.worst().map_or(f64::INFINITY, |w| w.distance);
                     let around = radius.min(worst);
                     // A nanometre of slack: the band's edges are found by halving.
@@ -128,6 +149,7 @@ impl<'a> Search<'a> {
             if done || radius > reach {
                 return;
             }
+            looked_at = radius;
             radius *= 2.0;
         }
     }
@@ -150,9 +172,11 @@ impl<'a> Search<'a> {
         let reach = self.reach(from.max(-FAR_INSIDE), to.min(FAR_INSIDE));
         let aim = self.request.aim;
         let mut radius = FIRST_RADIUS;
+        let mut looked_at = f64::NEG_INFINITY;
         loop {
             for count in self.counts() {
-                self.within(count, false, |_| (from - radius, to + radius));
+                let seen = |predicted: f64| (from - predicted).max(predicted - to) <= looked_at;
+                self.within(count, false, seen, |_| (from - radius, to + radius));
             }
             if radius > reach {
                 return;
@@ -172,6 +196,7 @@ impl<'a> Search<'a> {
             if done {
                 return;
             }
+            looked_at = radius;
             radius *= 2.0;
         }
     }
@@ -211,8 +236,14 @@ impl<'a> Search<'a> {
     }
 
     /// Offers every stack of `count` pieces whose prediction lies in the range that `range` gives
-    /// (asked again as the list fills), in one sweep over both halves.
-    fn within(&mut self, count: usize, floor: bool, range: impl Fn(&Self) -> (f64, f64)) {
+    /// (asked again as the list fills) and was not `seen` before, in one sweep over both halves.
+    fn within(
+        &mut self,
+        count: usize,
+        floor: bool,
+        seen: impl Fn(f64) -> bool,
+        range: impl Fn(&Self) -> (f64, f64),
+    ) {
         let (low_count, high_count) = (count / 2, count - count / 2);
         let lows = std::mem::take(&mut self.halves[low_count].runs);
         let highs = if low_count == high_count {
@@ -220,20 +251,27 @@ impl<'a> Search<'a> {
         } else {
             std::mem::take(&mut self.halves[high_count].runs)
         };
-        let mut top = highs.len();
-        for low in &lows {
+        // Thick low halves first: they make the better of equal stacks, and the rest is passed over.
+        let mut top = 0;
+        for low in lows.iter().rev() {
             let (from, to) = range(self);
             let ends = [from, to].map(|c| self.request.total_for(c));
             let (least, most) = (ends[0].min(ends[1]), ends[0].max(ends[1]));
-            while top > 0 && (low.0 + highs[top - 1].0) as f64 > most + 1.0 {
+            let over = |high: &(i64, usize, usize)| (low.0 + high.0) as f64 > most + 1.0;
+            while top < highs.len() && !over(&highs[top]) {
+                top += 1;
+            }
+            while top > 0 && over(&highs[top - 1]) {
                 top -= 1;
             }
             for high in highs[..top].iter().rev() {
                 let total = low.0 + high.0;
-                if (total as f64) < least - 1.0 {
+                // The low half holds the thinner pieces, so it is no thicker on average.
+                let upside_down = low.0 * high_count as i64 > high.0 * low_count as i64;
+                if (total as f64) < least - 1.0 || upside_down {
                     break;
                 }
-                if !self.settled(total, count, floor) {
+                if !seen(self.request.predicted_nm(total)) && !self.settled(total, count, floor) {
                     self.offer_runs(low_count, high_count, low, high, total, floor);
                 }
             }
@@ -252,9 +290,9 @@ impl<'a> Search<'a> {
         if let Some(known) = self.list.of_total(total) {
             if known.reaches_floor {
                 // Its distance is the same, and fewer pieces win.
-                return known.lines.len() < count || !floor;
+                return known.pieces.len() < count || !floor;
             }
-            return inside && known.lines.len() < count && bound() <= known.chance;
+            return inside && known.pieces.len() < count && bound() <= known.chance;
         }
         let Some(worst) = self.list.worst() else {
             return floor && !inside;
@@ -263,7 +301,7 @@ impl<'a> Search<'a> {
         if floor {
             let nearer = distance < worst.distance
                 || !worst.reaches_floor
-                || (distance <= worst.distance && count <= worst.lines.len());
+                || (distance <= worst.distance && count <= worst.pieces.len());
             return !nearer || !inside;
         }
         inside && bound() < worst.chance
@@ -278,31 +316,59 @@ impl<'a> Search<'a> {
         total: i64,
         floor: bool,
     ) {
+        let count = low_count + high_count;
         for a in low.1..low.2 {
+            let low = self.halves[low_count].all[a];
+            if self.thinner_than_known(&low, count, total) {
+                continue;
+            }
             for b in high.1..high.2 {
-                let low = self.halves[low_count].all[a];
                 let high = self.halves[high_count].all[b];
                 if joins(&low, &high, &self.stock) {
                     self.offer(&low, &high, total, floor);
+                    if self.all_alike {
+                        // The best of this low half: the rest differ only in thinner pieces.
+                        break;
+                    }
                 }
             }
         }
+    }
+
+    /// Whether a stack of this total and count is known whose thinnest piece is thicker than that of
+    /// any stack of this low half, and nothing that ranks before that can be better.
+    fn thinner_than_known(&self, low: &Half, count: usize, total: i64) -> bool {
+        let (Some(known), Some(thinnest)) = (self.list.of_total(total), low.lines().first()) else {
+            return false;
+        };
+        (known.reaches_floor || self.all_as_sure)
+            && known.source == self.readiest
+            && known.pieces.len() == count
+            && known.pieces.thinnest() > self.stock[usize::from(*thinnest)].thickness_nm.nm()
     }
 
     fn offer(&mut self, low: &Half, high: &Half, total: i64, floor: bool) {
         let request = self.request;
         let predicted = request.predicted_nm(total);
         // Summed in the canonical order, so that the same stack always has the same variance.
-        let lines: Vec<u16> = low.lines().iter().chain(high.lines()).copied().collect();
-        let stack = lines.iter().map(|l| &self.stock[usize::from(*l)]);
-        let u2: f64 = stack.clone().map(|s| s.u_nm * s.u_nm).sum();
-        let chance = *self
-            .chances
-            .entry((total, u2.to_bits()))
-            .or_insert_with(|| {
+        let mut pieces = Stack::default();
+        let mut u2 = 0.0;
+        let mut source = Source::OnHand;
+        for line in low.lines().iter().chain(high.lines()) {
+            let stock = &self.stock[usize::from(*line)];
+            pieces.push(*line, stock.thickness_nm.nm());
+            u2 += stock.u_nm * stock.u_nm;
+            source = source.max(stock.source);
+        }
+        let chance = match self.last_chance {
+            (of, variance, chance) if of == total && variance == u2.to_bits() => chance,
+            _ => {
                 let (u, dof) = request.predicted_u(u2);
-                chance(predicted, u, dof, request.window)
-            });
+                let chance = chance(predicted, u, dof, request.window);
+                self.last_chance = (total, u2.to_bits(), chance);
+                chance
+            }
+        };
         let reaches_floor = chance >= request.floor;
         if floor && !reaches_floor {
             return;
@@ -312,13 +378,8 @@ impl<'a> Search<'a> {
             reaches_floor,
             distance: request.aim.distance_nm(predicted),
             chance,
-            source: stack
-                .clone()
-                .map(|s| s.source)
-                .max()
-                .unwrap_or(crate::drawer::Source::OnHand),
-            sizes: stack.map(|s| s.thickness_nm.nm()).collect(),
-            lines,
+            source,
+            pieces,
         };
         self.list.offer(candidate);
     }
