@@ -113,7 +113,8 @@ build_web() {
   step "Front end"
   local stamp=$root/web/node_modules/.dry-anvil-stamp
   if [ ! -e "$stamp" ] || [ "$root/web/package-lock.json" -nt "$stamp" ]; then
-    (cd "$root/web" && npm ci --no-audit --no-fund --loglevel=error) || fail "npm could not install the front end's packages; see above"
+    # Not `npm ci`: it refuses a lock file without the packages of platforms this is not meant for.
+    (cd "$root/web" && npm install --no-audit --no-fund --loglevel=error) || fail "npm could not install the front end's packages; see above"
     touch "$stamp"
   fi
   (cd "$root/web" && npm run --silent build) || fail "the front end did not build; see above"

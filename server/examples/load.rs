@@ -1,0 +1,78 @@
+//! `load HOST:PORT JOBS SECONDS`: thirty-two clients on loopback, one kind of request at a time.
+
+use std::sync::Arc;
+use std::sync::atomic::{AtomicUsize, Ordering};
+use std::time::{Duration, Instant};
+
+const CLIENTS: usize = 32;
+
+#[derive(Clone, Copy)]
+enum Kind {
+    Bench,
+    Box,
+    Read,
+}
+
+#[tokio::main]
+async fn main() {
+    let words: Vec<String> = std::env::args().skip(1).collect();
+    let [at, jobs, seconds] = words.as_slice() else {
+        panic!("usage: load HOST:PORT JOBS SECONDS");
+    };
+    let jobs: usize = jobs.parse().expect("JOBS is a whole number");
+    let time = Duration::from_secs(seconds.parse().expect("SECONDS is a whole number"));
+    let client = reqwest::Client::new();
+    let ready = format!("http://{at}/readyz");
+    for _ in 0..200 {
+        if client.get(&ready).send().await.is_ok_and(|a| a.status().is_success()) {
+            break;
+        }
+        tokio::time::sleep(Duration::from_millis(50)).await;
+    }
+    println!("{CLIENTS} clients, one after another without a pause, {jobs} jobs:");
+    for (name, kind) in [("Bench list", Kind::Bench), ("a Box", Kind::Box), ("saving a reading", Kind::Read)] {
+        let mut times = run(&client, at, jobs, time, kind).await;
+        times.sort_unstable();
+        let at = |share: f64| times[((times.len() - 1) as f64 * share).round() as usize].as_secs_f64() * 1e3;
+        println!(
+            "{name:>17}: p50 {:>6.1} ms, p99 {:>6.1} ms, {:>6.0} a second",
+            at(0.5),
+            at(0.99),
+            times.len() as f64 / time.as_secs_f64()
+        );
+    }
+}
+
+async fn run(client: &reqwest::Client, at: &str, jobs: usize, time: Duration, kind: Kind) -> Vec<Duration> {
+    let turn = Arc::new(AtomicUsize::new(0));
+    let end = Instant::now() + time;
+    let one = |client: reqwest::Client, at: String, turn: Arc<AtomicUsize>| async move {
+        let mut times = Vec::new();
+        while Instant::now() < end {
+            let n = turn.fetch_add(1, Ordering::Relaxed);
+            let job = n * 7919 % jobs + 1;
+            let request = match kind {
+                Kind::Bench => client.get(format!("http://{at}/api/jobs")),
+                Kind::Box => client.get(format!("http://{at}/api/jobs/{job}")),
+                Kind::Read => client
+                    .post(format!("http://{at}/api/jobs/{job}/checks/second-side/readings"))
+                    .header("Idempotency-Key", format!("load-{}-{n}", std::process::id()))
+                    .json(&serde_json::json!({"typed": "0.21", "unit": "mm", "who": "RT"})),
+            };
+            let start = Instant::now();
+            let answer = request.send().await.expect("the server answers");
+            let status = answer.status();
+            answer.bytes().await.expect("the answer is whole");
+            assert!(status.is_success(), "{status}");
+            times.push(start.elapsed());
+        }
+        times
+    };
+    let clients: Vec<_> =
+        (0..CLIENTS).map(|_| tokio::spawn(one(client.clone(), at.to_owned(), Arc::clone(&turn)))).collect();
+    let mut all = Vec::new();
+    for client in clients {
+        all.extend(client.await.expect("a client ends well"));
+    }
+    all
+}
