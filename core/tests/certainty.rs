@@ -74,7 +74,7 @@ fn the_end_gauge_example_of_the_gum() {
     assert!((dof.unwrap() - 16.7).abs() < 0.3, "{dof:?}");
 }
 
-/// NIST statistical reference data, "NumAcc2" from memory: 1001 values alternating about 1.2 by
+/// NIST statistical reference data, `NumAcc2`, from memory: 1001 values alternating about 1.2 by
 /// 0.1, mean 1.2 and deviation 0.1 exactly. Here in whole nanometres on a large offset, which
 /// catches arithmetic that squares before it subtracts.
 #[test]

@@ -1,5 +1,7 @@
 //! Sheets and drawers as files: what is written is read back, and every fault is named by its place.
 
+#![allow(clippy::too_many_lines)] // a table of cases is as long as it is
+
 use anvil_core::length::Length;
 use anvil_core::rail::rail;
 use anvil_core::sheet::{self, Sheet};
@@ -170,7 +172,8 @@ fn every_fault_is_named_by_its_place() {
         ),
         (
             |v| {
-                v["families"][0]["sizes"] = json!([{"thickness": "1 in"}, {"thickness": "25.4 mm"}])
+                v["families"][0]["sizes"] =
+                    json!([{"thickness": "1 in"}, {"thickness": "25.4 mm"}]);
             },
             "/families/0/sizes/1/thickness",
             "listed twice",

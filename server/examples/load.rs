@@ -24,26 +24,41 @@ async fn main() {
     let client = reqwest::Client::new();
     let ready = format!("http://{at}/readyz");
     for _ in 0..200 {
-        if client.get(&ready).send().await.is_ok_and(|a| a.status().is_success()) {
+        if client
+            .get(&ready)
+            .send()
+            .await
+            .is_ok_and(|a| a.status().is_success())
+        {
             break;
         }
         tokio::time::sleep(Duration::from_millis(50)).await;
     }
     println!("{CLIENTS} clients, one after another without a pause, {jobs} jobs:");
-    for (name, kind) in [("Bench list", Kind::Bench), ("a Box", Kind::Box), ("saving a reading", Kind::Read)] {
+    for (name, kind) in [
+        ("Bench list", Kind::Bench),
+        ("a Box", Kind::Box),
+        ("saving a reading", Kind::Read),
+    ] {
         let mut times = run(&client, at, jobs, time, kind).await;
         times.sort_unstable();
-        let at = |share: f64| times[((times.len() - 1) as f64 * share).round() as usize].as_secs_f64() * 1e3;
+        let at = |per_cent: usize| times[(times.len() - 1) * per_cent / 100].as_secs_f64() * 1e3;
         println!(
             "{name:>17}: p50 {:>6.1} ms, p99 {:>6.1} ms, {:>6.0} a second",
-            at(0.5),
-            at(0.99),
+            at(50),
+            at(99),
             times.len() as f64 / time.as_secs_f64()
         );
     }
 }
 
-async fn run(client: &reqwest::Client, at: &str, jobs: usize, time: Duration, kind: Kind) -> Vec<Duration> {
+async fn run(
+    client: &reqwest::Client,
+    at: &str,
+    jobs: usize,
+    time: Duration,
+    kind: Kind,
+) -> Vec<Duration> {
     let turn = Arc::new(AtomicUsize::new(0));
     let end = Instant::now() + time;
     let one = |client: reqwest::Client, at: String, turn: Arc<AtomicUsize>| async move {
@@ -55,8 +70,13 @@ async fn run(client: &reqwest::Client, at: &str, jobs: usize, time: Duration, ki
                 Kind::Bench => client.get(format!("http://{at}/api/jobs")),
                 Kind::Box => client.get(format!("http://{at}/api/jobs/{job}")),
                 Kind::Read => client
-                    .post(format!("http://{at}/api/jobs/{job}/checks/second-side/readings"))
-                    .header("Idempotency-Key", format!("load-{}-{n}", std::process::id()))
+                    .post(format!(
+                        "http://{at}/api/jobs/{job}/checks/second-side/readings"
+                    ))
+                    .header(
+                        "Idempotency-Key",
+                        format!("load-{}-{n}", std::process::id()),
+                    )
                     .json(&serde_json::json!({"typed": "0.21", "unit": "mm", "who": "RT"})),
             };
             let start = Instant::now();
@@ -68,8 +88,9 @@ async fn run(client: &reqwest::Client, at: &str, jobs: usize, time: Duration, ki
         }
         times
     };
-    let clients: Vec<_> =
-        (0..CLIENTS).map(|_| tokio::spawn(one(client.clone(), at.to_owned(), Arc::clone(&turn)))).collect();
+    let clients: Vec<_> = (0..CLIENTS)
+        .map(|_| tokio::spawn(one(client.clone(), at.to_owned(), Arc::clone(&turn))))
+        .collect();
     let mut all = Vec::new();
     for client in clients {
         all.extend(client.await.expect("a client ends well"));

@@ -1,4 +1,4 @@
-//! One check over HTTP against a real PostgreSQL: the whole way, and every way it can go wrong.
+//! One check over HTTP against a real `PostgreSQL`: the whole way, and every way it can go wrong.
 
 mod house;
 
@@ -335,7 +335,7 @@ async fn many_at_once_never_reserve_a_piece_twice(pool: PgPool) {
             200 => {
                 reserved += answer.ok()["setting"]["pieces"][0]["reserved"]
                     .as_i64()
-                    .unwrap()
+                    .unwrap();
             }
             // Taken between looking and setting aside.
             _ => assert_eq!(answer.refused(409, "stock-taken")["status"], 409),

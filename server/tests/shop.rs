@@ -1,4 +1,4 @@
-//! Jobs, drawers, sheets, calculators and the guard over HTTP against a real PostgreSQL.
+//! Jobs, drawers, sheets, calculators and the guard over HTTP against a real `PostgreSQL`.
 
 mod house;
 

@@ -30,9 +30,7 @@ fn free_port() -> u16 {
 
 impl Cluster {
     fn new(dir: &Path) -> Self {
-        let bin = std::env::var_os("PG_BIN")
-            .map(PathBuf::from)
-            .unwrap_or_else(newest_installed);
+        let bin = std::env::var_os("PG_BIN").map_or_else(newest_installed, PathBuf::from);
         let as_root = String::from_utf8(Command::new("id").arg("-u").output().unwrap().stdout)
             .unwrap()
             .trim()

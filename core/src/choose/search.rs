@@ -252,6 +252,7 @@ impl<'a> Search<'a> {
             std::mem::take(&mut self.halves[high_count].runs)
         };
         // Thick low halves first: they make the better of equal stacks, and the rest is passed over.
+        let whole = |count: usize| i64::try_from(count).unwrap_or(i64::MAX);
         let mut top = 0;
         for low in lows.iter().rev() {
             let (from, to) = range(self);
@@ -267,7 +268,7 @@ impl<'a> Search<'a> {
             for high in highs[..top].iter().rev() {
                 let total = low.0 + high.0;
                 // The low half holds the thinner pieces, so it is no thicker on average.
-                let upside_down = low.0 * high_count as i64 > high.0 * low_count as i64;
+                let upside_down = low.0 * whole(high_count) > high.0 * whole(low_count);
                 if (total as f64) < least - 1.0 || upside_down {
                     break;
                 }
