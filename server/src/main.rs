@@ -18,7 +18,7 @@ async fn main() -> ExitCode {
     tracing_subscriber::fmt()
         .with_env_filter(
             tracing_subscriber::EnvFilter::try_from_default_env()
-                .unwrap_or_else(|_| "warn,dry_anvil=info".into()),
+                .unwrap_or_else(|_| "warn,rocket::launch=error,dry_anvil=info".into()),
         )
         .with_writer(std::io::stderr)
         .init();

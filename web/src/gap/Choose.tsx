@@ -157,7 +157,7 @@ function Ranked({ gap, act, choices }: { gap: Gap; act: Acting; choices: Schemas
           <th className="th">Piece</th>
           <th className="th text-right">Gives</th>
           <th className="th hidden sm:table-cell">Lands</th>
-          <th className="th text-right whitespace-nowrap">In</th>
+          <th className="th text-right whitespace-nowrap">Chance</th>
           <th className="th" />
         </tr>
       </thead>

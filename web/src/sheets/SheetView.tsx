@@ -5,12 +5,13 @@ import { Loading, Trouble } from '../ui/Parts'
 import { ShaftRail } from '../ui/ShaftRail'
 import { useBench } from '../ui/bench-state'
 import { useTitle } from '../ui/title'
-import { dayText, windowWords } from '../ui/units'
+import { dayText, unitName, windowWords } from '../ui/units'
 import { boxName, kindName } from '../ui/words'
 
 export function SheetView() {
   const { sheetKey = '' } = useParams()
   const { data: sheet, error } = useSheet(sheetKey)
+  const { unit } = useBench()
   useTitle(sheet?.name)
   if (error) return <Trouble error={error as unknown as Refused} />
   if (!sheet) return <Loading what="the sheet" />
@@ -36,6 +37,7 @@ export function SheetView() {
             phase: 'measure',
             call: null,
             shown_nm: null,
+            label: windowWords(c.window, unit).replace(` ${unitName[unit]}`, '').replace(' preload', ' p'),
           }))}
         />
       </section>

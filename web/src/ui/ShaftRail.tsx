@@ -11,7 +11,10 @@ import { phaseName } from './words'
 
 type Shaft = Schemas['RailShaft']
 type Block = Schemas['Block']
-export type RailCheck = Pick<Schemas['BoxCheck'], 'check_key' | 'name' | 'phase' | 'call' | 'shown_nm'>
+export type RailCheck = Pick<Schemas['BoxCheck'], 'check_key' | 'name' | 'phase' | 'call' | 'shown_nm'> & {
+  /** What its tag says in place of its state. */
+  label?: string
+}
 
 interface Props {
   rail: Schemas['Rail']
@@ -104,7 +107,7 @@ function ShaftLine({ shaft, checks, next, to, width, across, up, id }: LineProps
         const c = check.shown_nm == null ? null : clearance(check.shown_nm, unit)
         const text = c
           ? `${c.figure}${c.word === 'preload' ? '\u202fp' : ''}`
-          : (phaseName[check.phase] ?? '')
+          : (check.label ?? phaseName[check.phase] ?? '')
         const say = `${check.name}: ${c ? `${c.figure} ${unitName[unit]} ${c.word}, ${markWords[state]}, ` : ''}${phaseName[check.phase] ?? ''}`
         const ink = isNext ? 'var(--on-blue)' : 'var(--ink)'
         const open = (event: React.SyntheticEvent) => {
