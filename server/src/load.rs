@@ -14,7 +14,7 @@ use crate::gap::GapView;
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
 use crate::store::shop::{Person, ShopGauge};
-use crate::store::{self, Store};
+use crate::store::{self, Store, Tx};
 use crate::work::{self, On};
 
 #[derive(Deserialize)]
@@ -106,7 +106,9 @@ pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
         p.title + &faults.concat()
     };
     let shop: ShopFile = file(dir, "shop.json")?;
-    if !found(store, &shop).await.map_err(say)? {
+    // Shop, sheets and drawers come in together or not at all.
+    let mut tx = store.begin().await.map_err(|e| e.to_string())?;
+    if !found(store, &mut tx, &shop).await.map_err(say)? {
         return Ok(false);
     }
     let by = shop
@@ -120,7 +122,6 @@ pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
         .filter(|path| path.extension().is_some_and(|e| e == "json"))
         .collect();
     sheets.sort();
-    let mut tx = store.begin().await.map_err(|e| e.to_string())?;
     for path in sheets {
         let faulty = |p: Problem| format!("{}: {}", path.display(), say(p));
         let sheet = sheet::read(&text(&path)?)
@@ -149,22 +150,12 @@ pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
     Ok(true)
 }
 
-async fn found(store: &Store, shop: &ShopFile) -> Answer<bool> {
-    let mut tx = store.begin().await?;
-    if !store::shop::found(
-        store,
-        &mut tx,
-        &shop.name,
-        &shop.place,
-        shop.unit,
-        shop.floor,
-    )
-    .await?
-    {
+async fn found(store: &Store, tx: &mut Tx, shop: &ShopFile) -> Answer<bool> {
+    if !store::shop::found(store, tx, &shop.name, &shop.place, shop.unit, shop.floor).await? {
         return Ok(false);
     }
     for person in &shop.people {
-        store::shop::add_person(store, &mut tx, person).await?;
+        store::shop::add_person(store, tx, person).await?;
     }
     for gauge in &shop.gauges {
         let figures = Figures {
@@ -182,9 +173,8 @@ async fn found(store: &Store, shop: &ShopFile) -> Answer<bool> {
             figures,
             usual: gauge.usual,
         };
-        store::shop::add_gauge(store, &mut tx, &gauge).await?;
+        store::shop::add_gauge(store, tx, &gauge).await?;
     }
-    tx.commit().await?;
     Ok(true)
 }
 
