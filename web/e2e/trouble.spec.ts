@@ -110,7 +110,9 @@ test('an unknown job, an unknown check and an unknown address say so', async ({ 
 test('the search finds, and says when it does not', async ({ page }) => {
   await atTheBench(page)
   await page.goto('/')
+  await expect(page.getByRole('list', { name: 'Open jobs' })).toBeVisible()
   await page.keyboard.press('/')
+  await expect(page.getByRole('searchbox')).toBeFocused()
   await page.keyboard.type('creamery 31')
   await expect(page.getByRole('list', { name: 'Open jobs' }).getByRole('listitem')).toHaveCount(1)
   await page.keyboard.type(' zebra')
