@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 import { answer, server, writeKey, type Box, type Refused, type Schemas } from '../api/client'
 import { useBox } from '../api/hooks'
-import { Loading, Trouble } from '../ui/Parts'
+import { Cautions, Loading, Trouble } from '../ui/Parts'
 import { ShaftRail } from '../ui/ShaftRail'
 import { StateMark, markOf, markWords } from '../ui/StateMark'
 import { useBench } from '../ui/bench-state'
@@ -153,17 +153,7 @@ function Card({ box }: { box: Box }) {
         </Link>
         , revision {box.revision}.
       </p>
-      {box.cautions.map((c) => (
-        <p key={c} className="mt-2 flex gap-2 text-ink">
-          <span aria-hidden="true" className="font-bold text-oxide">
-            △
-          </span>
-          <span>
-            <span className="sr-only">Caution: </span>
-            {c}
-          </span>
-        </p>
-      ))}
+      <Cautions of={box.cautions} />
     </section>
   )
 }

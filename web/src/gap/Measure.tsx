@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import type { Gap, Refused, Schemas } from '../api/client'
 import type { Act } from '../api/hooks'
 import { AskWho } from '../ui/Header'
-import { AskReason, Len, Working } from '../ui/Parts'
+import { AskReason, Cautions, Len, Working } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
 import { show, unitName } from '../ui/units'
 import { slipWords } from '../ui/words'
@@ -153,17 +153,7 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
         </div>
       )}
       {now.length === 0 && gap.ready.length > 0 && !closed && <Ready ready={gap.ready} />}
-      {gap.cautions.map((c) => (
-        <p key={c} className="mt-3 flex gap-2">
-          <span aria-hidden="true" className="font-bold text-oxide">
-            △
-          </span>
-          <span>
-            <span className="sr-only">Caution: </span>
-            {c}
-          </span>
-        </p>
-      ))}
+      <Cautions of={gap.cautions} />
       {striking !== null && (
         <AskReason
           title="Strike this reading out?"

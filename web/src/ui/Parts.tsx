@@ -63,6 +63,21 @@ export function Trouble({ error, what }: { error: Refused | null; what?: string 
   )
 }
 
+/** What can hurt somebody or the box, where it belongs. */
+export function Cautions({ of }: { of: string[] }) {
+  return of.map((c) => (
+    <p key={c} className="mt-3 flex gap-2 text-ink">
+      <span aria-hidden="true" className="font-bold text-oxide">
+        △
+      </span>
+      <span>
+        <span className="sr-only">Caution: </span>
+        {c}
+      </span>
+    </p>
+  ))
+}
+
 export function Loading({ what }: { what: string }) {
   return (
     <p role="status" className="p-6 text-dim">
