@@ -1,6 +1,6 @@
-//! `load HOST:PORT JOBS SECONDS`: thirty-two clients on loopback, one kind of request at a time.
+//! `load HOST:PORT JOBS SECONDS`: thirty-two clients on loopback, one kind of request at a time; at a
+//! pace of five requests a second each, far above any bench's, and then without a pause.
 
-use std::sync::Arc;
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::time::{Duration, Instant};
 
@@ -34,13 +34,33 @@ async fn main() {
         }
         tokio::time::sleep(Duration::from_millis(50)).await;
     }
-    println!("{CLIENTS} clients, one after another without a pause, {jobs} jobs:");
+    for pace in [Some(PACE), None] {
+        match pace {
+            Some(pace) => {
+                println!("{CLIENTS} clients, one request every {pace:?} each, {jobs} jobs:")
+            }
+            None => println!("{CLIENTS} clients without a pause:"),
+        }
+        report(&client, at, jobs, time, pace).await;
+    }
+}
+
+/// How often a client asks when it keeps a pace.
+const PACE: Duration = Duration::from_millis(200);
+
+async fn report(
+    client: &reqwest::Client,
+    at: &str,
+    jobs: usize,
+    time: Duration,
+    pace: Option<Duration>,
+) {
     for (name, kind) in [
         ("Bench list", Kind::Bench),
         ("a Box", Kind::Box),
         ("saving a reading", Kind::Read),
     ] {
-        let mut times = run(&client, at, jobs, time, kind).await;
+        let mut times = run(client, at, jobs, time, kind, pace).await;
         times.sort_unstable();
         let at = |per_cent: usize| times[(times.len() - 1) * per_cent / 100].as_secs_f64() * 1e3;
         println!(
@@ -58,13 +78,23 @@ async fn run(
     jobs: usize,
     time: Duration,
     kind: Kind,
+    pace: Option<Duration>,
 ) -> Vec<Duration> {
-    let turn = Arc::new(AtomicUsize::new(0));
+    // Counted on through all runs: no two writes have one key.
+    static TURN: AtomicUsize = AtomicUsize::new(0);
     let end = Instant::now() + time;
-    let one = |client: reqwest::Client, at: String, turn: Arc<AtomicUsize>| async move {
+    let one = |client: reqwest::Client, at: String, number: usize| async move {
         let mut times = Vec::new();
+        if let Some(pace) = pace {
+            // Not all at once.
+            tokio::time::sleep(pace * u32::try_from(number).unwrap_or(0) / 32).await;
+        }
+        let mut clock = pace.map(tokio::time::interval);
         while Instant::now() < end {
-            let n = turn.fetch_add(1, Ordering::Relaxed);
+            if let Some(clock) = &mut clock {
+                clock.tick().await;
+            }
+            let n = TURN.fetch_add(1, Ordering::Relaxed);
             let job = n * 7919 % jobs + 1;
             let request = match kind {
                 Kind::Bench => client.get(format!("http://{at}/api/jobs")),
@@ -89,7 +119,7 @@ async fn run(
         times
     };
     let clients: Vec<_> = (0..CLIENTS)
-        .map(|_| tokio::spawn(one(client.clone(), at.to_owned(), Arc::clone(&turn))))
+        .map(|number| tokio::spawn(one(client.clone(), at.to_owned(), number)))
         .collect();
     let mut all = Vec::new();
     for client in clients {

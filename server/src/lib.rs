@@ -17,6 +17,7 @@ pub mod store;
 pub mod work;
 
 use std::path::PathBuf;
+use std::str::FromStr;
 use std::time::Duration;
 
 use rocket::fairing::AdHoc;
@@ -24,8 +25,8 @@ use rocket::figment::Figment;
 use rocket::fs::{FileServer, NamedFile};
 use rocket::{Build, Rocket};
 use serde::Deserialize;
-use sqlx::PgPool;
-use sqlx::postgres::PgPoolOptions;
+use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
+use sqlx::{Connection, PgPool};
 
 use crate::store::Store;
 
@@ -50,12 +51,31 @@ pub fn figment() -> Figment {
         .merge(("limits.string", "2 MiB"))
 }
 
+/// A connection idle for longer is asked whether it still stands before it is used.
+const SURELY_THERE: Duration = Duration::from_secs(1);
+
 /// A pool of connections to the database.
+///
+/// Twice as many as there are processors, for the database works on the same machine: more would
+/// only wait for each other. Statements keep one plan each: what they ask is always of one kind, and
+/// planning them anew took longer than answering.
 pub async fn connect(url: &str) -> sqlx::Result<PgPool> {
+    let processors = std::thread::available_parallelism().map_or(2, std::num::NonZero::get);
+    let options =
+        PgConnectOptions::from_str(url)?.options([("plan_cache_mode", "force_generic_plan")]);
     PgPoolOptions::new()
-        .max_connections(16)
+        .max_connections(u32::try_from(processors * 2).unwrap_or(u32::MAX))
         .acquire_timeout(Duration::from_secs(5))
-        .connect(url)
+        .test_before_acquire(false)
+        .before_acquire(|connection, meta| {
+            Box::pin(async move {
+                if meta.idle_for > SURELY_THERE {
+                    connection.ping().await?;
+                }
+                Ok(true)
+            })
+        })
+        .connect_with(options)
         .await
 }
 

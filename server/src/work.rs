@@ -63,7 +63,7 @@ impl On<'_> {
         }
         shop::known(self.store, &mut tx, self.who).await?;
         let head = check::hold(self.store, &mut tx, self.job_no, self.key).await?;
-        let sheet = sheet::revision(self.store, &head.sheet_key, head.revision).await?;
+        let sheet = sheet::revision(self.store, &mut *tx, &head.sheet_key, head.revision).await?;
         let family = Spec::of(&sheet, self.key)?.family();
         let record =
             check::record(self.store, &mut *tx, head, self.job_no, self.key, family).await?;
@@ -73,7 +73,8 @@ impl On<'_> {
     /// The check as it stands.
     pub async fn view(&self) -> Answer<GapView> {
         let head = check::head(self.store, self.job_no, self.key).await?;
-        let sheet = sheet::revision(self.store, &head.sheet_key, head.revision).await?;
+        let sheet =
+            sheet::revision(self.store, &self.store.pool, &head.sheet_key, head.revision).await?;
         let spec = Spec::of(&sheet, self.key)?;
         let family = spec.family();
         let record = check::record(
@@ -555,7 +556,7 @@ pub async fn count(
             continue;
         }
         let head = store::check::hold(store, tx, job_no, &key).await?;
-        let sheet = sheet::revision(store, &head.sheet_key, head.revision).await?;
+        let sheet = sheet::revision(store, &mut **tx, &head.sheet_key, head.revision).await?;
         let spec = Spec::of(&sheet, &key)?;
         let mut record = check::record(store, &mut **tx, head, job_no, &key, spec.family()).await?;
         settle(store, tx, &mut record, &spec).await?;

@@ -58,13 +58,42 @@ fn merged(stock: &[Stock]) -> Vec<Stock> {
     sorted
 }
 
+/// Figures that take long to work out, kept for when they are asked for again: equal totals come up
+/// many times over. One slot for each of a few keys; a newer key takes the slot of an older.
+#[derive(Default)]
+struct Remembered(Vec<Option<((i64, u64), f64)>>);
+
+impl Remembered {
+    const SLOTS: usize = 1024;
+
+    fn or_find(&mut self, key: (i64, u64), find: impl FnOnce() -> f64) -> f64 {
+        if self.0.is_empty() {
+            self.0.resize(Self::SLOTS, None);
+        }
+        // Totals lie on grids: the multiplier spreads them, and its top ten bits name the slot.
+        let mixed =
+            (key.0.unsigned_abs() ^ key.1.rotate_left(32)).wrapping_mul(0x9e37_79b9_7f4a_7c15);
+        let slot = &mut self.0[usize::try_from(mixed >> 54).unwrap_or(0)];
+        match slot {
+            Some((of, figure)) if *of == key => *figure,
+            _ => {
+                let figure = find();
+                *slot = Some((key, figure));
+                figure
+            }
+        }
+    }
+}
+
 struct Search<'a> {
     request: &'a Request<'a>,
     stock: Vec<Stock>,
     halves: Vec<Halves>,
     list: Shortlist,
-    /// The last chance worked out, with its total and the variance of its pieces.
-    last_chance: (i64, u64, f64),
+    /// Chances worked out lately, by total and the variance of the pieces.
+    chances: Remembered,
+    /// The same of the bounds on them, by prediction and count of pieces.
+    bounds: Remembered,
     /// For each count of pieces, the smallest and largest variance its pieces can have.
     variances: Vec<(f64, f64)>,
     /// The smallest and largest total that any stack can have.
@@ -110,7 +139,8 @@ impl<'a> Search<'a> {
             stock,
             halves,
             list: Shortlist::new(request.best),
-            last_chance: (i64::MIN, 0, 0.0),
+            chances: Remembered::default(),
+            bounds: Remembered::default(),
             variances,
             totals: (0, thickest.saturating_mul(i64::from(request.most_pieces))),
         }
@@ -284,10 +314,27 @@ impl<'a> Search<'a> {
     }
 
     /// Whether no stack of `count` pieces can better what is known of this total.
-    fn settled(&self, total: i64, count: usize, floor: bool) -> bool {
+    fn settled(&mut self, total: i64, count: usize, floor: bool) -> bool {
         let predicted = self.request.predicted_nm(total);
         let inside = self.request.window.holds(predicted);
-        let bound = || self.bound_inside(count, predicted);
+        let mut bounds = std::mem::take(&mut self.bounds);
+        let settled = self.settled_with(total, count, floor, inside, || {
+            bounds.or_find((total, count as u64), || {
+                self.bound_inside(count, predicted)
+            })
+        });
+        self.bounds = bounds;
+        settled
+    }
+
+    fn settled_with(
+        &self,
+        total: i64,
+        count: usize,
+        floor: bool,
+        inside: bool,
+        mut bound: impl FnMut() -> f64,
+    ) -> bool {
         if let Some(known) = self.list.of_total(total) {
             if known.reaches_floor {
                 // Its distance is the same, and fewer pieces win.
@@ -298,8 +345,11 @@ impl<'a> Search<'a> {
         let Some(worst) = self.list.worst() else {
             return floor && !inside;
         };
-        let distance = self.request.aim.distance_nm(predicted);
         if floor {
+            let distance = self
+                .request
+                .aim
+                .distance_nm(self.request.predicted_nm(total));
             let nearer = distance < worst.distance
                 || !worst.reaches_floor
                 || (distance <= worst.distance && count <= worst.pieces.len());
@@ -321,7 +371,8 @@ impl<'a> Search<'a> {
         for a in low.1..low.2 {
             let low = self.halves[low_count].all[a];
             if self.thinner_than_known(&low, count, total) {
-                continue;
+                // Of equal sums the thicker thin pieces come first: the rest are thinner still.
+                break;
             }
             for b in high.1..high.2 {
                 let high = self.halves[high_count].all[b];
@@ -361,15 +412,10 @@ impl<'a> Search<'a> {
             u2 += stock.u_nm * stock.u_nm;
             source = source.max(stock.source);
         }
-        let chance = match self.last_chance {
-            (of, variance, chance) if of == total && variance == u2.to_bits() => chance,
-            _ => {
-                let (u, dof) = request.predicted_u(u2);
-                let chance = chance(predicted, u, dof, request.window);
-                self.last_chance = (total, u2.to_bits(), chance);
-                chance
-            }
-        };
+        let chance = self.chances.or_find((total, u2.to_bits()), || {
+            let (u, dof) = request.predicted_u(u2);
+            chance(predicted, u, dof, request.window)
+        });
         let reaches_floor = chance >= request.floor;
         if floor && !reaches_floor {
             return;

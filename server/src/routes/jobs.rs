@@ -54,11 +54,10 @@ pub async fn list(
             .collect(),
         before,
     };
-    let mut jobs = store::job::list(store, &asked).await?;
+    let (mut jobs, waiting) = store::job::list(store, &asked).await?;
     let page = usize::try_from(PAGE).unwrap_or(usize::MAX);
     let more = jobs.len() > page;
     jobs.truncate(page);
-    let waiting = store::job::phases(store).await?;
     Ok(Json(JobList {
         jobs,
         more,
@@ -203,9 +202,9 @@ pub struct BoxCheck {
     responses((status = 200, body = BoxView), (status = 404, body = Problem)))]
 #[get("/jobs/<job_no>")]
 pub async fn one(store: &State<Store>, job_no: i32) -> Answer<Json<BoxView>> {
-    let job = store::job::job(store, job_no).await?;
+    let job = store::job::job(store, &store.pool, job_no).await?;
     let rows = store::job::checks(store, &store.pool, job_no).await?;
-    let sheet = store::sheet::revision(store, &job.sheet_key, job.revision).await?;
+    let sheet = store::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
     let open: Vec<String> = rows
         .iter()
         .filter(|r| r.phase != "signed" && r.phase != "elsewhere")
@@ -286,7 +285,7 @@ pub async fn hand_over(
         .is_none()
     {
         store::shop::known(store, &mut tx, &by.who).await?;
-        let job = store::job::job(store, job_no).await?;
+        let job = store::job::job(store, &mut *tx, job_no).await?;
         seen.still(job.version, "This job")?;
         if job.row.signed_count < job.row.check_count {
             let open = job.row.check_count - job.row.signed_count;
@@ -344,8 +343,8 @@ pub struct Report {
 #[get("/jobs/<job_no>/report")]
 pub async fn report(store: &State<Store>, job_no: i32) -> Answer<Json<Report>> {
     let shop = store::shop::shop(store).await?;
-    let job = store::job::job(store, job_no).await?;
-    let sheet = store::sheet::revision(store, &job.sheet_key, job.revision).await?;
+    let job = store::job::job(store, &store.pool, job_no).await?;
+    let sheet = store::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
     let mut checks = Vec::new();
     let mut elsewhere = Vec::new();
     for check in &sheet.checks {

@@ -2,7 +2,8 @@
 
 use anvil_core::sheet::{CheckKind, Sheet};
 use chrono::{DateTime, Utc};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
+use sqlx::types::Json;
 use utoipa::ToSchema;
 
 use super::{Store, Tx};
@@ -38,7 +39,7 @@ pub struct JobRow {
 }
 
 /// How many open jobs wait for the same thing.
-#[derive(Clone, Debug, Serialize, ToSchema)]
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
 pub struct PhaseCount {
     /// What they wait for.
     pub phase: String,
@@ -62,8 +63,9 @@ pub struct Asked {
 /// How many jobs a page has.
 pub const PAGE: i64 = 40;
 
-/// Jobs, newest first; one more than a page where there are more.
-pub async fn list(store: &Store, asked: &Asked) -> Answer<Vec<JobRow>> {
+/// Jobs, newest first, one more than a page where there are more; and how many open jobs wait for
+/// each thing, which comes along with the rows, for the bench is looked at more than anything else.
+pub async fn list(store: &Store, asked: &Asked) -> Answer<(Vec<JobRow>, Vec<PhaseCount>)> {
     let like: Vec<String> = asked
         .words
         .iter()
@@ -78,49 +80,65 @@ pub async fn list(store: &Store, asked: &Asked) -> Answer<Vec<JobRow>> {
         })
         .collect();
     let before = asked.before.unwrap_or(i32::MAX);
-    // Two queries, so that each can use the index of its half of the jobs.
-    let rows = if asked.finished {
-        sqlx::query_as!(
-            JobRow,
-            "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at,
-                    j.next_check, j.next_name, j.next_phase, j.next_piece_nm,
-                    j.checks as check_count, j.signed as signed_count
-             from job j join sheet s using (shop_id, sheet_key, revision)
-             where j.shop_id = $1 and j.finished_at is not null and j.job_no < $2
-               and (cardinality($3::text[]) = 0 or j.searched like all($3))
-             order by j.job_no desc limit $4",
-            store.shop_id,
-            before,
-            &like,
-            PAGE + 1
-        )
-        .fetch_all(&store.pool)
-        .await?
-    } else {
-        sqlx::query_as!(
-            JobRow,
-            "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at,
-                    j.next_check, j.next_name, j.next_phase, j.next_piece_nm,
-                    j.checks as check_count, j.signed as signed_count
-             from job j join sheet s using (shop_id, sheet_key, revision)
-             where j.shop_id = $1 and j.finished_at is null and j.job_no < $2
-               and (cardinality($3::text[]) = 0 or j.searched like all($3))
-               and ($5::text is null or j.next_phase = $5)
-             order by j.job_no desc limit $4",
-            store.shop_id,
-            before,
-            &like,
-            PAGE + 1,
-            asked.phase
-        )
-        .fetch_all(&store.pool)
-        .await?
+    // Open and finished apart, so that each can use the index of its half of the jobs.
+    let rows = sqlx::query!(
+        r#"
+        select j.job_no as "job_no!", j.title as "title!", j.customer as "customer!", s.name as "sheet!",
+               j.opened_at as "opened_at!", j.finished_at, j.next_check, j.next_name, j.next_phase,
+               j.next_piece_nm, j.checks as "check_count!", j.signed as "signed_count!",
+               (select json_agg(w order by w.phase) from (
+                  select next_phase as phase, count(*) as jobs from job
+                  where shop_id = $1 and finished_at is null and next_phase is not null
+                  group by next_phase) w) as "waiting: Json<Vec<PhaseCount>>"
+        from (
+          (select * from job
+            where not $3 and shop_id = $1 and finished_at is null and job_no < $2
+              and (cardinality($4::text[]) = 0 or searched like all($4))
+              and ($5::text is null or next_phase = $5)
+            order by job_no desc limit $6)
+          union all
+          (select * from job
+            where $3 and shop_id = $1 and finished_at is not null and job_no < $2
+              and (cardinality($4::text[]) = 0 or searched like all($4))
+            order by job_no desc limit $6)) j
+        join sheet s using (shop_id, sheet_key, revision)
+        order by j.job_no desc
+        "#,
+        store.shop_id,
+        before,
+        asked.finished,
+        &like,
+        asked.phase,
+        PAGE + 1
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let waiting = match rows.first() {
+        Some(row) => row.waiting.as_ref().map_or_else(Vec::new, |w| w.0.clone()),
+        None => phases(store).await?,
     };
-    Ok(rows)
+    let jobs = rows
+        .into_iter()
+        .map(|r| JobRow {
+            job_no: r.job_no,
+            title: r.title,
+            customer: r.customer,
+            sheet: r.sheet,
+            opened_at: r.opened_at,
+            finished_at: r.finished_at,
+            next_check: r.next_check,
+            next_name: r.next_name,
+            next_phase: r.next_phase,
+            next_piece_nm: r.next_piece_nm,
+            check_count: r.check_count,
+            signed_count: r.signed_count,
+        })
+        .collect();
+    Ok((jobs, waiting))
 }
 
 /// How many open jobs wait for each thing.
-pub async fn phases(store: &Store) -> Answer<Vec<PhaseCount>> {
+async fn phases(store: &Store) -> Answer<Vec<PhaseCount>> {
     Ok(sqlx::query_as!(
         PhaseCount,
         r#"select next_phase as "phase!", count(*) as "jobs!" from job
@@ -169,7 +187,7 @@ pub struct CheckRow {
 }
 
 /// One job.
-pub async fn job(store: &Store, job_no: i32) -> Answer<Job> {
+pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32) -> Answer<Job> {
     let j = sqlx::query!(
         "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.next_check,
                 j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed, j.complaint, j.opened_by,
@@ -179,7 +197,7 @@ pub async fn job(store: &Store, job_no: i32) -> Answer<Job> {
         store.shop_id,
         job_no
     )
-    .fetch_optional(&store.pool)
+    .fetch_optional(run)
     .await?
     .ok_or_else(|| Problem::missing(format!("There is no job {job_no}.")))?;
     Ok(Job {

@@ -41,7 +41,15 @@ fn parse(body: &str) -> Answer<Sheet> {
 }
 
 /// A revision of a sheet, parsed; kept at hand once it has been read.
-pub async fn revision(store: &Store, key: &str, revision: i32) -> Answer<Arc<Sheet>> {
+///
+/// Inside a transaction it is read on that connection: one that waited for a second while holding a
+/// first could wait for ever.
+pub async fn revision<'e>(
+    store: &Store,
+    run: impl sqlx::PgExecutor<'e>,
+    key: &str,
+    revision: i32,
+) -> Answer<Arc<Sheet>> {
     let id = (key.to_owned(), revision);
     let at_hand = store
         .sheets
@@ -57,7 +65,7 @@ pub async fn revision(store: &Store, key: &str, revision: i32) -> Answer<Arc<She
         key,
         revision
     )
-    .fetch_one(&store.pool)
+    .fetch_one(run)
     .await?;
     let sheet = Arc::new(parse(&row.body)?);
     if let Ok(mut at_hand) = store.sheets.lock() {
