@@ -6,7 +6,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::working::Working;
+use crate::working::{Line, Working};
 
 /// What is known of a clearance from one way of measuring it.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -24,8 +24,33 @@ pub struct Estimate {
     pub spread_nm: f64,
     /// What the uncertainty is made of.
     pub parts: Vec<Part>,
+    /// Where it was bracketed by leaves: between these, and no likelier in the middle.
+    #[serde(default)]
+    pub bracket: Option<Bracket>,
+    /// It can sign a check off; an estimate by hand cannot.
+    #[serde(default = "yes")]
+    pub signs: bool,
+    /// What was noticed about the readings.
+    #[serde(default)]
+    pub notes: Vec<Line>,
     /// The arithmetic in full.
     pub working: Working,
+}
+
+const fn yes() -> bool {
+    true
+}
+
+/// A clearance bracketed: somewhere from `from_nm` up to `to_nm`.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Bracket {
+    /// The largest that goes, in nanometres.
+    pub from_nm: f64,
+    /// The smallest that does not, in nanometres.
+    pub to_nm: f64,
+    /// The standard uncertainty of these two ends, in nanometres.
+    pub u_ends_nm: f64,
 }
 
 /// One contribution to an uncertainty.
@@ -47,7 +72,7 @@ pub struct Part {
 pub enum Origin {
     /// The readings' own scatter.
     Scatter,
-    /// The gauge's stated repeatability, in place of the readings' own scatter.
+    /// The gauge's known repeatability, in place of the readings' own scatter.
     Repeatability,
     /// The step of the gauge's scale.
     Resolution,
@@ -57,13 +82,22 @@ pub enum Origin {
     Adjustment,
     /// The thickness of pieces.
     Pieces,
+    /// The gap between the leaf that goes and the one that does not.
+    Bracket,
+    /// The limits that a part is made to.
+    Tolerance,
+    /// Fingers.
+    Feel,
 }
 
 impl Estimate {
-    /// The half-width of the two-sided 95 % interval in nanometres: `t95(ν) u`.
+    /// The half-width of the two-sided 95 % interval in nanometres: `t95(ν) u`, or half the bracket.
     #[must_use]
     pub fn expanded_nm(&self) -> f64 {
-        crate::judge::t95(self.dof) * self.u_nm
+        self.bracket.map_or_else(
+            || crate::judge::t95(self.dof) * self.u_nm,
+            |b| (b.to_nm - b.from_nm) / 2.0,
+        )
     }
 }
 

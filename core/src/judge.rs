@@ -5,9 +5,9 @@
 //! manner of ISO 14253-1.
 
 use serde::{Deserialize, Serialize};
-use statrs::distribution::{ContinuousCDF, Normal, StudentsT};
+use statrs::distribution::{Continuous, ContinuousCDF, Normal, StudentsT};
 
-use crate::estimate::{Estimate, Origin, combine};
+use crate::estimate::{Bracket, Estimate, Origin, combine};
 use crate::window::Window;
 
 /// What can be said of a clearance against its window.
@@ -41,6 +41,19 @@ pub struct Verdict {
     pub to_high_nm: Option<f64>,
     /// What would settle a call too close to make.
     pub settled_by: Option<SettledBy>,
+    /// What one more reading would do for a call too close to make.
+    #[serde(default)]
+    pub one_more: Option<OneMore>,
+}
+
+/// What one more reading of the same kind would do, were the mean to stay where it is.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct OneMore {
+    /// The chance now that the clearance is on the other side of the limit than its mean, 0 to 1.
+    pub wrong_now: f64,
+    /// The same after one more reading.
+    pub wrong_then: f64,
 }
 
 /// What would settle a call that is too close to make, were the mean to stay where it is.
@@ -91,11 +104,22 @@ const LARGE_DOF: f64 = 1e5;
 /// ```
 #[must_use]
 pub fn chance(clearance_nm: f64, u_nm: f64, dof: Option<f64>, window: Window) -> f64 {
-    if u_nm <= 0.0 {
-        return if window.holds(clearance_nm) { 1.0 } else { 0.0 };
+    chance_between(clearance_nm, u_nm, dof, window.low_nm(), window.high_nm())
+}
+
+/// The chance that what is known as `value ± u` lies from `low` to `high`, either of which may be
+/// infinite; all in one unit.
+#[must_use]
+pub fn chance_between(value: f64, u: f64, dof: Option<f64>, low: f64, high: f64) -> f64 {
+    if u <= 0.0 {
+        return if (low..=high).contains(&value) {
+            1.0
+        } else {
+            0.0
+        };
     }
-    let low = (window.low_nm() - clearance_nm) / u_nm;
-    let high = (window.high_nm() - clearance_nm) / u_nm;
+    let low = (low - value) / u;
+    let high = (high - value) / u;
     let between = |below: &dyn Fn(f64) -> f64| {
         // In the upper tail both values crowd towards 1; mirrored, nothing is lost.
         if low > 0.0 {
@@ -121,28 +145,71 @@ fn edge(x: f64) -> Option<f64> {
     x.is_infinite().then_some(if x > 0.0 { 1.0 } else { 0.0 })
 }
 
+/// The chance that a bracketed clearance lies in the window: even over the bracket, and its ends
+/// themselves uncertain by `u_ends` (the rectangle folded with the normal, in closed form).
+fn chance_in_bracket(b: Bracket, window: Window) -> f64 {
+    let width = b.to_nm - b.from_nm;
+    let (low, high) = (window.low_nm(), window.high_nm());
+    if b.u_ends_nm <= 0.0 || width <= 0.0 {
+        let inside = b.to_nm.min(high) - b.from_nm.max(low);
+        return if width > 0.0 {
+            (inside / width).clamp(0.0, 1.0)
+        } else {
+            chance(b.from_nm, b.u_ends_nm, None, window)
+        };
+    }
+    let normal = Normal::standard();
+    // The integral of the normal's distribution: z Φ(z) + φ(z).
+    let area = |limit: f64, from: f64| {
+        let z = (limit - from) / b.u_ends_nm;
+        b.u_ends_nm * (z * normal.cdf(z) + normal.pdf(z))
+    };
+    let below = |limit: f64| {
+        edge(limit).unwrap_or_else(|| (area(limit, b.from_nm) - area(limit, b.to_nm)) / width)
+    };
+    (below(high) - below(low)).clamp(0.0, 1.0)
+}
+
 /// Judges an estimate against a window.
 #[must_use]
 pub fn judge(estimate: &Estimate, window: Window) -> Verdict {
     let expanded_nm = estimate.expanded_nm();
-    let call = call(estimate.clearance_nm, expanded_nm, window);
+    let c = estimate.clearance_nm;
+    let call = match estimate.bracket {
+        // A leaf that was refused is more than the clearance: that end does not count with it.
+        Some(b) if b.to_nm <= window.low_nm() => Call::Tight,
+        Some(b) => call_between(b.from_nm, b.to_nm, window.low_nm(), window.high_nm()),
+        None => call(c, expanded_nm, window),
+    };
     Verdict {
         call,
-        chance: chance(estimate.clearance_nm, estimate.u_nm, estimate.dof, window),
+        chance: estimate.bracket.map_or_else(
+            || chance(c, estimate.u_nm, estimate.dof, window),
+            |b| chance_in_bracket(b, window),
+        ),
         expanded_nm,
-        to_low_nm: window.low().map(|l| estimate.clearance_nm - l.as_f64()),
-        to_high_nm: window.high().map(|h| h.as_f64() - estimate.clearance_nm),
-        settled_by: (call == Call::TooClose).then(|| settled_by(estimate, window)),
+        to_low_nm: window.low().map(|l| c - l.as_f64()),
+        to_high_nm: window.high().map(|h| h.as_f64() - c),
+        settled_by: (call == Call::TooClose && estimate.bracket.is_none() && estimate.signs)
+            .then(|| settled_by(estimate, window)),
+        one_more: (call == Call::TooClose && estimate.bracket.is_none() && estimate.signs)
+            .then(|| one_more(estimate, window))
+            .flatten(),
     }
 }
 
 fn call(clearance_nm: f64, expanded_nm: f64, window: Window) -> Call {
     let (from, to) = (clearance_nm - expanded_nm, clearance_nm + expanded_nm);
-    if window.holds(from) && window.holds(to) {
+    call_between(from, to, window.low_nm(), window.high_nm())
+}
+
+/// The call on what lies somewhere from `from` to `to`, against the limits `low` and `high`.
+pub(crate) fn call_between(from: f64, to: f64, low: f64, high: f64) -> Call {
+    if low <= from && to <= high {
         Call::In
-    } else if to < window.low_nm() {
+    } else if to < low {
         Call::Tight
-    } else if from > window.high_nm() {
+    } else if from > high {
         Call::Loose
     } else {
         Call::TooClose
@@ -152,33 +219,56 @@ fn call(clearance_nm: f64, expanded_nm: f64, window: Window) -> Call {
 /// Nobody takes more readings of one check than this to settle an argument.
 const MOST_MORE: usize = 12;
 
+/// The contributions as they would be after so many more readings like these, with this gauge or
+/// with one that sees everything.
+fn after(estimate: &Estimate, more: usize, gauge: bool) -> (f64, Option<f64>) {
+    let n = estimate.readings as f64;
+    let scale_scatter = (n / (n + more as f64)).sqrt();
+    let parts: Vec<_> = estimate
+        .parts
+        .iter()
+        .filter(|p| gauge || !matches!(p.from, Origin::Resolution | Origin::PermissibleError))
+        .cloned()
+        .map(|mut part| {
+            if matches!(part.from, Origin::Scatter | Origin::Repeatability) {
+                part.u_nm *= scale_scatter;
+            }
+            if part.from == Origin::Scatter {
+                part.dof = part.dof.map(|d| d + more as f64);
+            }
+            part
+        })
+        .collect();
+    combine(&parts)
+}
+
 fn settled_by(estimate: &Estimate, window: Window) -> SettledBy {
-    let settles = |scale_scatter: f64, more: usize, gauge: bool| {
-        let parts: Vec<_> = estimate
-            .parts
-            .iter()
-            .filter(|p| gauge || !matches!(p.from, Origin::Resolution | Origin::PermissibleError))
-            .cloned()
-            .map(|mut part| {
-                if matches!(part.from, Origin::Scatter | Origin::Repeatability) {
-                    part.u_nm *= scale_scatter;
-                }
-                if part.from == Origin::Scatter {
-                    part.dof = part.dof.map(|d| d + more as f64);
-                }
-                part
-            })
-            .collect();
-        let (u, dof) = combine(&parts);
+    let settles = |more: usize, gauge: bool| {
+        let (u, dof) = after(estimate, more, gauge);
         call(estimate.clearance_nm, t95(dof) * u, window) != Call::TooClose
     };
-    let n = estimate.readings as f64;
-    let more = (1..=MOST_MORE).find(|more| settles((n / (n + *more as f64)).sqrt(), *more, true));
-    match more {
+    match (1..=MOST_MORE).find(|more| settles(*more, true)) {
         Some(more) => SettledBy::MoreReadings { more },
-        None if settles((n / (n + MOST_MORE as f64)).sqrt(), MOST_MORE, false) => {
-            SettledBy::FinerGauge
-        }
+        None if settles(MOST_MORE, false) => SettledBy::FinerGauge,
         None => SettledBy::Judgement,
     }
+}
+
+/// What one more reading like these would do to the chance of being wrong, were the mean to stay.
+fn one_more(estimate: &Estimate, window: Window) -> Option<OneMore> {
+    let c = estimate.clearance_nm;
+    let wrong = |u, dof| {
+        let inside = chance(c, u, dof, window);
+        if window.holds(c) {
+            1.0 - inside
+        } else {
+            inside
+        }
+    };
+    let (u, dof) = after(estimate, 1, true);
+    let readings = estimate.readings > 0;
+    readings.then(|| OneMore {
+        wrong_now: wrong(estimate.u_nm, estimate.dof),
+        wrong_then: wrong(u, dof),
+    })
 }

@@ -4,6 +4,7 @@
 //!
 //! - [`length`], [`notation`], [`slips`]: lengths, how people write them, how they slip;
 //! - [`gauge`], [`measure`], [`estimate`]: from readings to a clearance with its uncertainty;
+//! - [`live`]: a digital gauge's lines;
 //! - [`window`], [`judge`]: what is allowed, what is aimed at, and the verdict;
 //! - [`wanted`], [`drawer`], [`choose`]: from a clearance to the pieces that set it;
 //! - [`confirm`]: what was achieved against what was predicted;
@@ -23,6 +24,7 @@ pub mod estimate;
 pub mod gauge;
 pub mod judge;
 pub mod length;
+pub mod live;
 pub mod measure;
 pub mod next;
 pub mod notation;

@@ -1,58 +1,32 @@
 //! Dial travel: the indicator is zeroed with the shaft home, the shaft is moved until it stops,
-//! and the travel is read off; several times, turning the shaft between trials.
+//! and the travel is read off; several times, turning the shaft between trials. Where the dial is
+//! not zeroed, both ends are read: `travel = out − in`. With no shim fitted it is the same travel.
 
-use statrs::distribution::{ChiSquared, ContinuousCDF};
-use thiserror::Error;
+use statrs::distribution::{ContinuousCDF, StudentsT};
 
-use crate::estimate::{Estimate, Origin, Part, combine};
-use crate::gauge::{Gauge, Repeatability};
+use super::{Adjustment, Found, MeasureError, finish, mean_line, mean_nm, scatter};
+use crate::estimate::{Estimate, Origin, Part};
+use crate::gauge::Gauge;
 use crate::length::Length;
-use crate::working::{Line, Working};
+use crate::working::Line;
 
-/// What differs between the trial build the readings were taken in and the final build, and by
-/// how much it moves the clearance: `c_final = c_trial + Σ by`.
-#[derive(Clone, Debug, PartialEq)]
-pub struct Adjustment {
-    /// What differs, in words.
-    pub what: String,
-    /// How much the clearance grows (or shrinks, below zero) towards the final build.
-    pub by: Length,
-    /// The ± limits of `by`; taken as a rectangular spread, `t/√3`.
-    pub tolerance: Length,
+/// One travel, as taken.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Trial {
+    /// How far the shaft moved.
+    pub travel: Length,
+    /// Read at both ends, so that the scale's step counts twice.
+    pub pair: bool,
+    /// How far the plunger leans from the shaft's axis, in degrees; it then reads long.
+    pub tilt_deg: f64,
+    /// How hard the shaft was pulled in newtons, where it was noted.
+    pub pull_n: Option<f64>,
 }
 
-/// Why travels give no estimate.
-#[derive(Clone, Debug, PartialEq, Eq, Error)]
-pub enum DialError {
-    /// There is nothing to work on.
-    #[error("there is no reading yet: take one")]
-    NoReadings,
-    /// A travel below zero.
-    #[error(
-        "reading {trial} is below zero: a travel is zero or more, so zero the dial with the shaft home"
-    )]
-    Negative {
-        /// Which reading, counted from 1.
-        trial: usize,
-    },
-    /// One reading and no idea of the scatter.
-    #[error(
-        "one reading says nothing of its own scatter and this gauge has no stated repeatability: take a second reading"
-    )]
-    ScatterUnknown,
-    /// A tolerance below zero.
-    #[error("adjustment “{what}”: its tolerance is a ± figure, so it is zero or more")]
-    NegativeTolerance {
-        /// The adjustment's own words.
-        what: String,
-    },
-}
+/// A plunger leaning further than this measures nothing.
+const MOST_TILT_DEG: f64 = 60.0;
 
-/// Estimates a clearance from dial travels.
-///
-/// Mean and scatter come from the travels; where the gauge states a repeatability it stands in
-/// for the readings' own scatter (JCGM 100, 4.2.4), unless they scatter more than it explains
-/// (chi-square, 5 %). Scale step, permissible error and adjustments are added root-sum-square.
+/// Estimates a clearance from travels off a zeroed dial; see [`estimate_trials`].
 ///
 /// ```
 /// use anvil_core::{gauge::Gauge, length::Length, measure::dial::estimate};
@@ -66,174 +40,137 @@ pub fn estimate(
     travels: &[Length],
     gauge: Gauge,
     adjustments: &[Adjustment],
-) -> Result<Estimate, DialError> {
-    if travels.is_empty() {
-        return Err(DialError::NoReadings);
+) -> Result<Estimate, MeasureError> {
+    let trials: Vec<Trial> = travels
+        .iter()
+        .map(|travel| Trial {
+            travel: *travel,
+            ..Trial::default()
+        })
+        .collect();
+    estimate_trials(&trials, gauge, adjustments)
+}
+
+/// Estimates a clearance from travels.
+///
+/// Mean and scatter come from the travels, each corrected for the plunger's tilt
+/// (`true = reading × cos θ`, common practice); where the gauge's repeatability is known it stands
+/// in for the readings' own scatter (JCGM 100, 4.2.4), unless they scatter more than it explains
+/// (chi-square, 5 %). Scale step (once, or twice for a pair), permissible error and adjustments are
+/// added root-sum-square. Where pulls were noted and the travel follows them, it is said.
+pub fn estimate_trials(
+    trials: &[Trial],
+    gauge: Gauge,
+    adjustments: &[Adjustment],
+) -> Result<Estimate, MeasureError> {
+    if trials.is_empty() {
+        return Err(MeasureError::NoReadings);
     }
-    if let Some(at) = travels.iter().position(|t| *t < Length::ZERO) {
-        return Err(DialError::Negative { trial: at + 1 });
+    if let Some(at) = trials.iter().position(|t| t.travel < Length::ZERO) {
+        return Err(MeasureError::Negative { trial: at + 1 });
     }
-    if let Some(bad) = adjustments.iter().find(|a| a.tolerance < Length::ZERO) {
-        return Err(DialError::NegativeTolerance {
-            what: bad.what.clone(),
-        });
+    let upright = |t: &Trial| (0.0..MOST_TILT_DEG).contains(&t.tilt_deg);
+    if let Some(at) = trials.iter().position(|t| !upright(t)) {
+        return Err(MeasureError::BadTilt { trial: at + 1 });
     }
-    let mean = mean_nm(travels);
-    let scatter = scatter(travels, gauge.repeatability())?;
-    let n = travels.len() as f64;
-    let mut parts = vec![
-        Part {
-            from: scatter.from,
-            u_nm: scatter.s_nm / n.sqrt(),
-            dof: scatter.dof,
-        },
-        Part {
-            from: Origin::Resolution,
-            u_nm: gauge.u_resolution_nm(),
-            dof: None,
-        },
-        Part {
-            from: Origin::PermissibleError,
-            u_nm: gauge.u_error_nm(),
-            dof: None,
-        },
-    ];
-    parts.extend(adjustments.iter().map(|a| Part {
-        from: Origin::Adjustment,
-        u_nm: a.tolerance.as_f64() / 3_f64.sqrt(),
-        dof: None,
-    }));
-    parts.retain(|p| p.u_nm > 0.0);
-    let (u_nm, dof) = combine(&parts);
-    let clearance_nm = mean + adjustments.iter().map(|a| a.by.as_f64()).sum::<f64>();
-    let smallest = travels.iter().min().copied().unwrap_or_default();
-    let largest = travels.iter().max().copied().unwrap_or_default();
-    let mut estimate = Estimate {
-        clearance_nm,
-        u_nm,
-        dof,
-        readings: travels.len(),
-        spread_nm: largest.as_f64() - smallest.as_f64(),
-        parts,
-        working: Vec::new(),
+    if trials.iter().all(|t| t.travel == Length::ZERO) {
+        return Err(MeasureError::NoFloat);
+    }
+    let tilted = trials.iter().any(|t| t.tilt_deg > 0.0);
+    let true_nm: Vec<f64> = trials
+        .iter()
+        .map(|t| t.travel.as_f64() * t.tilt_deg.to_radians().cos())
+        .collect();
+    let n = trials.len();
+    let mean = if tilted {
+        true_nm.iter().sum::<f64>() / n as f64
+    } else {
+        mean_nm(&trials.iter().map(|t| t.travel).collect::<Vec<_>>())
     };
-    estimate.working = working(travels, mean, &scatter, adjustments, &estimate);
+    let squares: f64 = true_nm.iter().map(|t| (t - mean).powi(2)).sum();
+    let own = (n > 1).then_some((squares, n as f64 - 1.0));
+    let scatter = scatter(own, gauge.repeatability())?;
+    let looks = if trials.iter().any(|t| t.pair) {
+        2_f64.sqrt()
+    } else {
+        1.0
+    };
+    let part = |from, u_nm| Part {
+        from,
+        u_nm,
+        dof: None,
+    };
+    let parts = vec![
+        scatter.part(n),
+        part(Origin::Resolution, gauge.u_resolution_nm() * looks),
+        part(Origin::PermissibleError, gauge.u_error_nm()),
+    ];
+    let mut working = Vec::new();
+    if tilted {
+        working.extend(trials.iter().zip(&true_nm).map(|(t, true_nm)| {
+            Line::new()
+                .length(t.travel.as_f64())
+                .text(" × cos ")
+                .number(t.tilt_deg, 1)
+                .text("° = ")
+                .length(*true_nm)
+        }));
+    }
+    working.push(mean_line(&true_nm, mean));
+    let fold = |pick: fn(f64, f64) -> f64, start| true_nm.iter().copied().fold(start, pick);
+    let found = Found {
+        trial_nm: mean,
+        readings: n,
+        spread_nm: fold(f64::max, f64::NEG_INFINITY) - fold(f64::min, f64::INFINITY),
+        parts,
+        working,
+    };
+    let mut estimate = finish(found, adjustments)?;
+    let last = estimate.working.len() - 1;
+    estimate
+        .working
+        .insert(last, scatter.line(n, estimate.u_nm));
+    estimate.notes.extend(follows_the_pull(trials, &true_nm));
     Ok(estimate)
 }
 
-/// The mean in nanometres; the sum is taken in whole numbers, so nearly equal readings lose nothing.
-fn mean_nm(travels: &[Length]) -> f64 {
-    let first = travels[0].nm();
-    let over: i128 = travels.iter().map(|t| i128::from(t.nm() - first)).sum();
-    first as f64 + over as f64 / travels.len() as f64
-}
-
-struct Scatter {
-    s_nm: f64,
-    dof: Option<f64>,
-    from: Origin,
-    /// The readings scatter more than the gauge's repeatability explains.
-    beyond_gauge: bool,
-}
-
-fn scatter(travels: &[Length], stated: Option<Repeatability>) -> Result<Scatter, DialError> {
-    let own = (travels.len() > 1).then(|| {
-        let mean = mean_nm(travels);
-        let squares: f64 = travels.iter().map(|t| (t.as_f64() - mean).powi(2)).sum();
-        let dof = travels.len() as f64 - 1.0;
-        (squares, dof)
-    });
-    match (own, stated) {
-        (None, None) => Err(DialError::ScatterUnknown),
-        (Some((squares, dof)), None) => Ok(Scatter {
-            s_nm: (squares / dof).sqrt(),
-            dof: Some(dof),
-            from: Origin::Scatter,
-            beyond_gauge: false,
-        }),
-        (own, Some(stated)) => {
-            let excess = own.filter(|(squares, dof)| {
-                ChiSquared::new(*dof)
-                    .is_ok_and(|chi| squares / (stated.s_nm * stated.s_nm) > chi.inverse_cdf(0.95))
-            });
-            Ok(match excess {
-                Some((squares, dof)) => Scatter {
-                    s_nm: (squares / dof).sqrt(),
-                    dof: Some(dof),
-                    from: Origin::Scatter,
-                    beyond_gauge: true,
-                },
-                None => Scatter {
-                    s_nm: stated.s_nm,
-                    dof: stated.dof,
-                    from: Origin::Repeatability,
-                    beyond_gauge: false,
-                },
-            })
-        }
+/// Says so where the travel follows how hard the shaft is pulled: the slope of the least-squares
+/// line is not nought (Student's t, 5 %).
+fn follows_the_pull(trials: &[Trial], true_nm: &[f64]) -> Option<Line> {
+    let points: Vec<(f64, f64)> = trials
+        .iter()
+        .zip(true_nm)
+        .filter_map(|(t, nm)| Some((t.pull_n?, *nm)))
+        .collect();
+    let n = points.len() as f64;
+    if n < 3.0 {
+        return None;
     }
-}
-
-/// A line of more figures than this is not read by anyone.
-const MOST_SHOWN: usize = 8;
-
-fn working(
-    travels: &[Length],
-    mean: f64,
-    scatter: &Scatter,
-    adjustments: &[Adjustment],
-    estimate: &Estimate,
-) -> Working {
-    let mut lines = Vec::new();
-    let n = travels.len();
-    if n == 1 {
-        lines.push(Line::new().text("one reading, ").length(mean));
-    } else {
-        let mut line = Line::new().text("(");
-        for (i, travel) in travels.iter().take(MOST_SHOWN).enumerate() {
-            if i > 0 {
-                line = line.text(" + ");
-            }
-            line = line.length(travel.as_f64());
-        }
-        if n > MOST_SHOWN {
-            line = line.text(" + …");
-        }
-        lines.push(line.text(format!(") ÷ {n} = ")).length(mean));
+    let mean = |pick: fn(&(f64, f64)) -> f64| points.iter().map(pick).sum::<f64>() / n;
+    let (x, y) = (mean(|p| p.0), mean(|p| p.1));
+    let sxx: f64 = points.iter().map(|p| (p.0 - x).powi(2)).sum();
+    if sxx <= 0.0 {
+        return None;
     }
-    if !adjustments.is_empty() {
-        let mut line = Line::new().length(mean);
-        for a in adjustments {
-            line = line
-                .signed_length(a.by.as_f64())
-                .text(format!(" ({})", a.what));
-        }
-        lines.push(line.text(" = ").clearance(estimate.clearance_nm));
+    let slope = points.iter().map(|p| (p.0 - x) * (p.1 - y)).sum::<f64>() / sxx;
+    let left: f64 = points
+        .iter()
+        .map(|p| (p.1 - y - slope * (p.0 - x)).powi(2))
+        .sum();
+    let u = (left / (n - 2.0) / sxx).sqrt();
+    let sure = StudentsT::new(0.0, 1.0, n - 2.0).map_or(f64::INFINITY, |t| t.inverse_cdf(0.975));
+    if slope.abs() <= sure * u {
+        return None;
     }
-    let why = match (scatter.from, scatter.beyond_gauge, n) {
-        (Origin::Repeatability, _, 1) => "scatter from the gauge's stated repeatability, ",
-        (Origin::Repeatability, _, _) => {
-            "the gauge's stated repeatability stands for the scatter, "
-        }
-        (_, true, _) => {
-            "the readings scatter more than the gauge explains, so their own scatter counts, "
-        }
-        _ => "the readings' own scatter, ",
+    let each = |line: Line| {
+        line.length(slope.abs() * 10.0)
+            .text(" for every 10 N more pull")
     };
-    lines.push(
-        Line::new()
-            .text(why)
-            .text("s = ")
-            .length(scatter.s_nm)
-            .text(format!(" ÷ √{n}, with the gauge's step and error: u = "))
-            .length(estimate.u_nm),
-    );
-    lines.push(
-        Line::new()
-            .text("95 %: ± ")
-            .number(crate::judge::t95(estimate.dof), 2)
-            .text(" × u = ± ")
-            .length(estimate.expanded_nm()),
-    );
-    lines
+    Some(if slope > 0.0 {
+        each(Line::new().text("The float grows by "))
+            .text(": the force flexes the case. Stop pulling as soon as the needle stops.")
+    } else {
+        each(Line::new().text("The float shrinks by "))
+            .text(": no shaft does that. The gauge or its stand moves; fix it and measure anew.")
+    })
 }

@@ -1,3 +1,211 @@
-//! The ways of measuring. Each ends in an [`Estimate`](crate::estimate::Estimate).
+//! The ways of measuring. Each ends in an [`Estimate`].
+//!
+//! One file a way: [`dial`], [`feeler`], [`ring`] (depth from a bar), [`stack`], [`known_shim`],
+//! [`torque`], [`by_hand`]; a travel with no shim fitted is a dial travel. [`compare`] lays two ways
+//! side by side, [`entry`] reads what was typed.
 
+pub mod by_hand;
+pub mod compare;
 pub mod dial;
+pub mod entry;
+pub mod feeler;
+pub mod known_shim;
+pub mod ring;
+mod scatter;
+pub mod stack;
+mod taken;
+pub mod torque;
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+
+use crate::estimate::{Estimate, Origin, Part, combine};
+use crate::length::Length;
+use crate::working::{Line, Working};
+
+pub use scatter::{Pool, Scatter, scatter};
+pub use taken::{Basis, Detail, Measured, measure, torques, tries, with_measured};
+
+/// A way of taking a check.
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, schemars::JsonSchema,
+)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[allow(missing_docs)] // the names are the trade's own
+pub enum Way {
+    DialTravel,
+    Feeler,
+    DepthFromBar,
+    StackSum,
+    NoShim,
+    KnownShim,
+    TurningTorque,
+    ByHand,
+}
+
+/// What differs between the trial build the readings were taken in and the final build, and by
+/// how much it moves the clearance: `c_final = c_trial + Σ by`.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Adjustment {
+    /// What differs, in words.
+    pub what: String,
+    /// How much the clearance grows (or shrinks, below zero) towards the final build.
+    pub by: Length,
+    /// The ± limits of `by`; taken as a rectangular spread, `t/√3`.
+    pub tolerance: Length,
+}
+
+/// Why readings give no estimate.
+#[derive(Clone, Debug, PartialEq, Error)]
+pub enum MeasureError {
+    /// There is nothing to work on.
+    #[error("there is no reading yet: take one")]
+    NoReadings,
+    /// A travel below zero.
+    #[error(
+        "reading {trial} is below zero: a travel is zero or more, so zero the dial with the shaft home"
+    )]
+    Negative {
+        /// Which reading, counted from 1.
+        trial: usize,
+    },
+    /// Nothing moved.
+    #[error(
+        "no float at all: what does not move may be preloaded, and a preload cannot be felt. Take the shim out and measure without, or fit a known shim that opens the gap"
+    )]
+    NoFloat,
+    /// One reading and no idea of the scatter.
+    #[error(
+        "one reading says nothing of its own scatter and this gauge has no stated repeatability: take a second reading"
+    )]
+    ScatterUnknown,
+    /// A tolerance below zero.
+    #[error("adjustment “{what}”: its tolerance is a ± figure, so it is zero or more")]
+    NegativeTolerance {
+        /// The adjustment's own words.
+        what: String,
+    },
+    /// A plunger further from parallel than any reading survives.
+    #[error("reading {trial}: the plunger's tilt is an angle from 0° to below 60°")]
+    BadTilt {
+        /// Which reading, counted from 1.
+        trial: usize,
+    },
+    /// See [`feeler::FeelerError`].
+    #[error(transparent)]
+    Feeler(#[from] feeler::FeelerError),
+    /// See [`ring::RingError`].
+    #[error(transparent)]
+    Ring(#[from] ring::RingError),
+    /// See [`stack::StackError`].
+    #[error(transparent)]
+    Stack(#[from] stack::StackError),
+    /// See [`known_shim::KnownShimError`].
+    #[error(transparent)]
+    KnownShim(#[from] known_shim::KnownShimError),
+    /// See [`torque::TorqueError`].
+    #[error(transparent)]
+    Torque(#[from] torque::TorqueError),
+    /// See [`by_hand::ByHandError`].
+    #[error(transparent)]
+    ByHand(#[from] by_hand::ByHandError),
+}
+
+/// The mean of whole lengths in nanometres. The sum is taken in whole numbers over the first of
+/// them, so that nearly equal readings lose nothing.
+pub(crate) fn mean_nm(lengths: &[Length]) -> f64 {
+    let first = lengths[0].nm();
+    let over: i128 = lengths.iter().map(|t| i128::from(t.nm() - first)).sum();
+    first as f64 + over as f64 / lengths.len() as f64
+}
+
+/// What a way has found before the trial build is made the final one.
+pub(crate) struct Found {
+    /// The clearance in the trial build.
+    pub trial_nm: f64,
+    pub readings: usize,
+    pub spread_nm: f64,
+    pub parts: Vec<Part>,
+    pub working: Working,
+}
+
+/// Makes the trial clearance the final one, and combines all contributions.
+pub(crate) fn finish(found: Found, adjustments: &[Adjustment]) -> Result<Estimate, MeasureError> {
+    if let Some(bad) = adjustments.iter().find(|a| a.tolerance < Length::ZERO) {
+        return Err(MeasureError::NegativeTolerance {
+            what: bad.what.clone(),
+        });
+    }
+    let Found {
+        trial_nm,
+        readings,
+        spread_nm,
+        mut parts,
+        mut working,
+    } = found;
+    parts.extend(adjustments.iter().map(|a| Part {
+        from: Origin::Adjustment,
+        u_nm: a.tolerance.as_f64() / 3_f64.sqrt(),
+        dof: None,
+    }));
+    parts.retain(|p| p.u_nm > 0.0);
+    let (u_nm, dof) = combine(&parts);
+    let clearance_nm = trial_nm + shift_nm(adjustments);
+    if !adjustments.is_empty() {
+        let mut line = Line::new().length(trial_nm);
+        for a in adjustments {
+            line = line
+                .signed_length(a.by.as_f64())
+                .text(format!(" ({})", a.what));
+        }
+        working.push(line.text(" = ").clearance(clearance_nm));
+    }
+    let mut estimate = Estimate {
+        clearance_nm,
+        u_nm,
+        dof,
+        readings,
+        spread_nm,
+        parts,
+        bracket: None,
+        signs: true,
+        notes: Vec::new(),
+        working,
+    };
+    estimate.working.push(
+        Line::new()
+            .text("95 %: ± ")
+            .number(crate::judge::t95(estimate.dof), 2)
+            .text(" × u = ± ")
+            .length(estimate.expanded_nm()),
+    );
+    Ok(estimate)
+}
+
+/// How much the clearance grows from the trial build to the final one.
+pub(crate) fn shift_nm(adjustments: &[Adjustment]) -> f64 {
+    adjustments.iter().map(|a| a.by.as_f64()).sum()
+}
+
+/// A line of more figures than this is not read by anyone.
+const MOST_SHOWN: usize = 8;
+
+/// `(a + b + c) ÷ 3 = m`.
+pub(crate) fn mean_line(figures: &[f64], mean: f64) -> Line {
+    let n = figures.len();
+    if n == 1 {
+        return Line::new().text("one reading, ").length(mean);
+    }
+    let mut line = Line::new().text("(");
+    for (i, figure) in figures.iter().take(MOST_SHOWN).enumerate() {
+        if i > 0 {
+            line = line.text(" + ");
+        }
+        line = line.length(*figure);
+    }
+    if n > MOST_SHOWN {
+        line = line.text(" + …");
+    }
+    line.text(format!(") ÷ {n} = ")).length(mean)
+}

@@ -10,11 +10,13 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::length::{Length, Unit};
-use crate::measure::dial::Adjustment as DialAdjustment;
+use crate::measure::Adjustment as FinalAdjustment;
+use crate::measure::stack::Term;
 use crate::notation::{self, NotationError, Sign};
 use crate::wanted::Effect;
 use crate::window::{Aim, Target, TargetError, Window, WindowError};
 
+pub use crate::measure::Way as Method;
 pub use faults::{Fault, read};
 
 /// What `format` says in every sheet.
@@ -276,22 +278,6 @@ pub enum CheckKind {
     TurningTorque,
 }
 
-/// How a check is usually taken.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[allow(missing_docs)] // the names are the trade's own
-pub enum Method {
-    DialTravel,
-    Feeler,
-    DepthFromBar,
-    StackSum,
-    NoShim,
-    KnownShim,
-    TurningTorque,
-    ByHand,
-}
-
 /// One thing to be measured and signed off.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
@@ -497,6 +483,9 @@ pub struct StackTerm {
     /// The ± limits of that.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub tolerance: Option<Written>,
+    /// The part on the rail that it is the width of.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub part: Option<String>,
 }
 
 /// A clutch pack.
@@ -629,15 +618,29 @@ impl Check {
 
     /// The adjustments in the form that measuring takes them.
     #[must_use]
-    pub fn dial_adjustments(&self) -> Vec<DialAdjustment> {
+    pub fn final_adjustments(&self) -> Vec<FinalAdjustment> {
         self.adjustments
             .iter()
-            .map(|a| DialAdjustment {
+            .map(|a| FinalAdjustment {
                 what: a.what.clone(),
                 by: a.by.length(),
                 tolerance: a.tolerance.as_ref().map_or(Length::ZERO, Written::length),
             })
             .collect()
+    }
+}
+
+impl StackTerm {
+    /// The term in the form that measuring takes it.
+    #[must_use]
+    pub fn term(&self) -> Term {
+        Term {
+            what: self.what.clone(),
+            opens: self.sign > 0,
+            length_nm: self.length.length(),
+            tolerance_nm: self.tolerance.as_ref().map(Written::length),
+            measured_nm: Vec::new(),
+        }
     }
 }
 

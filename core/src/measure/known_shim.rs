@@ -1,0 +1,287 @@
+//! Known shim: for a preload, which cannot be felt. A shim of known thickness `a` is added on the
+//! side that opens the gap, and the float `f` is measured: `c = f − a`. Two set-ups must agree; where
+//! they do not, the figure is not used until one is struck out.
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+
+use super::{Adjustment, Found, MeasureError, finish, mean_line, mean_nm, scatter};
+use crate::estimate::{Estimate, Origin, Part, combine};
+use crate::gauge::Gauge;
+use crate::judge::t95;
+use crate::length::Length;
+use crate::working::Line;
+
+/// One float, measured with a known shim in.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct WithShim {
+    /// The shim's thickness; zero with none in.
+    pub shim: Length,
+    /// The float that was felt.
+    pub float: Length,
+}
+
+/// The floats of one set-up.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct SetUp {
+    /// The shim's thickness in nanometres; zero with none in.
+    pub shim_nm: Length,
+    /// The mean float in nanometres.
+    pub float_nm: f64,
+    /// The clearance it gives without the shim, in nanometres. Where nothing moved: no more than this.
+    pub gives_nm: f64,
+    /// The standard uncertainty of that in nanometres.
+    pub u_nm: f64,
+    /// Nothing moved, so that it only proves a limit.
+    pub at_most: bool,
+}
+
+/// Why floats with a known shim give no estimate.
+#[derive(Clone, Debug, PartialEq, Error)]
+pub enum KnownShimError {
+    /// A negative figure.
+    #[error("a shim and a float are zero or more: check reading {trial}")]
+    Negative {
+        /// Which reading, counted from 1.
+        trial: usize,
+    },
+    /// Nothing moved in any set-up.
+    #[error(
+        "nothing moves even with {shim} in: that proves only that the preload is that much or more. Try a thicker shim"
+    )]
+    StillTight {
+        /// The thickest shim tried.
+        shim: Length,
+    },
+    /// Two set-ups that cannot both be right.
+    #[error(
+        "the set-ups contradict each other: with {first} in it comes to {first_gives}, with {second} in to {second_gives}. Look for a burr on the shim, the shim fouling the cage, a cup not home; then strike the wrong one out. Until then no figure is used"
+    )]
+    Contradiction {
+        /// The shim of the first.
+        first: Length,
+        /// What it gives.
+        first_gives: String,
+        /// The shim of the second.
+        second: Length,
+        /// What it gives.
+        second_gives: String,
+    },
+}
+
+/// The set-ups, by the shim's thickness. `u_shim_nm` is the standard uncertainty of a shim's thickness.
+fn set_ups(
+    taken: &[WithShim],
+    gauge: Gauge,
+    s_nm: Option<f64>,
+    u_shim_nm: f64,
+) -> Vec<(SetUp, Vec<Length>)> {
+    let mut shims: Vec<Length> = taken.iter().map(|t| t.shim).collect();
+    shims.sort_unstable();
+    shims.dedup();
+    shims
+        .into_iter()
+        .map(|shim| {
+            let floats: Vec<Length> = taken
+                .iter()
+                .filter(|t| t.shim == shim)
+                .map(|t| t.float)
+                .collect();
+            let float_nm = mean_nm(&floats);
+            let scatter = s_nm.unwrap_or(0.0) / (floats.len() as f64).sqrt();
+            let of_shim = if shim > Length::ZERO { u_shim_nm } else { 0.0 };
+            let u_nm = [
+                scatter,
+                gauge.u_resolution_nm(),
+                gauge.u_error_nm(),
+                of_shim,
+            ]
+            .iter()
+            .map(|u| u * u)
+            .sum::<f64>()
+            .sqrt();
+            let set_up = SetUp {
+                shim_nm: shim,
+                float_nm,
+                gives_nm: float_nm - shim.as_f64(),
+                u_nm,
+                at_most: floats.iter().all(|f| *f == Length::ZERO),
+            };
+            (set_up, floats)
+        })
+        .collect()
+}
+
+/// What known shims found: the estimate or why there is none, and each set-up, kept either way.
+pub type Outcome = (Result<Estimate, MeasureError>, Vec<SetUp>);
+
+/// Estimates a clearance from floats measured with known shims in.
+///
+/// ```
+/// use anvil_core::gauge::Gauge;
+/// use anvil_core::{length::Length, measure::known_shim::{estimate, WithShim}};
+/// // Common practice, no source: 3 thou in, 1 thou float: 2 thou preload.
+/// let thou = |t: i64| Length::from_nm(t * 25_400);
+/// let gauge = Gauge::new(Length::from_nm(2_540), Length::ZERO, None).unwrap();
+/// let taken = [WithShim { shim: thou(3), float: thou(1) }; 2];
+/// let (found, _) = estimate(&taken, gauge, 0.0, &[]);
+/// assert_eq!(found.unwrap().clearance_nm, -2.0 * 25_400.0);
+/// ```
+#[must_use]
+pub fn estimate(
+    taken: &[WithShim],
+    gauge: Gauge,
+    u_shim_nm: f64,
+    adjustments: &[Adjustment],
+) -> Outcome {
+    if taken.is_empty() {
+        return (Err(MeasureError::NoReadings), Vec::new());
+    }
+    let negative = |t: &WithShim| t.shim < Length::ZERO || t.float < Length::ZERO;
+    if let Some(at) = taken.iter().position(negative) {
+        return (
+            Err(KnownShimError::Negative { trial: at + 1 }.into()),
+            Vec::new(),
+        );
+    }
+    // Scatter within the set-ups, those that moved.
+    let first = set_ups(taken, gauge, None, u_shim_nm);
+    let moving = || first.iter().filter(|(s, _)| !s.at_most);
+    let squares: f64 = moving()
+        .flat_map(|(s, floats)| floats.iter().map(|f| (f.as_f64() - s.float_nm).powi(2)))
+        .sum();
+    let dof: usize = moving().map(|(_, floats)| floats.len() - 1).sum();
+    let own = (dof > 0).then_some((squares, dof as f64));
+    let scattered = scatter(own, gauge.repeatability());
+    let s_nm = scattered.as_ref().ok().map(|s| s.s_nm);
+    let all = set_ups(taken, gauge, s_nm, u_shim_nm);
+    let set_ups: Vec<SetUp> = all.iter().map(|(s, _)| s.clone()).collect();
+    let found = contradiction(&set_ups, scattered.as_ref().ok().and_then(|s| s.dof))
+        .and_then(|()| scattered)
+        .and_then(|scatter| from_set_ups(&all, &scatter, gauge, u_shim_nm, adjustments));
+    (found, set_ups)
+}
+
+/// Fails where two set-ups cannot both be right.
+fn contradiction(set_ups: &[SetUp], dof: Option<f64>) -> Result<(), MeasureError> {
+    let part = |u_nm| Part {
+        from: Origin::Scatter,
+        u_nm,
+        dof,
+    };
+    for (at, first) in set_ups.iter().enumerate() {
+        for second in &set_ups[at + 1..] {
+            let (u, dof) = combine(&[part(first.u_nm), part(second.u_nm)]);
+            let explained = t95(dof) * u;
+            let off = first.gives_nm - second.gives_nm;
+            // Where nothing moved, only a figure above that limit contradicts.
+            let apart = match (first.at_most, second.at_most) {
+                (true, true) => false,
+                (true, false) => -off > explained,
+                (false, true) => off > explained,
+                (false, false) => off.abs() > explained,
+            };
+            if apart {
+                return Err(KnownShimError::Contradiction {
+                    first: first.shim_nm,
+                    first_gives: first.said(),
+                    second: second.shim_nm,
+                    second_gives: second.said(),
+                }
+                .into());
+            }
+        }
+    }
+    Ok(())
+}
+
+impl SetUp {
+    fn said(&self) -> String {
+        #[allow(clippy::cast_possible_truncation)] // ten metres at the most
+        let size = Length::from_nm(self.gives_nm.abs().round() as i64);
+        let word = if self.gives_nm < 0.0 {
+            "preload"
+        } else {
+            "float"
+        };
+        let limit = match (self.at_most, self.gives_nm < 0.0) {
+            (true, true) => " or more",
+            (true, false) => " or less",
+            (false, _) => "",
+        };
+        format!("{size} {word}{limit}")
+    }
+}
+
+fn from_set_ups(
+    all: &[(SetUp, Vec<Length>)],
+    scatter: &super::Scatter,
+    gauge: Gauge,
+    u_shim_nm: f64,
+    adjustments: &[Adjustment],
+) -> Result<Estimate, MeasureError> {
+    let moving: Vec<&(SetUp, Vec<Length>)> = all.iter().filter(|(s, _)| !s.at_most).collect();
+    if moving.is_empty() {
+        let thickest = all.iter().map(|(s, _)| s.shim_nm).max().unwrap_or_default();
+        return Err(if thickest > Length::ZERO {
+            KnownShimError::StillTight { shim: thickest }.into()
+        } else {
+            MeasureError::NoFloat
+        });
+    }
+    let mut gives: Vec<f64> = Vec::new();
+    let mut working = Vec::new();
+    for (set_up, floats) in &moving {
+        let figures: Vec<f64> = floats.iter().map(|f| f.as_f64()).collect();
+        working.push(mean_line(&figures, set_up.float_nm));
+        working.push(
+            Line::new()
+                .length(set_up.float_nm)
+                .text(" − shim ")
+                .length(set_up.shim_nm.as_f64())
+                .text(" = ")
+                .clearance(set_up.gives_nm),
+        );
+        gives.extend(figures.iter().map(|f| f - set_up.shim_nm.as_f64()));
+    }
+    let n = gives.len();
+    let mean = gives.iter().sum::<f64>() / n as f64;
+    if moving.len() > 1 {
+        working.push(
+            Line::new()
+                .text("the set-ups agree; together ")
+                .clearance(mean),
+        );
+    }
+    let shims = moving
+        .iter()
+        .filter(|(s, _)| s.shim_nm > Length::ZERO)
+        .map(|(_, floats)| (floats.len() as f64 / n as f64 * u_shim_nm).powi(2))
+        .sum::<f64>()
+        .sqrt();
+    let part = |from, u_nm| Part {
+        from,
+        u_nm,
+        dof: None,
+    };
+    let fold = |pick: fn(f64, f64) -> f64, start| gives.iter().copied().fold(start, pick);
+    let found = Found {
+        trial_nm: mean,
+        readings: n,
+        spread_nm: fold(f64::max, f64::NEG_INFINITY) - fold(f64::min, f64::INFINITY),
+        parts: vec![
+            scatter.part(n),
+            part(Origin::Resolution, gauge.u_resolution_nm()),
+            part(Origin::PermissibleError, gauge.u_error_nm()),
+            part(Origin::Pieces, shims),
+        ],
+        working,
+    };
+    let mut estimate = finish(found, adjustments)?;
+    let last = estimate.working.len() - 1;
+    estimate
+        .working
+        .insert(last, scatter.line(n, estimate.u_nm));
+    Ok(estimate)
+}

@@ -1,0 +1,216 @@
+//! Readings of one way put together: what they give, and what there is to draw.
+
+use serde::{Deserialize, Serialize};
+
+use super::entry::Taken;
+use super::feeler::{self, Try};
+use super::known_shim::{self, SetUp, WithShim};
+use super::ring::{self, Depth, Ring};
+use super::stack::{self, Sum, Term};
+use super::torque::{self, Torque, TorqueEnds, TorqueFound, TorqueGauge};
+use super::{Adjustment, MeasureError, Way, by_hand, dial};
+use crate::estimate::Estimate;
+use crate::gauge::Gauge;
+use crate::length::Length;
+
+/// What readings are worked out with.
+#[derive(Clone, Copy, Debug)]
+pub struct Basis<'a> {
+    /// The gauge, with its known repeatability.
+    pub gauge: Gauge,
+    /// What differs between trial and final build.
+    pub adjustments: &'a [Adjustment],
+    /// The terms of the check's stack sum, as on the sheet.
+    pub terms: &'a [Term],
+    /// The standard uncertainty of a known shim's thickness in nanometres.
+    pub u_shim_nm: f64,
+}
+
+/// What there is to draw of a way beside its estimate.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Detail {
+    /// Nothing more.
+    Plain,
+    /// Depths round a circle.
+    Ring {
+        /// The ring.
+        ring: Ring,
+    },
+    /// A stack added up.
+    Sum {
+        /// The sum.
+        sum: Sum,
+    },
+    /// Known shims.
+    SetUps {
+        /// One for each shim.
+        set_ups: Vec<SetUp>,
+    },
+    /// What the leaves leave open.
+    Leaves {
+        /// The thickest that goes, nanometres.
+        goes_nm: Length,
+        /// The thinnest that does not.
+        refused_nm: Option<Length>,
+    },
+}
+
+/// What the readings of one way give.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Measured {
+    /// The estimate, or why there is none.
+    pub estimate: Result<Estimate, MeasureError>,
+    /// What there is to draw.
+    pub detail: Detail,
+}
+
+/// Works out the readings of one way. Torques are no clearance and give none here; see [`torques`].
+#[must_use]
+pub fn measure(way: Way, taken: &[Taken], basis: &Basis<'_>) -> Measured {
+    let Basis {
+        gauge, adjustments, ..
+    } = *basis;
+    let plain = |estimate| Measured {
+        estimate,
+        detail: Detail::Plain,
+    };
+    let split = |found: Result<(Estimate, Detail), MeasureError>| match found {
+        Ok((estimate, detail)) => Measured {
+            estimate: Ok(estimate),
+            detail,
+        },
+        Err(e) => plain(Err(e)),
+    };
+    match way {
+        Way::DialTravel | Way::NoShim => {
+            let trials: Vec<_> = taken.iter().filter_map(Taken::trial).collect();
+            plain(dial::estimate_trials(&trials, gauge, adjustments))
+        }
+        Way::Feeler => {
+            let tries = tries(taken);
+            let detail = feeler::open(&tries)
+                .ok()
+                .filter(|_| !tries.is_empty())
+                .map_or(Detail::Plain, |(goes_nm, refused_nm)| Detail::Leaves {
+                    goes_nm,
+                    refused_nm,
+                });
+            Measured {
+                estimate: feeler::estimate(&tries, gauge, adjustments),
+                detail,
+            }
+        }
+        Way::DepthFromBar => {
+            let depths: Vec<Depth> = taken.iter().filter_map(depth).collect();
+            split(
+                ring::estimate(&depths, gauge, adjustments)
+                    .map(|(estimate, ring)| (estimate, Detail::Ring { ring })),
+            )
+        }
+        Way::StackSum => {
+            let terms = with_measured(basis.terms, taken);
+            split(
+                stack::estimate(&terms, gauge, adjustments)
+                    .map(|(estimate, sum)| (estimate, Detail::Sum { sum })),
+            )
+        }
+        Way::KnownShim => {
+            let floats: Vec<WithShim> = taken.iter().filter_map(with_shim).collect();
+            let (estimate, set_ups) =
+                known_shim::estimate(&floats, gauge, basis.u_shim_nm, adjustments);
+            Measured {
+                estimate,
+                detail: Detail::SetUps { set_ups },
+            }
+        }
+        Way::ByHand => {
+            let felt: Vec<(Length, Length)> = taken
+                .iter()
+                .filter_map(|t| match t {
+                    Taken::ByHand { from_nm, to_nm } => Some((*from_nm, *to_nm)),
+                    _ => None,
+                })
+                .collect();
+            plain(by_hand::estimate(&felt, adjustments))
+        }
+        Way::TurningTorque => plain(Err(MeasureError::NoReadings)),
+    }
+}
+
+/// The leaves tried.
+#[must_use]
+pub fn tries(taken: &[Taken]) -> Vec<Try> {
+    taken
+        .iter()
+        .filter_map(|t| match t {
+            Taken::Leaf { fit, .. } => Some(Try {
+                size: t.figure()?,
+                fit: *fit,
+            }),
+            _ => None,
+        })
+        .collect()
+}
+
+fn depth(taken: &Taken) -> Option<Depth> {
+    match taken {
+        Taken::Depth {
+            place,
+            of,
+            depth_nm,
+            bar_nm,
+        } => Some(Depth {
+            place: place.checked_sub(1)?,
+            of: *of,
+            depth: *depth_nm,
+            bar: *bar_nm,
+        }),
+        _ => None,
+    }
+}
+
+fn with_shim(taken: &Taken) -> Option<WithShim> {
+    match taken {
+        Taken::KnownShim { shim_nm, float_nm } => Some(WithShim {
+            shim: *shim_nm,
+            float: *float_nm,
+        }),
+        _ => None,
+    }
+}
+
+/// The sheet's terms with what was measured of them.
+#[must_use]
+pub fn with_measured(terms: &[Term], taken: &[Taken]) -> Vec<Term> {
+    let mut terms = terms.to_vec();
+    for reading in taken {
+        if let Taken::Term { term, length_nm } = reading {
+            let at = usize::from(*term).checked_sub(1);
+            if let Some(term) = at.and_then(|at| terms.get_mut(at)) {
+                term.measured_nm.push(*length_nm);
+            }
+        }
+    }
+    terms
+}
+
+/// Works out turning torques. `gauge` is a wrench's figures, or a scale's in newtons, which count at
+/// the largest radius pulled at.
+#[must_use]
+pub fn torques(
+    taken: &[Taken],
+    gauge: TorqueGauge,
+    window: TorqueEnds,
+) -> Result<TorqueFound, MeasureError> {
+    let found: Vec<Torque> = taken
+        .iter()
+        .filter_map(|t| match t {
+            Taken::Torque { torque_n_m } => Some(*torque_n_m),
+            Taken::Pull { force_n, radius_nm } => Some(force_n.at(*radius_nm)),
+            _ => None,
+        })
+        .collect();
+    torque::estimate(&found, gauge, window)
+}
