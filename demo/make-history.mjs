@@ -34,7 +34,10 @@ const aimOf = (check) => {
   if (target.between) return (um(target.between[0]) + um(target.between[1])) / 2
   return um(w.low) + (um(w.high) - um(w.low)) * (check.target === 'tight' ? 0.25 : 0.5)
 }
-const shiftOf = (check) => (check.adjustments ?? []).reduce((sum, a) => sum + um(a.by), 0)
+// The gauge ring that is the known shim under the right housing.
+const RING = 600
+const shiftOf = (check) =>
+  (check.adjustments ?? []).reduce((sum, a) => sum + um(a.by), check.method === 'known_shim' ? -RING : 0)
 const three = (microns) => [0, 0, 0].map(() => dial(microns))
 const mean = (list) => list.reduce((a, b) => a + b, 0) / list.length
 
@@ -48,6 +51,18 @@ function nearestStack(sizes, wanted, most, count = 0, from = 0, stack = []) {
   return best
 }
 
+/** A leaf that goes and the next that does not, of a set that has a leaf every 0.05. */
+const leaves = (gap) => {
+  const goes = Math.floor(gap / 50) * 50
+  const leaf = (um, fit) => ({ kind: 'leaf', leaves: um > 1000 ? `${mm(1000)} + ${mm(um - 1000)}` : mm(um), fit })
+  return { take: ['feeler', [leaf(goes, 'goes'), leaf(goes + 50, 'refused')]] }
+}
+/** Travels; or floats with the gauge ring in, where the check is taken so. */
+const readingsOf = (check, readings) =>
+  check.method === 'known_shim'
+    ? { take: ['known_shim', readings.map((r) => ({ kind: 'known_shim', shim: mm(RING), float: mm(r) }))] }
+    : { read: readings.map(mm) }
+
 // One check worked from the first reading to the signature, on a box whose true gap is known.
 function work(check) {
   const steps = []
@@ -57,7 +72,7 @@ function work(check) {
   const aim = aimOf(check)
   if (!check.set_by) {
     const gap = low + (high - low) * (0.35 + 0.3 * random())
-    steps.push({ read: three(gap).map(mm) }, { sign: '' })
+    steps.push(check.method === 'feeler' ? leaves(gap) : { read: three(gap).map(mm) }, { sign: '' })
     return { check: check.key, steps }
   }
   const { family, effect } = check.set_by
@@ -70,7 +85,7 @@ function work(check) {
   const shift = shiftOf(check)
   const readings = three(gap - shift)
   if (asFound) steps.push({ fitted: mm(fitted) })
-  steps.push({ read: readings.map(mm) })
+  steps.push(readingsOf(check, readings))
   const clearance = mean(readings) + shift
   const wanted = fitted + effect * (clearance - aim)
   const { stack } = nearestStack(sizes, wanted, most)
@@ -82,7 +97,7 @@ function work(check) {
   }
   steps.push({ choose: [...counts].map(([size, count]) => [mm(size), count]) }, { fit: false })
   const achieved = gap - effect * (total - fitted) - 2 - 2 * random()
-  steps.push({ read: three(achieved - shift).map(mm) })
+  steps.push(readingsOf(check, three(achieved - shift)))
   const room = Math.min(achieved - low, high - achieved)
   steps.push({ sign: room > 22 ? '' : 'Turned by hand through every gear, runs free; the customer agrees.' })
   return { check: check.key, steps }
@@ -131,7 +146,10 @@ used['t5-main-shim 1280'] = (used['t5-main-shim 1280'] ?? 0) + 1
 jobs.push({
   sheet: sheet.key, title: 'Van 17, five-speed', customer: 'Marl & Daughters, bakers', complaint: 'Whines in third, worse when hot',
   by: 'RT', opened_days_ago: 4.1, took_days: 2.3,
-  work: [...first(2), { check: 'diff-side', steps: [{ fitted: '1.74 mm' }, { read: ['0.40 mm', '0.41 mm', '0.41 mm'] }] }],
+  work: [...first(2), { check: 'diff-side', steps: [{ fitted: '1.74 mm' }, { read: ['0.40 mm', '0.41 mm', '0.41 mm'] }] },
+    { check: 'input-float', steps: [{ fitted: '1.05 mm' },
+      { take: ['depth_from_bar', [10.20, 10.23, 10.22, 10.19, 10.16, 10.17].map((d, i) => ({ kind: 'depth', place: i + 1, of: 6, depth: `${d.toFixed(2)} mm`, bar: '10.00 mm' }))] },
+      { take: ['feeler', [['0.15 mm', 'goes'], ['0.20 mm', 'refused']].map(([leaves, fit]) => ({ kind: 'leaf', leaves, fit }))] }] }],
 })
 jobs.push({
   sheet: sheet.key, title: 'School minibus', customer: 'Skerrow Island School', complaint: 'Leaks at the drive shaft',

@@ -12,7 +12,9 @@ select 1, n, c.key, c.place, 'sign', 0, 'in', 210000
 from generate_series(1, :jobs) n,
      unnest(array['second-side', 'baulk-gap', 'diff-side', 'diff-preload', 'idler-thrust', 'input-float', 'main-float', 'fifth-thrust'])
        with ordinality c (key, place);
-insert into reading (shop_id, job_no, check_key, reading_no, round, typed, bench_unit, travel_nm, gauge_key, who)
-select 1, c.job_no, c.check_key, r, 0, '0.21', 'mm', 200000 + r * 5000, 'dial-1', 'RT'
+insert into reading (shop_id, job_no, check_key, reading_no, round, typed, bench_unit, way, taken,
+                     gauge_key, who)
+select 1, c.job_no, c.check_key, r, 0, '0.21', 'mm', 'dial_travel',
+       jsonb_build_object('kind', 'travel', 'travel_nm', 200000 + r * 5000), 'dial-1', 'RT'
 from job_check c, generate_series(1, 3) r;
 vacuum analyze;

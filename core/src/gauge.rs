@@ -89,6 +89,33 @@ impl Gauge {
         self.permissible_error.as_f64() / 3_f64.sqrt()
     }
 
+    /// Several gauges as one no better than any of them: the coarsest step, the largest error, the
+    /// largest scatter, which is known only where each one's is. None of none.
+    ///
+    /// ```
+    /// use anvil_core::{gauge::Gauge, length::Length};
+    /// let gauge = |step, error| Gauge::new(Length::from_nm(step), Length::from_nm(error), None).unwrap();
+    /// let both = Gauge::worst(&[gauge(10_000, 5_000), gauge(2_000, 8_000)]).unwrap();
+    /// assert_eq!(both, gauge(10_000, 8_000));
+    /// ```
+    #[must_use]
+    pub fn worst(gauges: &[Self]) -> Option<Self> {
+        gauges.iter().copied().reduce(|a, b| Self {
+            resolution: a.resolution.max(b.resolution),
+            permissible_error: a.permissible_error.max(b.permissible_error),
+            repeatability: a
+                .repeatability
+                .zip(b.repeatability)
+                .map(|(a, b)| if a.s_nm >= b.s_nm { a } else { b }),
+        })
+    }
+
+    /// The permissible error, ±.
+    #[must_use]
+    pub const fn permissible_error(self) -> Length {
+        self.permissible_error
+    }
+
     /// The step of the scale.
     #[must_use]
     pub const fn resolution(self) -> Length {

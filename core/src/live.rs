@@ -111,3 +111,83 @@ impl Lines {
         }
     }
 }
+
+/// Where a moving gauge comes to rest: the lowest and the highest of its rests, held until cleared.
+///
+/// Extremes of single readings would be long by their noise; a rest is the mean of a span in which
+/// the readings stay together, so that noise averages out.
+#[derive(Clone, Debug, Default)]
+pub struct Rests {
+    recent: std::collections::VecDeque<(u64, i64)>,
+    low: Option<Length>,
+    high: Option<Length>,
+    resting: bool,
+}
+
+/// A rest lasts at least so long, in milliseconds.
+const REST_MS: u64 = 500;
+/// Readings of a rest stay within this (common practice, no source: a hundredth and a half).
+const REST_WITHIN_NM: i64 = 15_000;
+/// A rest is told from at least so many readings.
+const REST_READINGS: usize = 3;
+
+impl Rests {
+    /// Takes in a reading at a time in milliseconds, which never runs backwards.
+    ///
+    /// ```
+    /// use anvil_core::{length::Length, live::Rests};
+    /// let mut rests = Rests::default();
+    /// for ms in 0..100 { rests.feed(ms * 10, Length::from_nm(2_000)); }
+    /// for ms in 100..200 { rests.feed(ms * 10, Length::from_nm(250_000)); }
+    /// assert_eq!(rests.low(), Some(Length::from_nm(2_000)));
+    /// assert_eq!(rests.travel(), Some(Length::from_nm(248_000)));
+    /// ```
+    pub fn feed(&mut self, at_ms: u64, reading: Length) {
+        self.recent.push_back((at_ms, reading.nm()));
+        // One reading older than the span is kept, to know that the span is full.
+        while self.recent.get(1).is_some_and(|r| r.0 + REST_MS <= at_ms) {
+            self.recent.pop_front();
+        }
+        let full = self.recent.front().is_some_and(|r| r.0 + REST_MS <= at_ms);
+        let figures = || self.recent.iter().map(|r| r.1);
+        let (least, most) = (figures().min().unwrap_or(0), figures().max().unwrap_or(0));
+        self.resting = full && self.recent.len() >= REST_READINGS && most - least <= REST_WITHIN_NM;
+        if self.resting {
+            let sum: i128 = figures().map(i128::from).sum();
+            let count = i128::try_from(self.recent.len()).unwrap_or(1);
+            let mean = i64::try_from(notation::divide_half_even(sum, count)).unwrap_or(least);
+            let mean = Length::from_nm(mean);
+            self.low = Some(self.low.map_or(mean, |l| l.min(mean)));
+            self.high = Some(self.high.map_or(mean, |h| h.max(mean)));
+        }
+    }
+
+    /// Forgets what was held.
+    pub fn clear(&mut self) {
+        *self = Self::default();
+    }
+
+    /// Whether it rests now.
+    #[must_use]
+    pub const fn resting(&self) -> bool {
+        self.resting
+    }
+
+    /// The lowest rest.
+    #[must_use]
+    pub const fn low(&self) -> Option<Length> {
+        self.low
+    }
+
+    /// The highest rest.
+    #[must_use]
+    pub const fn high(&self) -> Option<Length> {
+        self.high
+    }
+
+    /// From the lowest rest to the highest.
+    #[must_use]
+    pub fn travel(&self) -> Option<Length> {
+        self.high?.checked_sub(self.low?)
+    }
+}

@@ -5,7 +5,8 @@ use anvil_core::estimate::{Estimate, Origin, Part, combine};
 use anvil_core::gauge::{Gauge, Repeatability};
 use anvil_core::judge::{Call, SettledBy, chance, judge, t95};
 use anvil_core::length::Length;
-use anvil_core::measure::dial::{Adjustment, DialError, estimate};
+use anvil_core::measure::dial::estimate;
+use anvil_core::measure::{Adjustment, MeasureError};
 use anvil_core::window::{Target, TargetError, Window, WindowError};
 use proptest::prelude::*;
 
@@ -117,12 +118,15 @@ fn scatter_is_the_gauges_until_the_readings_scatter_more() {
     assert!(single.u_nm > 3_000.0);
     assert_eq!(
         estimate(&lengths(&[310_000]), gauge(None), &[]),
-        Err(DialError::ScatterUnknown)
+        Err(MeasureError::ScatterUnknown)
     );
-    assert_eq!(estimate(&[], gauge(None), &[]), Err(DialError::NoReadings));
+    assert_eq!(
+        estimate(&[], gauge(None), &[]),
+        Err(MeasureError::NoReadings)
+    );
     assert_eq!(
         estimate(&lengths(&[1, -1]), gauge(None), &[]),
-        Err(DialError::Negative { trial: 2 })
+        Err(MeasureError::Negative { trial: 2 })
     );
     // Readings all alike are still no surer than the gauge's step and error.
     let alike = estimate(&lengths(&[310_000; 3]), gauge(None), &[]).unwrap();
@@ -149,7 +153,7 @@ fn a_known_shim_taken_out_turns_float_into_preload() {
     };
     assert!(matches!(
         estimate(&lengths(&[1]), gauge(Some(1.0)), &[bad]),
-        Err(DialError::NegativeTolerance { .. })
+        Err(MeasureError::NegativeTolerance { .. })
     ));
 }
 
@@ -166,6 +170,9 @@ fn known(clearance_nm: f64, u_nm: f64, dof: Option<f64>) -> Estimate {
         readings: 3,
         spread_nm: 0.0,
         parts: vec![part],
+        bracket: None,
+        signs: true,
+        notes: vec![],
         working: vec![],
     }
 }

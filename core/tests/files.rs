@@ -68,7 +68,7 @@ fn the_demo_sheet_fits_the_committed_schema() {
 #[test]
 fn every_fault_is_named_by_its_place() {
     type Change = fn(&mut Value);
-    let cases: [(Change, &str, &str); 22] = [
+    let cases: [(Change, &str, &str); 26] = [
         (
             |v| v["format"] = json!("other"),
             "/format",
@@ -124,6 +124,32 @@ fn every_fault_is_named_by_its_place() {
             |v| v["checks"][0]["window"] = json!({"low": "1 mm", "high": "0 mm"}),
             "/checks/0/window",
             "above the high",
+        ),
+        (
+            |v| v["checks"][0]["stack"] = json!([{"what": "bore", "sign": 1, "length": "0 mm"}]),
+            "/checks/0/stack/0/length",
+            "more than nothing",
+        ),
+        (
+            |v| {
+                v["checks"][0]["stack"] =
+                    json!([{"what": "bore", "sign": 1, "length": "9 mm", "tolerance": "0 mm"}]);
+            },
+            "/checks/0/stack/0/tolerance",
+            "nothing made is exact",
+        ),
+        (
+            |v| {
+                v["checks"][0]["stack"] =
+                    json!([{"what": "cone", "sign": -1, "length": "9 mm", "part": "none"}]);
+            },
+            "/checks/0/stack/0/part",
+            "no part",
+        ),
+        (
+            |v| v["checks"][0]["method"] = json!("stack_sum"),
+            "/checks/0/stack",
+            "needs its terms",
         ),
         (
             |v| v["checks"][0]["target"] = json!("centre"),

@@ -107,7 +107,8 @@ async fn run(
                         "Idempotency-Key",
                         format!("load-{}-{n}", std::process::id()),
                     )
-                    .json(&serde_json::json!({"typed": "0.21", "unit": "mm", "who": "RT"})),
+                    .json(&serde_json::json!({"way": "dial_travel",
+                        "entry": {"kind": "travel", "travel": "0.21"}, "unit": "mm", "who": "RT"})),
             };
             let start = Instant::now();
             let answer = request.send().await.expect("the server answers");

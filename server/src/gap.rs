@@ -6,21 +6,25 @@ use anvil_core::choose::{self, Choices, Pieces, WaysOut};
 use anvil_core::confirm::{OffPrediction, off_prediction};
 use anvil_core::drawer::{Source, Stock, u_of_tolerance};
 use anvil_core::estimate::Estimate;
-use anvil_core::gauge::{Figures, Gauge};
 use anvil_core::judge::{Call, Verdict, judge};
 use anvil_core::length::{Length, Unit};
-use anvil_core::measure::dial;
+use anvil_core::measure::Way;
+use anvil_core::measure::entry::Taken;
+use anvil_core::measure::stack::Term;
+use anvil_core::measure::torque::{TorqueEnds, TorqueFound};
 use anvil_core::next::{Phase, Progress};
-use anvil_core::sheet::{Check, CheckKind, MeasuredWith, Method, Ready, Sheet};
+use anvil_core::sheet::{Check, CheckKind, MeasuredWith, Sheet};
 use anvil_core::slips::{Expected, Slip, question};
 use anvil_core::wanted::{Effect, Wanted, wanted};
 use anvil_core::window::{Aim, Ends, Window};
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, NaiveDate, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::problem::{Answer, Problem};
 use crate::store::check::{Mark, Reading, Record, Setting, SettingPiece, Signing};
+use crate::store::gauge::GaugeKind;
+use crate::ways::{self, Found, WayView};
 
 /// How many choices are shown.
 const SHOWN: usize = 6;
@@ -39,19 +43,25 @@ pub struct GapView {
     /// What kind of check it is.
     pub kind: CheckKind,
     /// How it is usually taken.
-    pub method: Method,
+    pub method: Way,
     /// How to take it.
     pub how: String,
     /// What to see to before a reading is believed.
-    pub ready: Vec<Ready>,
+    pub ready: Vec<ReadyView>,
+    /// What differs between trial and final build.
+    pub adjustments: Vec<AdjustmentView>,
+    /// The terms of its stack sum.
+    pub terms: Vec<Term>,
     /// What can hurt somebody or the box.
     pub cautions: Vec<String>,
-    /// The window this shop works to.
+    /// The window this shop works to; open at both ends where the check is of a torque alone.
     pub window: Ends,
+    /// The window of its turning torque, where it has one.
+    pub torque_window: Option<TorqueEnds>,
     /// The book's window, where the shop keeps its own.
     pub book_window: Option<Ends>,
     /// Where in the window the shop aims.
-    pub aim: Aim,
+    pub aim: Option<Aim>,
     /// For `If-Match`.
     pub version: i32,
     /// How far the check has come.
@@ -64,12 +74,16 @@ pub struct GapView {
     pub fitted_nm: Option<i64>,
     /// All readings, in order.
     pub readings: Vec<ReadingView>,
-    /// The name of the gauge.
-    pub gauge_name: String,
-    /// What the gauge can see.
-    pub gauge: Figures,
-    /// What this round's readings say.
+    /// The gauges that can be taken up, the usual ones first.
+    pub gauges: Vec<GaugeView>,
+    /// The ways this round was measured in.
+    pub ways: Vec<WayView>,
+    /// The way that counts, where there is one.
+    pub way: Option<Way>,
+    /// What the way that counts says.
     pub estimate: Option<Estimate>,
+    /// The turning torque, where that is what counts.
+    pub torque: Option<TorqueFound>,
     /// Why they say nothing yet, where they do not.
     pub no_estimate: Option<String>,
     /// The verdict on them.
@@ -90,6 +104,55 @@ pub struct GapView {
     pub signed: Option<SignatureView>,
     /// What has happened, oldest first.
     pub history: Vec<HistoryLine>,
+}
+
+/// Something to see to before a reading is believed.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ReadyView {
+    /// What.
+    pub tick: String,
+    /// Why.
+    pub why: String,
+    /// Who has seen to it this round, where somebody has.
+    pub by: Option<String>,
+}
+
+/// What differs between trial and final build.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct AdjustmentView {
+    /// What.
+    pub what: String,
+    /// How much the clearance grows by it, in nanometres.
+    pub by_nm: Length,
+    /// The ± limits of that.
+    pub tolerance_nm: Length,
+}
+
+/// A gauge that can be taken up.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct GaugeView {
+    /// Its key.
+    pub key: String,
+    /// What people call it.
+    pub name: String,
+    /// What kind it is.
+    pub kind: GaugeKind,
+    /// The unit it is read in.
+    pub unit: String,
+    /// The ways it can be used in.
+    pub ways: Vec<Way>,
+    /// Those of them that it is taken up for unless another is chosen.
+    pub usual_for: Vec<Way>,
+    /// The step of its scale in nanometres, where it reads lengths.
+    pub resolution_nm: Option<i64>,
+    /// Its permissible error, ± nanometres.
+    pub permissible_error_nm: Option<i64>,
+    /// The leaves of a feeler set.
+    pub leaves_nm: Vec<i64>,
+    /// It speaks for itself.
+    pub live: bool,
+    /// The day it was due to be checked, where that has passed.
+    pub overdue_since: Option<NaiveDate>,
 }
 
 /// What sets a check.
@@ -120,8 +183,14 @@ pub struct ReadingView {
     pub round: i32,
     /// As typed.
     pub typed: String,
-    /// The travel in nanometres.
-    pub travel_nm: i64,
+    /// The way it was taken.
+    pub way: Way,
+    /// What it says.
+    pub taken: Taken,
+    /// The length it comes to in nanometres, where it is one length.
+    pub figure_nm: Option<Length>,
+    /// The name of the gauge.
+    pub gauge: String,
     /// Who took it.
     pub who: String,
     /// When.
@@ -166,6 +235,8 @@ pub struct SignatureView {
     pub call: Option<Call>,
     /// The clearance that was signed, in nanometres.
     pub achieved_nm: Option<f64>,
+    /// The torque that was signed, in newton metres.
+    pub achieved_n_m: Option<f64>,
     /// Why, where it was not plainly in the window.
     pub reason: String,
 }
@@ -181,6 +252,8 @@ pub struct HistoryLine {
     pub what: Happened,
     /// The figures that go with it, in nanometres.
     pub figures_nm: Vec<f64>,
+    /// What was typed or ticked, where it is more than one length.
+    pub said: String,
     /// The reason given, where one was.
     pub reason: String,
 }
@@ -191,6 +264,8 @@ pub struct HistoryLine {
 #[allow(missing_docs)] // the names say it
 pub enum Happened {
     Read,
+    Ticked,
+    Unticked,
     Struck,
     Restored,
     Kept,
@@ -207,9 +282,10 @@ pub struct Spec<'a> {
     sheet: &'a Sheet,
     /// The check.
     pub check: &'a Check,
-    /// The window the shop works to.
-    pub window: Window,
-    aim: Aim,
+    /// The window the shop works to and where in it it aims, where the check is of a length.
+    pub length: Option<(Window, Aim)>,
+    /// The window of its turning torque.
+    pub torque: Option<TorqueEnds>,
 }
 
 impl<'a> Spec<'a> {
@@ -218,21 +294,20 @@ impl<'a> Spec<'a> {
         let check = sheet.check(key).ok_or_else(|| {
             Problem::missing(format!("The sheet {} has no check “{key}”.", sheet.key))
         })?;
-        let window = check.working_window().ok_or_else(|| {
-            Problem::conflict(
-                "not-a-length",
-                format!(
-                    "{} is a torque: write it on the job card; this program measures lengths.",
-                    check.name
-                ),
-            )
-        })?;
-        let aim = check.aim(window).map_err(Problem::server)?;
+        let length = check
+            .working_window()
+            .map(|window| check.aim(window).map(|aim| (window, aim)))
+            .transpose()
+            .map_err(Problem::server)?;
+        let torque = check.torque.map(|t| TorqueEnds {
+            low_n_m: t.low_n_m,
+            high_n_m: t.high_n_m,
+        });
         Ok(Self {
             sheet,
             check,
-            window,
-            aim,
+            length,
+            torque,
         })
     }
 
@@ -244,11 +319,19 @@ impl<'a> Spec<'a> {
 
 /// What the core makes of a record.
 pub struct Assessed {
-    /// What this round's readings say.
+    /// The ways this round was measured in.
+    pub ways: Vec<Found>,
+    /// The way that counts.
+    pub way: Option<Way>,
+    /// What it says.
     pub estimate: Option<Estimate>,
+    /// The turning torque, where that is what counts.
+    pub torque: Option<TorqueFound>,
     no_estimate: Option<String>,
-    /// The verdict on them.
+    /// The verdict on the length.
     pub verdict: Option<Verdict>,
+    /// The call on whichever counts.
+    pub call: Option<Call>,
     /// How far the check has come.
     pub phase: Phase,
 }
@@ -264,7 +347,7 @@ impl Record {
     }
 
     /// This round's readings that stand.
-    fn standing(&self) -> impl Iterator<Item = &Reading> {
+    pub fn standing(&self) -> impl Iterator<Item = &Reading> {
         self.readings
             .iter()
             .filter(|r| r.round == self.head.round && self.struck(r.reading_no).is_none())
@@ -287,32 +370,41 @@ impl Record {
 
     /// What the core makes of it.
     pub fn assess(&self, spec: &Spec<'_>) -> Answer<Assessed> {
-        let gauge = Gauge::try_from(self.gauge).map_err(Problem::server)?;
-        let travels: Vec<Length> = self
-            .standing()
-            .map(|r| Length::from_nm(r.travel_nm))
-            .collect();
-        let (estimate, no_estimate) =
-            match dial::estimate(&travels, gauge, &spec.check.dial_adjustments()) {
-                Ok(estimate) => (Some(estimate), None),
-                Err(e) => (None, Some(e.to_string())),
-            };
-        let verdict = estimate.as_ref().map(|e| judge(e, spec.window));
+        let ways = ways::found(self, spec)?;
+        let counts = ways::counting(self, spec, &ways);
+        let window = spec.length.map(|l| l.0);
+        let estimate = counts.and_then(Found::estimate).cloned();
+        let torque = counts
+            .and_then(|c| c.torque.as_ref())
+            .and_then(|t| t.as_ref().ok())
+            .cloned();
+        let no_estimate = counts.and_then(|c| match &c.torque {
+            Some(torque) => torque.as_ref().err().cloned(),
+            None => c.measured.estimate.as_ref().err().map(ToString::to_string),
+        });
+        let verdict = estimate.as_ref().zip(window).map(|(e, w)| judge(e, w));
+        let call = counts.and_then(|c| ways::call(c, window));
+        let by_feel = estimate.as_ref().is_some_and(|e| !e.signs);
         let open = self.open_setting();
         let phase = Progress {
             signed: self.signature().is_some(),
             chosen: open.is_some(),
             awaiting_part: open.is_some_and(|s| s.pieces.iter().any(|p| p.reserved < p.count)),
             fitted: self.fitted_setting().is_some(),
-            measured: estimate.is_some(),
-            inside: verdict.as_ref().is_some_and(|v| v.call == Call::In),
-            adjustable: spec.check.set_by.is_some(),
+            // Fingers do not count as having measured.
+            measured: (estimate.is_some() && !by_feel) || torque.is_some(),
+            inside: call == Some(Call::In),
+            adjustable: spec.check.set_by.is_some() && spec.length.is_some(),
         }
         .phase();
         Ok(Assessed {
+            way: counts.map(|c| c.way),
+            ways,
             estimate,
+            torque,
             no_estimate,
             verdict,
+            call,
             phase,
         })
     }
@@ -344,25 +436,33 @@ impl Record {
     pub fn request<'s>(
         &self,
         spec: &Spec<'_>,
+        way: Option<Way>,
         estimate: &Estimate,
         stock: &'s [Stock],
     ) -> Option<choose::Request<'s>> {
         let set_by = spec.check.set_by.as_ref()?;
+        let (window, aim) = spec.length?;
         let u_piece = u_of_tolerance(Length::from_nm(self.tolerance_nm));
+        // Measured with every shim out, whatever was found in the box.
+        let fitted_nm = if way == Some(Way::NoShim) {
+            0
+        } else {
+            self.head.fitted_nm?
+        };
         let pieces_in = match self.fitted_setting() {
             Some(setting) => f64::from(setting.pieces.iter().map(|p| p.count).sum::<i32>()),
-            None if self.head.fitted_nm == Some(0) => 0.0,
+            None if fitted_nm == 0 => 0.0,
             None => 1.0,
         };
         Some(choose::Request {
             clearance_nm: estimate.clearance_nm,
             u_nm: estimate.u_nm,
             dof: estimate.dof,
-            fitted: Length::from_nm(self.head.fitted_nm?),
+            fitted: Length::from_nm(fitted_nm),
             u_fitted_nm: u_piece * pieces_in.sqrt(),
             effect: set_by.effect(),
-            window: spec.window,
-            aim: spec.aim,
+            window,
+            aim,
             floor: self.floor,
             least_pieces: set_by.least_pieces,
             most_pieces: set_by.most_pieces,
@@ -373,35 +473,20 @@ impl Record {
 
     /// The travels to expect, for questioning slips: those of the window, and those of a stack of
     /// any of the drawer's sizes still missing.
-    fn expected(&self, spec: &Spec<'_>) -> Expected {
-        let shift: i64 = spec
-            .check
-            .dial_adjustments()
-            .iter()
-            .map(|a| a.by.nm())
-            .sum();
-        let low = spec
-            .window
-            .low()
-            .or(spec.window.high())
-            .unwrap_or_default()
-            .nm()
-            - shift;
-        let high = spec
-            .window
-            .high()
-            .or(spec.window.low())
-            .unwrap_or_default()
-            .nm()
-            - shift;
+    fn expected(&self, spec: &Spec<'_>, way: Way) -> Option<Expected> {
+        let (window, _) = spec.length?;
+        let adjustments = spec.check.final_adjustments();
+        let shift: i64 = adjustments.iter().map(|a| a.by.nm()).sum();
+        let limit = |one: Option<Length>, other: Option<Length>| {
+            one.or(other).unwrap_or_default().nm() - shift
+        };
+        let low = limit(window.low(), window.high());
+        let high = limit(window.high(), window.low());
         let (mut from, mut to) = (low, high);
-        let missing = self.head.round == 0
-            && spec
-                .check
-                .set_by
-                .as_ref()
-                .is_some_and(|s| s.measured_with == MeasuredWith::Nothing);
-        if let Some(set_by) = spec.check.set_by.as_ref().filter(|_| missing) {
+        let missing = |s: &&anvil_core::sheet::SetBy| {
+            way == Way::NoShim || (self.head.round == 0 && s.measured_with == MeasuredWith::Nothing)
+        };
+        if let Some(set_by) = spec.check.set_by.as_ref().filter(missing) {
             let sizes = || self.stock.iter().map(|s| s.thickness_nm);
             let thinnest = sizes().min().unwrap_or(0) * i64::from(set_by.least_pieces.min(1));
             let thickest = sizes().max().unwrap_or(0) * i64::from(set_by.most_pieces);
@@ -410,31 +495,18 @@ impl Record {
                 Effect::Opens => (from, to) = (low - thickest, high - thinnest),
             }
         }
-        Expected {
+        Some(Expected {
             from: Length::from_nm(from.max(0)),
             to: Length::from_nm(to.max(0)),
-        }
+        })
     }
 
     fn reading_views(&self, spec: &Spec<'_>) -> Vec<ReadingView> {
-        let expected = self.expected(spec);
-        let slip = |reading: &Reading| {
-            let answered = self
-                .marks
+        let gauge_name = |key: Option<&String>| {
+            self.gauges
                 .iter()
-                .any(|m| m.reading_no == reading.reading_no && m.mark == "kept");
-            if answered
-                || reading.round != self.head.round
-                || self.struck(reading.reading_no).is_some()
-            {
-                return None;
-            }
-            let fellows: Vec<Length> = self
-                .standing()
-                .filter(|r| r.reading_no != reading.reading_no)
-                .map(|r| Length::from_nm(r.travel_nm))
-                .collect();
-            question(Length::from_nm(reading.travel_nm), expected, &fellows)
+                .find(|g| Some(&g.gauge_key) == key)
+                .map_or_else(String::new, |g| g.name.clone())
         };
         self.readings
             .iter()
@@ -442,13 +514,39 @@ impl Record {
                 reading_no: r.reading_no,
                 round: r.round,
                 typed: typed_with_unit(r),
-                travel_nm: r.travel_nm,
+                way: r.way,
+                figure_nm: r.taken.figure(),
+                taken: r.taken.clone(),
+                gauge: gauge_name(r.gauge_key.as_ref()),
                 who: r.who.clone(),
                 at: r.at,
                 struck: self.struck(r.reading_no).map(|m| m.reason.clone()),
-                question: slip(r),
+                question: self.slip(spec, r),
             })
             .collect()
+    }
+
+    /// The slip a reading looks like, where it is one that slips show in and nobody has said
+    /// otherwise.
+    fn slip(&self, spec: &Spec<'_>, reading: &Reading) -> Option<Slip> {
+        if !matches!(reading.way, Way::DialTravel | Way::NoShim) {
+            return None;
+        }
+        let answered = self
+            .marks
+            .iter()
+            .any(|m| m.reading_no == reading.reading_no && m.mark == "kept");
+        if answered || reading.round != self.head.round || self.struck(reading.reading_no).is_some()
+        {
+            return None;
+        }
+        let fellows: Vec<Length> = self
+            .standing()
+            .filter(|r| r.reading_no != reading.reading_no && r.way == reading.way)
+            .filter_map(|r| r.taken.figure())
+            .collect();
+        let expected = self.expected(spec, reading.way)?;
+        question(reading.taken.figure()?, expected, &fellows)
     }
 
     fn history(&self) -> Vec<HistoryLine> {
@@ -457,14 +555,36 @@ impl Record {
             who: who.to_owned(),
             what,
             figures_nm,
+            said: String::new(),
             reason: reason.to_owned(),
         };
+        let figure = |r: &Reading| r.taken.figure().map(Length::as_f64).into_iter().collect();
         let mut lines: Vec<HistoryLine> = Vec::new();
-        lines.extend(
-            self.readings
-                .iter()
-                .map(|r| line(r.at, &r.who, Happened::Read, vec![r.travel_nm as f64], "")),
-        );
+        lines.extend(self.readings.iter().map(|r| {
+            let plain = matches!(r.taken, Taken::Travel { .. });
+            HistoryLine {
+                said: if plain {
+                    String::new()
+                } else {
+                    typed_with_unit(r)
+                },
+                ..line(r.at, &r.who, Happened::Read, figure(r), "")
+            }
+        }));
+        lines.extend(self.ticks.iter().map(|t| HistoryLine {
+            said: t.tick.clone(),
+            ..line(
+                t.at,
+                &t.who,
+                if t.done {
+                    Happened::Ticked
+                } else {
+                    Happened::Unticked
+                },
+                Vec::new(),
+                "",
+            )
+        }));
         lines.extend(self.marks.iter().map(|m| {
             let what = match m.mark.as_str() {
                 "struck" => Happened::Struck,
@@ -476,7 +596,7 @@ impl Record {
                 m.at,
                 &m.who,
                 what,
-                of.map(|r| r.travel_nm as f64).into_iter().collect(),
+                of.map(figure).unwrap_or_default(),
                 &m.reason,
             )
         }));
@@ -524,19 +644,73 @@ impl Record {
         lines
     }
 
+    fn ready_views(&self, spec: &Spec<'_>) -> Vec<ReadyView> {
+        let by = |tick: &str| {
+            self.ticks
+                .iter()
+                .rev()
+                .find(|t| t.tick == tick && t.round == self.head.round)
+                .filter(|t| t.done)
+                .map(|t| t.who.clone())
+        };
+        spec.check
+            .ready
+            .iter()
+            .map(|r| ReadyView {
+                tick: r.tick.clone(),
+                why: r.why.clone(),
+                by: by(&r.tick),
+            })
+            .collect()
+    }
+
+    fn gauge_views(&self) -> Vec<GaugeView> {
+        let today = Utc::now().date_naive();
+        self.gauges
+            .iter()
+            .filter(|g| !g.retired)
+            .map(|g| GaugeView {
+                key: g.gauge_key.clone(),
+                name: g.name.clone(),
+                kind: g.kind,
+                unit: g.unit.clone(),
+                ways: ways::ALL
+                    .into_iter()
+                    .filter(|way| ways::kinds(*way).contains(&g.kind))
+                    .collect(),
+                usual_for: ways::ALL
+                    .into_iter()
+                    .filter(|way| {
+                        self.gauge_for(*way)
+                            .is_some_and(|u| u.gauge_key == g.gauge_key)
+                    })
+                    .collect(),
+                resolution_nm: g.resolution_nm,
+                permissible_error_nm: g.permissible_error_nm,
+                leaves_nm: g.leaves_nm.clone(),
+                live: !g.live_at.is_empty(),
+                overdue_since: g.due_on.filter(|due| *due < today),
+            })
+            .collect()
+    }
+
     /// All that the Gap screen needs.
     pub fn view(self, spec: &Spec<'_>) -> Answer<GapView> {
         let Assessed {
+            ways,
+            way,
             estimate,
+            torque,
             no_estimate,
             verdict,
+            call: _,
             phase,
         } = self.assess(spec)?;
         let set_by = spec.check.set_by.as_ref();
         let stock = self.stock(set_by.map_or(1, |s| s.most_pieces));
         let request = estimate
             .as_ref()
-            .and_then(|e| self.request(spec, e, &stock));
+            .and_then(|e| self.request(spec, way, e, &stock));
         let choosing = matches!(phase, Phase::Choose | Phase::Sign);
         let choices = match request.as_ref().filter(|_| choosing) {
             Some(request) => Some(choose::choose(request).map_err(Problem::server)?),
@@ -569,11 +743,31 @@ impl Record {
             kind: spec.check.kind,
             method: spec.check.method,
             how: spec.check.how.clone(),
-            ready: spec.check.ready.clone(),
+            ready: self.ready_views(spec),
+            adjustments: spec
+                .check
+                .final_adjustments()
+                .into_iter()
+                .map(|a| AdjustmentView {
+                    what: a.what,
+                    by_nm: a.by,
+                    tolerance_nm: a.tolerance,
+                })
+                .collect(),
+            terms: ways::terms(spec),
             cautions: spec.check.cautions.clone(),
-            window: spec.window.into(),
-            book_window: book.filter(|b| *b != spec.window).map(Ends::from),
-            aim: spec.aim,
+            window: spec.length.map_or(
+                Ends {
+                    low_nm: None,
+                    high_nm: None,
+                },
+                |l| l.0.into(),
+            ),
+            torque_window: spec.torque,
+            book_window: book
+                .filter(|b| spec.length.is_some_and(|l| l.0 != *b))
+                .map(Ends::from),
+            aim: spec.length.map(|l| l.1),
             version: self.head.version,
             phase,
             round: self.head.round,
@@ -600,8 +794,10 @@ impl Record {
             }),
             fitted_nm: self.head.fitted_nm,
             readings: self.reading_views(spec),
-            gauge_name: self.gauge_name.clone(),
-            gauge: self.gauge,
+            gauges: self.gauge_views(),
+            ways: ways::views(&self, spec, &ways),
+            way,
+            torque,
             wanted: request
                 .as_ref()
                 .map(|r| wanted(r.clearance_nm, r.aim, r.fitted, r.effect)),
@@ -622,11 +818,12 @@ impl Record {
     pub fn choice_of(
         &self,
         spec: &Spec<'_>,
+        way: Option<Way>,
         estimate: &Estimate,
         pieces: &[(Length, u32)],
     ) -> Answer<(choose::Choice, Vec<SettingPiece>)> {
         let stock = self.stock(choose::MOST_PIECES);
-        let request = self.request(spec, estimate, &stock).ok_or_else(|| {
+        let request = self.request(spec, way, estimate, &stock).ok_or_else(|| {
             Problem::conflict(
                 "fitted-unknown",
                 "What is fitted now is not known: say what it measures first.",
@@ -665,11 +862,17 @@ impl Record {
 }
 
 fn typed_with_unit(reading: &Reading) -> String {
+    let one_figure = matches!(
+        reading.taken,
+        Taken::Travel { .. } | Taken::Pair { .. } | Taken::ByHand { .. }
+    );
     let bare = reading
         .typed
+        .replace(" to ", "")
+        .replace("about ", "")
         .chars()
         .all(|c| !c.is_alphabetic() && !"\"”″“'’".contains(c));
-    if bare {
+    if bare && one_figure {
         let unit = crate::store::shop::unit_named(&reading.bench_unit);
         format!("{} {}", reading.typed, Unit::sign(unit))
     } else {
@@ -697,6 +900,7 @@ fn signature_view(signing: &Signing) -> SignatureView {
         at: signing.at,
         call: signing.call.as_deref().and_then(call_named),
         achieved_nm: signing.achieved_nm,
+        achieved_n_m: signing.achieved_n_m,
         reason: signing.reason.clone(),
     }
 }

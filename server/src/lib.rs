@@ -3,7 +3,7 @@
 //! - [`routes`]: HTTP, one file per resource, mirrored by
 //! - [`store`]: all the SQL there is;
 //! - [`work`]: the writes on a check, each one transaction;
-//! - [`gap`]: one check put together for the screen;
+//! - [`gap`]: one check put together for the screen, [`ways`] its ways of measuring;
 //! - [`guard`]: own pages only, done-once writes, edits on what was seen;
 //! - [`problem`]: the one error type;
 //! - [`load`]: a shop's files into an empty database.
@@ -14,6 +14,7 @@ pub mod load;
 pub mod problem;
 pub mod routes;
 pub mod store;
+pub mod ways;
 pub mod work;
 
 use std::path::PathBuf;
@@ -84,6 +85,7 @@ pub fn rocket(figment: Figment, store: Store) -> Rocket<Build> {
     let settings: Settings = figment.extract().unwrap_or(Settings { web_dir: None });
     let rocket = rocket::custom(figment)
         .manage(store)
+        .manage(routes::live::Hub::default())
         .attach(guard::OwnPagesOnly::default())
         .attach(AdHoc::on_response("never sniffed, never framed, never kept", |request, answer| {
             Box::pin(async move {

@@ -3,19 +3,20 @@
 
 use std::path::Path;
 
-use anvil_core::gauge::{Figures, Gauge, Repeatability};
 use anvil_core::length::{Length, Unit};
+use anvil_core::measure::Way;
+use anvil_core::measure::entry::Entry;
 use anvil_core::notation::{self, Sign};
-use anvil_core::sheet::Written;
 use anvil_core::{sheet, stock_csv};
 use serde::Deserialize;
 
 use crate::gap::GapView;
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
-use crate::store::shop::{Person, ShopGauge};
+use crate::routes::gauges::GaugeCard;
+use crate::store::shop::Person;
 use crate::store::{self, Store, Tx};
-use crate::work::{self, On};
+use crate::work::{self, NewReading, On};
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -25,20 +26,7 @@ struct ShopFile {
     unit: Unit,
     floor: f64,
     people: Vec<Person>,
-    gauges: Vec<GaugeFile>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct GaugeFile {
-    key: String,
-    name: String,
-    resolution: Written,
-    permissible_error: Written,
-    #[serde(default)]
-    repeatability: Option<Written>,
-    #[serde(default)]
-    usual: bool,
+    gauges: Vec<GaugeCard>,
 }
 
 #[derive(Deserialize)]
@@ -71,8 +59,14 @@ struct CheckFile {
 enum StepFile {
     /// What is fitted, measured.
     Fitted(String),
-    /// Readings, as typed with their unit.
+    /// Travels of a dial, as typed with their unit.
     Read(Vec<String>),
+    /// Readings of any way: the way, and each as it would be entered.
+    Take(Way, Vec<Entry>),
+    /// Which way counts.
+    Way(Way),
+    /// All that was to be seen to before reading.
+    Ready(bool),
     /// A reading struck out: its number and why.
     Strike(i32, String),
     /// A reading that looks like a slip said to be right.
@@ -157,23 +151,13 @@ async fn found(store: &Store, tx: &mut Tx, shop: &ShopFile) -> Answer<bool> {
     for person in &shop.people {
         store::shop::add_person(store, tx, person).await?;
     }
-    for gauge in &shop.gauges {
-        let figures = Figures {
-            resolution_nm: gauge.resolution.length(),
-            permissible_error_nm: gauge.permissible_error.length(),
-            repeatability: gauge.repeatability.as_ref().map(|r| Repeatability {
-                s_nm: r.length().as_f64(),
-                dof: None,
-            }),
-        };
-        Gauge::try_from(figures).map_err(|e| Problem::field(&gauge.key, e))?;
-        let gauge = ShopGauge {
-            key: gauge.key.clone(),
-            name: gauge.name.clone(),
-            figures,
-            usual: gauge.usual,
-        };
-        store::shop::add_gauge(store, tx, &gauge).await?;
+    for card in &shop.gauges {
+        let gauge = card.read().map_err(|p| Problem {
+            title: format!("gauge “{}”: {}", card.key, p.title),
+            ..p
+        })?;
+        let who = shop.people.first().map_or("", |p| p.initials.as_str());
+        store::gauge::put(store, tx, &gauge, None, who).await?;
     }
     Ok(true)
 }
@@ -224,6 +208,16 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> Answer<()> {
     Ok(())
 }
 
+/// A reading as a file has it: lengths with their unit, the usual gauge.
+const fn reading(way: Way, entry: &Entry) -> NewReading<'_> {
+    NewReading {
+        way,
+        entry,
+        unit: Unit::Mm,
+        gauge_key: None,
+    }
+}
+
 async fn replay_step(
     on: &On<'_>,
     step: &StepFile,
@@ -236,7 +230,27 @@ async fn replay_step(
         StepFile::Read(readings) => {
             let mut last = now;
             for typed in readings {
-                last = work::read(on, &key(), typed, Unit::Mm).await?;
+                let entry = Entry::Travel {
+                    travel: typed.clone(),
+                    tilt: String::new(),
+                    pull: String::new(),
+                };
+                last = work::read(on, &key(), &reading(Way::DialTravel, &entry)).await?;
+            }
+            last
+        }
+        StepFile::Take(way, entries) => {
+            let mut last = now;
+            for entry in entries {
+                last = work::read(on, &key(), &reading(*way, entry)).await?;
+            }
+            last
+        }
+        StepFile::Way(way) => work::say_way(on, &key(), &seen, *way).await?,
+        StepFile::Ready(done) => {
+            let mut last = now;
+            for tick in last.ready.clone() {
+                last = work::say_tick(on, &key(), &tick.tick, *done).await?;
             }
             last
         }

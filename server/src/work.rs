@@ -4,6 +4,8 @@
 use std::sync::Arc;
 
 use anvil_core::length::{Length, Unit};
+use anvil_core::measure::Way;
+use anvil_core::measure::entry::{Entry, Taken};
 use anvil_core::next::{Step, next};
 use anvil_core::notation::{self, Sign};
 use anvil_core::sheet::Sheet;
@@ -11,11 +13,9 @@ use anvil_core::sheet::Sheet;
 use crate::gap::{GapView, Spec, call_name, phase_name, phase_named};
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
-use crate::store::check::{Record, Setting, Signing, Standing};
+use crate::store::check::{Reading, Record, Setting, Signing, Standing};
 use crate::store::{self, Store, Tx, check, drawer, job, sheet, shop, writes};
 
-/// No dial indicator travels further than this: 100 mm.
-const LONGEST_TRAVEL: Length = Length::from_nm(100_000_000);
 /// No selective piece, and no stack of them, is thicker than this: 100 mm.
 const THICKEST: Length = Length::from_nm(100_000_000);
 /// More readings of one check than this are a gauge running away.
@@ -150,8 +150,9 @@ async fn settle(store: &Store, tx: &mut Tx, record: &mut Record, spec: &Spec<'_>
         phase,
         round: record.head.round,
         fitted_nm: record.head.fitted_nm,
-        call: found.verdict.as_ref().map(|v| call_name(v.call)),
+        call: found.call.map(call_name),
         shown_nm: found.estimate.as_ref().map(|e| e.clearance_nm),
+        shown_n_m: found.torque.as_ref().map(|t| t.torque_n_m),
     };
     check::settle(store, tx, record, &standing).await?;
     let changed = record.head.phase != phase;
@@ -211,22 +212,38 @@ fn reason(text: &str, asked_for: Option<&str>) -> Answer<String> {
     Ok(text.to_owned())
 }
 
+/// A reading as it comes from a screen.
+pub struct NewReading<'a> {
+    /// The way it was taken.
+    pub way: Way,
+    /// What was typed.
+    pub entry: &'a Entry,
+    /// The unit a bare length is in.
+    pub unit: Unit,
+    /// The gauge; the usual one for the way where none is named.
+    pub gauge_key: Option<&'a str>,
+}
+
 /// Adds a reading as typed.
-pub async fn read(on: &On<'_>, key: &WriteKey, typed: &str, unit: Unit) -> Answer<GapView> {
-    let travel = notation::parse(typed, Some(unit), Sign::NotNegative)
-        .map_err(|e| Problem::field("typed", e))?;
-    if travel > LONGEST_TRAVEL {
+pub async fn read(on: &On<'_>, key: &WriteKey, new: &NewReading<'_>) -> Answer<GapView> {
+    let taken = new
+        .entry
+        .read(new.unit)
+        .map_err(|e| Problem::field(e.field, e))?;
+    if !new.entry.fits(new.way) {
         return Err(Problem::field(
-            "typed",
-            format!(
-                "{travel} is further than any dial travels (100 mm): check the figure and its unit."
-            ),
+            "way",
+            "That kind of reading is not of this way of measuring: choose the way first.",
         ));
     }
-    let Begun::Fresh(mut held) = on
-        .begin(key, "read", &format!("{typed} {}", unit.sign()))
-        .await?
-    else {
+    let body = format!(
+        "{:?} {:?} {} {:?}",
+        new.way,
+        new.entry,
+        new.unit.sign(),
+        new.gauge_key
+    );
+    let Begun::Fresh(mut held) = on.begin(key, "read", &body).await? else {
         return on.view().await;
     };
     held.not_signed()?;
@@ -239,19 +256,134 @@ pub async fn read(on: &On<'_>, key: &WriteKey, typed: &str, unit: Unit) -> Answe
             ),
         ));
     }
-    let unit = shop::unit_name(unit);
-    let reading = check::add_reading(
-        on.store,
-        &mut held.tx,
-        &held.record,
-        typed.trim(),
-        unit,
-        travel,
-        on.who,
-    )
-    .await?;
+    let gauge_key = held.fitting(new, &taken, &Spec::of(&held.sheet, on.key)?)?;
+    let reading = Reading {
+        reading_no: 0,
+        round: held.record.head.round,
+        typed: new.entry.text(),
+        bench_unit: shop::unit_name(new.unit).to_owned(),
+        way: new.way,
+        taken,
+        gauge_key,
+        who: on.who.to_owned(),
+        at: chrono::DateTime::UNIX_EPOCH, // the database has the clock
+    };
+    let reading = check::add_reading(on.store, &mut held.tx, &held.record, reading).await?;
     held.record.readings.push(reading);
     held.settle(on).await
+}
+
+impl Held {
+    /// The gauge a new reading is taken with; refuses what does not belong to this check or way.
+    fn fitting(
+        &self,
+        new: &NewReading<'_>,
+        taken: &Taken,
+        spec: &Spec<'_>,
+    ) -> Answer<Option<String>> {
+        if new.way == Way::NoShim {
+            if spec.check.set_by.is_none() {
+                return Err(Problem::field(
+                    "way",
+                    "No shim sets this check, so there is none to leave out: measure the travel.",
+                ));
+            }
+            if self.record.head.round > 0 {
+                return Err(Problem::field(
+                    "way",
+                    "Pieces are fitted now: measure the travel with them in.",
+                ));
+            }
+        }
+        if new.way == Way::TurningTorque && spec.torque.is_none() {
+            return Err(Problem::field(
+                "way",
+                "The sheet gives no turning torque for this check, so there is nothing to hold it against.",
+            ));
+        }
+        if let Taken::Term { term, .. } = taken {
+            let terms = spec.check.stack.len();
+            if *term == 0 || usize::from(*term) > terms {
+                return Err(Problem::field(
+                    "term",
+                    format!("The sheet's sum has {terms} terms, counted from 1."),
+                ));
+            }
+        }
+        if new.way == Way::ByHand {
+            return Ok(None);
+        }
+        let kinds = crate::ways::kinds(new.way);
+        let gauge = match new.gauge_key {
+            None => self.record.gauge_for(new.way),
+            Some(key) => Some(
+                self.record
+                    .gauges
+                    .iter()
+                    .find(|g| g.gauge_key == key && !g.retired)
+                    .ok_or_else(|| {
+                        Problem::field(
+                            "gauge_key",
+                            format!("The register has no gauge “{key}” in use."),
+                        )
+                    })?,
+            ),
+        };
+        let gauge = gauge.ok_or_else(|| {
+            Problem::field(
+                "gauge_key",
+                "The register has no gauge for this way of measuring: enter one under Gauges.",
+            )
+        })?;
+        if !kinds.contains(&gauge.kind) {
+            return Err(Problem::field(
+                "gauge_key",
+                format!("{} is not a gauge for this way of measuring.", gauge.name),
+            ));
+        }
+        Ok(Some(gauge.gauge_key.clone()))
+    }
+}
+
+/// Says which way counts.
+pub async fn say_way(on: &On<'_>, key: &WriteKey, seen: &Seen, way: Way) -> Answer<GapView> {
+    let Begun::Fresh(mut held) = on.begin(key, "way", &format!("{way:?}")).await? else {
+        return on.view().await;
+    };
+    seen.still(held.record.head.version, "This check")?;
+    held.not_signed()?;
+    held.nothing_chosen()?;
+    let measured = held.record.standing().any(|r| r.way == way);
+    if !measured && way != Way::StackSum {
+        return Err(Problem::field(
+            "way",
+            "This round has no reading of that way: measure first, then let it count.",
+        ));
+    }
+    check::say_way(on.store, &mut held.tx, &held.record, way, on.who).await?;
+    held.record.head.way = Some(check::way_name(way).to_owned());
+    held.settle(on).await
+}
+
+/// Says that something was seen to before readings are believed, or that it was not.
+pub async fn say_tick(on: &On<'_>, key: &WriteKey, tick: &str, done: bool) -> Answer<GapView> {
+    let Begun::Fresh(mut held) = on.begin(key, "tick", &format!("{done} {tick}")).await? else {
+        return on.view().await;
+    };
+    held.not_signed()?;
+    let known = Spec::of(&held.sheet, on.key)?
+        .check
+        .ready
+        .iter()
+        .any(|r| r.tick == tick);
+    if !known {
+        return Err(Problem::field(
+            "tick",
+            "The sheet has no such thing to see to.",
+        ));
+    }
+    check::say_tick(on.store, &mut held.tx, &held.record, tick, done, on.who).await?;
+    held.reread_and_settle(on).await
 }
 
 /// Strikes a reading out, restores it, or says that it is right as it is.
@@ -366,13 +498,17 @@ pub async fn choose(
             "There is no reading yet: measure first, then choose.",
         )
     })?;
-    let (choice, set_aside) = held.record.choice_of(&spec, &estimate, pieces)?;
+    let (choice, set_aside) = held.record.choice_of(&spec, found.way, &estimate, pieces)?;
     let setting = Setting {
         setting_no: held.record.settings.last().map_or(1, |s| s.setting_no + 1),
         round: held.record.head.round,
         family_key: spec.family().unwrap_or_default().to_owned(),
         total_nm: choice.total_nm.nm(),
-        fitted_before_nm: held.record.head.fitted_nm.unwrap_or(0),
+        fitted_before_nm: if found.way == Some(Way::NoShim) {
+            0
+        } else {
+            held.record.head.fitted_nm.unwrap_or(0)
+        },
         measured_nm: estimate.clearance_nm,
         predicted_nm: choice.predicted_nm,
         u_nm: choice.u_nm,
@@ -467,34 +603,55 @@ pub async fn sign(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answer
     seen.still(held.record.head.version, "This check")?;
     held.nothing_chosen()?;
     let found = held.record.assess(&Spec::of(&held.sheet, on.key)?)?;
-    let (Some(estimate), Some(verdict)) = (found.estimate, found.verdict) else {
+    let (Some(way), Some(call)) = (found.way, found.call) else {
         return Err(Problem::conflict(
             "not-measured",
             "There is no reading since the last fitting: measure, then sign.",
         ));
     };
-    if verdict.call != anvil_core::judge::Call::In {
+    if found.estimate.as_ref().is_some_and(|e| !e.signs) {
+        return Err(Problem::conflict(
+            "by-hand",
+            "An estimate by hand is kept, but signs nothing off: measure it with a gauge.",
+        ));
+    }
+    if call != anvil_core::judge::Call::In {
         reason(
             &why,
             Some("It is not plainly in the window: say why it is signed off all the same."),
         )?;
     }
+    let scatter = crate::ways::scatter_of(&held.record, way);
     let signing = Signing {
         act: "signed".into(),
-        call: Some(call_name(verdict.call).into()),
-        achieved_nm: Some(estimate.clearance_nm),
-        chance: Some(verdict.chance),
+        call: Some(call_name(call).into()),
+        achieved_nm: found.estimate.as_ref().map(|e| e.clearance_nm),
+        chance: found
+            .verdict
+            .as_ref()
+            .map(|v| v.chance)
+            .or(found.torque.as_ref().map(|t| t.chance)),
+        way: Some(way),
+        achieved_n_m: found.torque.as_ref().map(|t| t.torque_n_m),
+        gauge_key: scatter.as_ref().map(|s| s.0.clone()),
+        squares: scatter.as_ref().map(|s| s.1),
+        scatter_dof: scatter.as_ref().map(|s| s.2),
         reason: why,
         who: on.who.to_owned(),
         at: chrono::DateTime::UNIX_EPOCH,
     };
-    let readings = i32::try_from(estimate.readings).ok();
+    let readings = found
+        .estimate
+        .as_ref()
+        .map(|e| e.readings)
+        .or(found.torque.as_ref().map(|t| t.readings))
+        .and_then(|n| i32::try_from(n).ok());
     check::sign(
         on.store,
         &mut held.tx,
         &held.record,
         &signing,
-        Some((estimate.u_nm, estimate.dof)),
+        found.estimate.as_ref().map(|e| (e.u_nm, e.dof)),
         readings,
     )
     .await?;
@@ -522,6 +679,11 @@ pub async fn reopen(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answ
         call: None,
         achieved_nm: None,
         chance: None,
+        way: None,
+        achieved_n_m: None,
+        gauge_key: None,
+        squares: None,
+        scatter_dof: None,
         reason: why,
         who: on.who.to_owned(),
         at: chrono::DateTime::UNIX_EPOCH,

@@ -2,7 +2,7 @@
 
 mod house;
 
-use house::{Shop, fresh_key};
+use house::{Shop, fresh_key, travel};
 use rocket::http::Method;
 use serde_json::{Value, json};
 use sqlx::PgPool;
@@ -52,7 +52,7 @@ async fn from_readings_to_sign_off(pool: PgPool) {
         (Some("fit"), Some(1))
     );
     assert_eq!(shop.stock(SHIMS, 1_250_000).await, (before.0, before.1 + 1));
-    let late = json!({"typed": "0.2", "unit": "mm", "who": "RT"});
+    let late = travel("0.2", "RT");
     shop.post(&format!("{check}/readings"), None, late)
         .await
         .refused(409, "pieces-chosen");
@@ -76,7 +76,7 @@ async fn from_readings_to_sign_off(pool: PgPool) {
         (Some("signed"), Some("MEL"))
     );
 
-    let denied = json!({"typed": "0.2", "unit": "mm", "who": "RT"});
+    let denied = travel("0.2", "RT");
     shop.post(&format!("{check}/readings"), None, denied)
         .await
         .refused(409, "signed");
@@ -123,7 +123,7 @@ async fn the_same_key_writes_once(pool: PgPool) {
     let check = shop.job().await + "/second-side";
     let path = format!("{check}/readings");
     let key = fresh_key();
-    let body = |typed: &str| json!({"typed": typed, "unit": "mm", "who": "RT"});
+    let body = |typed: &str| travel(typed, "RT");
     let (one, two) = tokio::join!(
         shop.send_with(Method::Post, &path, &key, None, body("0.2")),
         shop.send_with(Method::Post, &path, &key, None, body("0.2")),
@@ -173,15 +173,15 @@ async fn every_bad_reading_names_its_field_and_nothing_is_kept(pool: PgPool) {
         ("0.1 mm in", "two units"),
         ("0.1.2", "two decimal points"),
     ] {
-        let body = json!({"typed": typed, "unit": "mm", "who": "RT"});
+        let body = travel(typed, "RT");
         let problem = shop.post(&path, None, body).await.refused(422, "bad-field");
-        assert_eq!(problem["field"], "typed");
+        assert_eq!(problem["field"], "travel");
         assert!(
             problem["title"].as_str().unwrap().contains(says),
             "{typed}: {problem}"
         );
     }
-    let nobody = json!({"typed": "0.1", "unit": "mm", "who": "ZZ"});
+    let nobody = travel("0.1", "ZZ");
     let problem = shop
         .post(&path, None, nobody)
         .await
@@ -391,9 +391,15 @@ async fn a_piece_on_order_is_set_aside_when_it_is_counted_in(pool: PgPool) {
 async fn a_preload_is_measured_with_its_ring_and_a_stack_is_chosen(pool: PgPool) {
     let shop = Shop::open(pool).await;
     let job = shop.job().await;
-    let preload = shop
-        .read(&format!("{job}/diff-preload"), &["1.58", "1.58", "1.59"])
-        .await;
+    let mut preload = json!(null);
+    for float in ["1.58", "1.58", "1.59"] {
+        let entry = json!({"kind": "known_shim", "shim": "0.60", "float": float});
+        let body = json!({"way": "known_shim", "entry": entry, "unit": "mm", "who": "RT"});
+        preload = shop
+            .post(&format!("{job}/diff-preload/readings"), None, body)
+            .await
+            .ok();
+    }
     // 1.5833 − 0.60 ring = 0.9833; wanted 0.9833 + 0.09 = 1.0733
     assert!((preload["wanted"]["thickness_nm"].as_f64().unwrap() - 1_073_333.33).abs() < 1.0);
     assert_eq!(preload["choices"]["ranked"][0]["total_nm"], 1_080_000);

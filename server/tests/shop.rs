@@ -332,8 +332,10 @@ async fn the_calculators_answer_without_a_job(pool: PgPool) {
         "text"
     );
     let gauge = json!({"resolution_nm": 10_000, "permissible_error_nm": 0});
-    let travels = json!({"travels_nm": [310_000, 316_000, 310_000], "gauge": gauge});
-    let estimate = ask("dial-travel", travels).await.ok();
+    let entry = |typed: &str| json!({"kind": "travel", "travel": typed});
+    let travels = json!({"way": "dial_travel", "unit": "mm", "gauge": gauge,
+        "entries": [entry("0.310"), entry("0.316"), entry("310 um")]});
+    let estimate = ask("measure", travels).await.ok()["estimate"].clone();
     assert_eq!(estimate["clearance_nm"], 312_000.0);
     let window = json!({"low_nm": 100_000, "high_nm": 180_000});
     let verdict = ask("judge", json!({"estimate": estimate, "window": window}))

@@ -7,7 +7,7 @@ use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
 use std::time::Duration;
 
-use house::small_shop;
+use house::{small_shop, travel};
 use serde_json::{Value, json};
 
 const PASSWORD: &str = "only-for-this-test";
@@ -199,7 +199,7 @@ impl Bench {
                 self.at
             ))
             .header("Idempotency-Key", key)
-            .json(&json!({"typed": format!("{micron} um"), "unit": "mm", "who": "RT"}))
+            .json(&travel(&format!("{micron} um"), "RT"))
             .send()
             .await
             .ok()?;
@@ -218,7 +218,7 @@ impl Bench {
         let readings = check["readings"].as_array().unwrap();
         readings
             .iter()
-            .map(|r| r["travel_nm"].as_i64().unwrap() / 1_000)
+            .map(|r| r["figure_nm"].as_i64().unwrap() / 1_000)
             .collect()
     }
 }

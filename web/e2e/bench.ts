@@ -30,7 +30,7 @@ export async function freshJob(page: Page): Promise<number> {
 /** Types a figure and Enter, as a gauge with a data button does, and waits until it is kept. */
 export async function take(page: Page, ...readings: string[]) {
   // A gauge types into whatever has the focus: the screen must be ready for it.
-  await expect(page.getByLabel(/Travel, turning the shaft/)).toBeFocused()
+  await expect(page.getByLabel(/^Travel/)).toBeFocused()
   for (const reading of readings) {
     const trials = page.getByRole('button', { name: /^(Strike out|Restore) trial/ })
     const before = await trials.count()

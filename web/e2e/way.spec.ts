@@ -72,8 +72,8 @@ test('the unit is switched anywhere, at once, and what is stored stays', async (
   await page.getByRole('radio', { name: 'µm' }).click()
   await expect(page.getByTestId('loud')).toHaveText('165')
   const stored = await page.request.get(`/api/jobs/${job}/checks/second-side`)
-  const { readings } = (await stored.json()) as { readings: { travel_nm: number }[] }
-  expect(readings.map((r) => r.travel_nm)).toEqual([165_100, 165_100, 165_100])
+  const { readings } = (await stored.json()) as { readings: { figure_nm: number }[] }
+  expect(readings.map((r) => r.figure_nm)).toEqual([165_100, 165_100, 165_100])
   await page.reload()
   await expect(page.getByRole('radio', { name: 'µm' })).toBeChecked()
 })

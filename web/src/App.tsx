@@ -7,6 +7,7 @@ import { BenchView } from './bench/BenchView'
 import { BoxView } from './box/BoxView'
 import { DrawersView } from './drawers/DrawersView'
 import { GapView } from './gap/GapView'
+import { GaugesView } from './gauges/GaugesView'
 import { ReportView } from './report/ReportView'
 import { SheetsView } from './sheets/SheetsView'
 import { SheetView } from './sheets/SheetView'
@@ -90,6 +91,7 @@ export function App() {
             <Route path="/jobs/:jobNo/checks/:checkKey" element={<GapView />} />
             <Route path="/jobs/:jobNo/report" element={<ReportView />} />
             <Route path="/drawers" element={<DrawersView />} />
+            <Route path="/gauges" element={<GaugesView />} />
             <Route path="/sheets" element={<SheetsView />} />
             <Route path="/sheets/:sheetKey" element={<SheetView />} />
             <Route path="*" element={<Nowhere />} />

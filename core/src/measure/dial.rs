@@ -23,6 +23,13 @@ pub struct Trial {
     pub pull_n: Option<f64>,
 }
 
+impl Trial {
+    /// What the shaft moved, the plunger's tilt taken out, in nanometres.
+    pub(crate) fn true_nm(&self) -> f64 {
+        self.travel.as_f64() * self.tilt_deg.to_radians().cos()
+    }
+}
+
 /// A plunger leaning further than this measures nothing.
 const MOST_TILT_DEG: f64 = 60.0;
 
@@ -77,10 +84,7 @@ pub fn estimate_trials(
         return Err(MeasureError::NoFloat);
     }
     let tilted = trials.iter().any(|t| t.tilt_deg > 0.0);
-    let true_nm: Vec<f64> = trials
-        .iter()
-        .map(|t| t.travel.as_f64() * t.tilt_deg.to_radians().cos())
-        .collect();
+    let true_nm: Vec<f64> = trials.iter().map(Trial::true_nm).collect();
     let n = trials.len();
     let mean = if tilted {
         true_nm.iter().sum::<f64>() / n as f64

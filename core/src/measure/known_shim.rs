@@ -77,17 +77,9 @@ fn set_ups(
     s_nm: Option<f64>,
     u_shim_nm: f64,
 ) -> Vec<(SetUp, Vec<Length>)> {
-    let mut shims: Vec<Length> = taken.iter().map(|t| t.shim).collect();
-    shims.sort_unstable();
-    shims.dedup();
-    shims
+    grouped(taken)
         .into_iter()
-        .map(|shim| {
-            let floats: Vec<Length> = taken
-                .iter()
-                .filter(|t| t.shim == shim)
-                .map(|t| t.float)
-                .collect();
+        .map(|(shim, floats)| {
             let float_nm = mean_nm(&floats);
             let scatter = s_nm.unwrap_or(0.0) / (floats.len() as f64).sqrt();
             let of_shim = if shim > Length::ZERO { u_shim_nm } else { 0.0 };
@@ -145,15 +137,7 @@ pub fn estimate(
             Vec::new(),
         );
     }
-    // Scatter within the set-ups, those that moved.
-    let first = set_ups(taken, gauge, None, u_shim_nm);
-    let moving = || first.iter().filter(|(s, _)| !s.at_most);
-    let squares: f64 = moving()
-        .flat_map(|(s, floats)| floats.iter().map(|f| (f.as_f64() - s.float_nm).powi(2)))
-        .sum();
-    let dof: usize = moving().map(|(_, floats)| floats.len() - 1).sum();
-    let own = (dof > 0).then_some((squares, dof as f64));
-    let scattered = scatter(own, gauge.repeatability());
+    let scattered = scatter(within(taken), gauge.repeatability());
     let s_nm = scattered.as_ref().ok().map(|s| s.s_nm);
     let all = set_ups(taken, gauge, s_nm, u_shim_nm);
     let set_ups: Vec<SetUp> = all.iter().map(|(s, _)| s.clone()).collect();
@@ -161,6 +145,38 @@ pub fn estimate(
         .and_then(|()| scattered)
         .and_then(|scatter| from_set_ups(&all, &scatter, gauge, u_shim_nm, adjustments));
     (found, set_ups)
+}
+
+/// The scatter within the set-ups, those that moved: sum of squares and degrees of freedom.
+pub(crate) fn within(taken: &[WithShim]) -> Option<(f64, f64)> {
+    let (mut squares, mut dof) = (0.0, 0.0);
+    for (_, floats) in grouped(taken) {
+        if floats.iter().all(|f| *f == Length::ZERO) {
+            continue;
+        }
+        let mean = mean_nm(&floats);
+        squares += floats
+            .iter()
+            .map(|f| (f.as_f64() - mean).powi(2))
+            .sum::<f64>();
+        dof += floats.len() as f64 - 1.0;
+    }
+    (dof > 0.0).then_some((squares, dof))
+}
+
+/// The floats by the shim that was in, the thinnest first.
+fn grouped(taken: &[WithShim]) -> Vec<(Length, Vec<Length>)> {
+    let mut shims: Vec<Length> = taken.iter().map(|t| t.shim).collect();
+    shims.sort_unstable();
+    shims.dedup();
+    let floats = |shim: Length| {
+        taken
+            .iter()
+            .filter(|t| t.shim == shim)
+            .map(|t| t.float)
+            .collect()
+    };
+    shims.into_iter().map(|shim| (shim, floats(shim))).collect()
 }
 
 /// Fails where two set-ups cannot both be right.

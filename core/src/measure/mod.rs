@@ -24,7 +24,7 @@ use crate::length::Length;
 use crate::working::{Line, Working};
 
 pub use scatter::{Pool, Scatter, scatter};
-pub use taken::{Basis, Detail, Measured, measure, torques, tries, with_measured};
+pub use taken::{Basis, Detail, Measured, measure, own_scatter, torques, tries, with_measured};
 
 /// A way of taking a check.
 #[derive(
@@ -80,6 +80,9 @@ pub enum MeasureError {
         "one reading says nothing of its own scatter and this gauge has no stated repeatability: take a second reading"
     )]
     ScatterUnknown,
+    /// Nothing to measure with.
+    #[error("the gauge register has no gauge for this way: enter one under Gauges")]
+    NoGauge,
     /// A tolerance below zero.
     #[error("adjustment “{what}”: its tolerance is a ± figure, so it is zero or more")]
     NegativeTolerance {

@@ -159,6 +159,35 @@ fn invert(m: [[f64; 3]; 3]) -> Option<[[f64; 3]; 3]> {
     Some(inverse)
 }
 
+/// Angles in radians and depths less the bar in nanometres.
+fn points(depths: &[Depth]) -> Vec<(f64, f64)> {
+    let angle = |d: &Depth| std::f64::consts::TAU * f64::from(d.place) / f64::from(d.of);
+    depths
+        .iter()
+        .map(|d| (angle(d), (d.depth.nm() - d.bar.nm()) as f64))
+        .collect()
+}
+
+fn plain_mean(points: &[(f64, f64)]) -> f64 {
+    points.iter().map(|p| p.1).sum::<f64>() / points.len() as f64
+}
+
+/// The squares that the fit (or the plain mean) leaves over, and their degrees of freedom.
+fn left_over(points: &[(f64, f64)], fitted: Option<&Fitted>) -> (f64, f64) {
+    let plain = plain_mean(points);
+    let at = |angle: f64| fitted.map_or(plain, |f| f.at(angle));
+    let squares = points.iter().map(|(a, d)| (d - at(*a)).powi(2)).sum();
+    let taken = if fitted.is_some() { 3.0 } else { 1.0 };
+    (squares, points.len() as f64 - taken)
+}
+
+/// The roughness left about the ring: sum of squares and degrees of freedom.
+pub(crate) fn residual(depths: &[Depth]) -> Option<(f64, f64)> {
+    let points = points(depths);
+    let (squares, dof) = left_over(&points, least_squares(&points).as_ref());
+    (dof > 0.0).then_some((squares, dof))
+}
+
 /// Fits the ring and estimates the clearance.
 ///
 /// With fewer than three separate places no tilt can be told: the plain mean stands, and the ring

@@ -16,8 +16,8 @@ use crate::length::Length;
 /// What readings are worked out with.
 #[derive(Clone, Copy, Debug)]
 pub struct Basis<'a> {
-    /// The gauge, with its known repeatability.
-    pub gauge: Gauge,
+    /// The gauge, with its known repeatability; none for fingers.
+    pub gauge: Option<Gauge>,
     /// What differs between trial and final build.
     pub adjustments: &'a [Adjustment],
     /// The terms of the check's stack sum, as on the sheet.
@@ -69,12 +69,23 @@ pub struct Measured {
 /// Works out the readings of one way. Torques are no clearance and give none here; see [`torques`].
 #[must_use]
 pub fn measure(way: Way, taken: &[Taken], basis: &Basis<'_>) -> Measured {
-    let Basis {
-        gauge, adjustments, ..
-    } = *basis;
+    let adjustments = basis.adjustments;
     let plain = |estimate| Measured {
         estimate,
         detail: Detail::Plain,
+    };
+    if way == Way::ByHand {
+        let felt: Vec<(Length, Length)> = taken
+            .iter()
+            .filter_map(|t| match t {
+                Taken::ByHand { from_nm, to_nm } => Some((*from_nm, *to_nm)),
+                _ => None,
+            })
+            .collect();
+        return plain(by_hand::estimate(&felt, adjustments));
+    }
+    let Some(gauge) = basis.gauge else {
+        return plain(Err(MeasureError::NoGauge));
     };
     let split = |found: Result<(Estimate, Detail), MeasureError>| match found {
         Ok((estimate, detail)) => Measured {
@@ -125,17 +136,7 @@ pub fn measure(way: Way, taken: &[Taken], basis: &Basis<'_>) -> Measured {
                 detail: Detail::SetUps { set_ups },
             }
         }
-        Way::ByHand => {
-            let felt: Vec<(Length, Length)> = taken
-                .iter()
-                .filter_map(|t| match t {
-                    Taken::ByHand { from_nm, to_nm } => Some((*from_nm, *to_nm)),
-                    _ => None,
-                })
-                .collect();
-            plain(by_hand::estimate(&felt, adjustments))
-        }
-        Way::TurningTorque => plain(Err(MeasureError::NoReadings)),
+        Way::TurningTorque | Way::ByHand => plain(Err(MeasureError::NoReadings)),
     }
 }
 
@@ -213,4 +214,40 @@ pub fn torques(
         })
         .collect();
     torque::estimate(&found, gauge, window)
+}
+
+/// The scatter of readings of one way about what they give: the sum of squared deviations in square
+/// nanometres, and its degrees of freedom. None where the way has no scatter of its own to pool.
+///
+/// ```
+/// use anvil_core::length::Length;
+/// use anvil_core::measure::{Way, entry::Taken, own_scatter};
+/// let travel = |nm| Taken::Travel { travel_nm: Length::from_nm(nm), tilt_deg: 0.0, pull_n: None };
+/// let taken = [travel(200_000), travel(210_000), travel(205_000)];
+/// assert_eq!(own_scatter(Way::DialTravel, &taken), Some((5e7, 2.0)));
+/// ```
+#[must_use]
+pub fn own_scatter(way: Way, taken: &[Taken]) -> Option<(f64, f64)> {
+    match way {
+        Way::DialTravel | Way::NoShim => {
+            let trials: Vec<f64> = taken
+                .iter()
+                .filter_map(Taken::trial)
+                .map(|t| t.true_nm())
+                .collect();
+            let n = trials.len() as f64;
+            let mean = trials.iter().sum::<f64>() / n;
+            let squares = trials.iter().map(|t| (t - mean).powi(2)).sum();
+            (n > 1.0).then_some((squares, n - 1.0))
+        }
+        Way::DepthFromBar => {
+            let depths: Vec<Depth> = taken.iter().filter_map(depth).collect();
+            ring::residual(&depths)
+        }
+        Way::KnownShim => {
+            let floats: Vec<WithShim> = taken.iter().filter_map(with_shim).collect();
+            known_shim::within(&floats)
+        }
+        Way::Feeler | Way::StackSum | Way::TurningTorque | Way::ByHand => None,
+    }
 }

@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::Serialize;
 use serde_json::Value;
 
-use super::{Check, CheckKind, FORMAT, Sheet, VERSION, Written, json_schema};
+use super::{Check, CheckKind, FORMAT, Method, Sheet, VERSION, Written, json_schema};
 use crate::length::Length;
 
 /// The name that the schema gives to lengths in bench notation.
@@ -272,6 +272,7 @@ impl Faults {
                     adjustment.tolerance.as_ref(),
                 );
             }
+            self.check_stack(&place, check, shaft_of);
         }
         let waits: Vec<_> = sheet
             .checks
@@ -309,6 +310,32 @@ impl Faults {
             self.add(
                 format!("{place}/between"),
                 "the two parts are the same: name the ones left and right of the gap",
+            );
+        }
+    }
+
+    fn check_stack(&mut self, place: &str, check: &Check, shaft_of: &BTreeMap<&str, usize>) {
+        for (t, term) in check.stack.iter().enumerate() {
+            let place = format!("{place}/stack/{t}");
+            self.more_than_nothing(format!("{place}/length"), "a term's length", &term.length);
+            if let Some(tolerance) = &term.tolerance {
+                self.more_than_nothing(
+                    format!("{place}/tolerance"),
+                    "a tolerance (a ± figure; nothing made is exact)",
+                    tolerance,
+                );
+            }
+            if let Some(part) = term.part.as_deref().filter(|p| !shaft_of.contains_key(p)) {
+                self.add(
+                    format!("{place}/part"),
+                    format!("no part has the key “{part}”"),
+                );
+            }
+        }
+        if check.method == Method::StackSum && check.stack.is_empty() {
+            self.add(
+                format!("{place}/stack"),
+                "a check taken by stack sum needs its terms",
             );
         }
     }

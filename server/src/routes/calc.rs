@@ -3,12 +3,16 @@
 #![allow(clippy::needless_pass_by_value)] // a handler is given its body to keep
 
 use anvil_core::choose::{self, Choices, Request};
-use anvil_core::drawer::Stock;
+use anvil_core::drawer::{Stock, u_of_tolerance};
 use anvil_core::estimate::Estimate;
 use anvil_core::gauge::{Figures, Gauge};
 use anvil_core::judge::{Verdict, judge};
 use anvil_core::length::{Length, Unit};
-use anvil_core::measure::dial;
+use anvil_core::measure::entry::{Entry, Taken};
+use anvil_core::measure::feeler::{self, Advice};
+use anvil_core::measure::stack::Term;
+use anvil_core::measure::torque::{TorqueEnds, TorqueFound, TorqueGauge};
+use anvil_core::measure::{Basis, Detail, Way, measure, torques, tries};
 use anvil_core::notation::{self, Sign};
 use anvil_core::wanted::{Effect, Wanted, wanted};
 use anvil_core::window::{Aim, Ends, Window};
@@ -55,25 +59,132 @@ pub fn parse(asked: Json<ParseIn>) -> Answer<Json<Parsed>> {
         .map_err(|e| Problem::field("text", e))
 }
 
-/// Travels of a dial.
+/// Readings of one way, as typed, with what they are worked out with.
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct TravelIn {
-    /// The travels in nanometres.
-    pub travels_nm: Vec<Length>,
-    /// The gauge.
-    pub gauge: Figures,
+pub struct MeasureIn {
+    /// The way they were taken.
+    pub way: Way,
+    /// What was typed.
+    pub entries: Vec<Entry>,
+    /// The unit a bare length is in.
+    pub unit: Unit,
+    /// What the gauge can see; none for fingers.
+    #[serde(default)]
+    pub gauge: Option<Figures>,
+    /// The terms of a stack sum.
+    #[serde(default)]
+    pub terms: Vec<Term>,
+    /// The ± limits of a known shim in nanometres.
+    #[serde(default)]
+    pub shim_tolerance_nm: Length,
 }
 
-/// The clearance that travels of a dial give.
-#[utoipa::path(operation_id = "calc_travel", context_path = "/api", tag = "calc", request_body = TravelIn,
-    responses((status = 200, body = Estimate), (status = 422, body = Problem)))]
-#[post("/calc/dial-travel", data = "<asked>")]
-pub fn travel(asked: Json<TravelIn>) -> Answer<Json<Estimate>> {
-    let gauge = Gauge::try_from(asked.gauge).map_err(|e| Problem::field("gauge", e))?;
-    dial::estimate(&asked.travels_nm, gauge, &[])
+/// What readings give.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct MeasuredOut {
+    /// The estimate, where there is one.
+    pub estimate: Option<Estimate>,
+    /// Why there is none, where there is none.
+    pub no_estimate: Option<String>,
+    /// What there is to draw.
+    pub detail: Detail,
+}
+
+fn taken_of(entries: &[Entry], way: Way, unit: Unit) -> Answer<Vec<Taken>> {
+    entries
+        .iter()
+        .enumerate()
+        .map(|(at, entry)| {
+            if !entry.fits(way) {
+                return Err(Problem::field(
+                    &format!("entries/{at}"),
+                    "That kind of reading is not of this way of measuring.",
+                ));
+            }
+            entry
+                .read(unit)
+                .map_err(|e| Problem::field(&format!("entries/{at}/{}", e.field), e))
+        })
+        .collect()
+}
+
+/// The clearance that readings of one way give.
+#[utoipa::path(operation_id = "calc_measured", context_path = "/api", tag = "calc", request_body = MeasureIn,
+    responses((status = 200, body = MeasuredOut), (status = 422, body = Problem)))]
+#[post("/calc/measure", data = "<asked>")]
+pub fn measured(asked: Json<MeasureIn>) -> Answer<Json<MeasuredOut>> {
+    let taken = taken_of(&asked.entries, asked.way, asked.unit)?;
+    let gauge = asked
+        .gauge
+        .map(Gauge::try_from)
+        .transpose()
+        .map_err(|e| Problem::field("gauge", e))?;
+    let found = measure(
+        asked.way,
+        &taken,
+        &Basis {
+            gauge,
+            adjustments: &[],
+            terms: &asked.terms,
+            u_shim_nm: u_of_tolerance(asked.shim_tolerance_nm),
+        },
+    );
+    Ok(Json(MeasuredOut {
+        no_estimate: found.estimate.as_ref().err().map(ToString::to_string),
+        estimate: found.estimate.ok(),
+        detail: found.detail,
+    }))
+}
+
+/// Leaves tried, those of the set, and the window.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LeafIn {
+    /// The leaves tried.
+    pub entries: Vec<Entry>,
+    /// The unit a bare length is in.
+    pub unit: Unit,
+    /// The leaves of the set in nanometres.
+    pub leaves_nm: Vec<Length>,
+    /// The window.
+    pub window: Ends,
+}
+
+/// The leaf to try next.
+#[utoipa::path(operation_id = "calc_next_leaf", context_path = "/api", tag = "calc", request_body = LeafIn,
+    responses((status = 200, body = Advice), (status = 422, body = Problem)))]
+#[post("/calc/next-leaf", data = "<asked>")]
+pub fn next_leaf(asked: Json<LeafIn>) -> Answer<Json<Advice>> {
+    let taken = taken_of(&asked.entries, Way::Feeler, asked.unit)?;
+    let open = feeler::open(&tries(&taken)).map_err(|e| Problem::field("entries", e))?;
+    let window = window_of(asked.window)?;
+    Ok(Json(feeler::advise(open, &asked.leaves_nm, window, &[])))
+}
+
+/// Turning torques and their window.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TurningIn {
+    /// What was typed.
+    pub entries: Vec<Entry>,
+    /// The unit a bare radius is in.
+    pub unit: Unit,
+    /// What the wrench or scale can see, in newton metres at the shaft.
+    pub gauge: TorqueGauge,
+    /// The window.
+    pub window: TorqueEnds,
+}
+
+/// The turning torque that readings give, and the verdict on it.
+#[utoipa::path(operation_id = "calc_turning", context_path = "/api", tag = "calc", request_body = TurningIn,
+    responses((status = 200, body = TorqueFound), (status = 422, body = Problem)))]
+#[post("/calc/turning-torque", data = "<asked>")]
+pub fn turning(asked: Json<TurningIn>) -> Answer<Json<TorqueFound>> {
+    let taken = taken_of(&asked.entries, Way::TurningTorque, asked.unit)?;
+    torques(&taken, asked.gauge, asked.window)
         .map(Json)
-        .map_err(|e| Problem::field("travels_nm", e))
+        .map_err(|e| Problem::field("entries", e))
 }
 
 /// An estimate and its window.

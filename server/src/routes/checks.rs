@@ -1,6 +1,8 @@
 //! One check: measure, choose, confirm.
 
 use anvil_core::length::Unit;
+use anvil_core::measure::Way;
+use anvil_core::measure::entry::Entry;
 use rocket::serde::json::Json;
 use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
@@ -11,7 +13,7 @@ use crate::gap::GapView;
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
 use crate::store::Store;
-use crate::work::{self, On};
+use crate::work::{self, NewReading, On};
 
 type View = Answer<Json<GapView>>;
 
@@ -45,26 +47,101 @@ pub struct Typed {
     pub who: String,
 }
 
+/// A reading as typed.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ReadingIn {
+    /// The way it was taken.
+    pub way: Way,
+    /// What was typed, field by field.
+    pub entry: Entry,
+    /// The unit a bare length is in.
+    pub unit: Unit,
+    /// The gauge; the usual one for the way where it is left out.
+    #[serde(default)]
+    pub gauge_key: Option<String>,
+    /// The initials.
+    pub who: String,
+}
+
 /// Adds a reading.
-#[utoipa::path(operation_id = "checks_read", context_path = "/api", tag = "checks", request_body = Typed,
+#[utoipa::path(operation_id = "checks_read", context_path = "/api", tag = "checks", request_body = ReadingIn,
     params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,)),
     responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 422, body = Problem)))]
-#[post("/jobs/<job_no>/checks/<check_key>/readings", data = "<typed>")]
+#[post("/jobs/<job_no>/checks/<check_key>/readings", data = "<reading>")]
 pub async fn read(
     store: &State<Store>,
     job_no: i32,
     check_key: &str,
     key: WriteKey,
-    typed: Json<Typed>,
+    reading: Json<ReadingIn>,
 ) -> View {
-    work::read(
-        &on(store, job_no, check_key, &typed.who),
-        &key,
-        &typed.typed,
-        typed.unit,
-    )
-    .await
-    .map(Json)
+    let new = NewReading {
+        way: reading.way,
+        entry: &reading.entry,
+        unit: reading.unit,
+        gauge_key: reading.gauge_key.as_deref(),
+    };
+    work::read(&on(store, job_no, check_key, &reading.who), &key, &new)
+        .await
+        .map(Json)
+}
+
+/// Which way counts.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WayIn {
+    /// The way.
+    pub way: Way,
+    /// The initials.
+    pub who: String,
+}
+
+/// Says which way of measuring counts, where there are several.
+#[utoipa::path(operation_id = "checks_way", context_path = "/api", tag = "checks", request_body = WayIn,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[put("/jobs/<job_no>/checks/<check_key>/way", data = "<said>")]
+pub async fn way(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    seen: Seen,
+    said: Json<WayIn>,
+) -> View {
+    let on = on(store, job_no, check_key, &said.who);
+    work::say_way(&on, &key, &seen, said.way).await.map(Json)
+}
+
+/// Something seen to, or not.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TickIn {
+    /// What, in the sheet's words.
+    pub tick: String,
+    /// It is so.
+    pub done: bool,
+    /// The initials.
+    pub who: String,
+}
+
+/// Says that something was seen to before readings are believed, or that it was not.
+#[utoipa::path(operation_id = "checks_tick", context_path = "/api", tag = "checks", request_body = TickIn,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/ticks", data = "<said>")]
+pub async fn tick(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    said: Json<TickIn>,
+) -> View {
+    let on = on(store, job_no, check_key, &said.who);
+    work::say_tick(&on, &key, &said.tick, said.done)
+        .await
+        .map(Json)
 }
 
 /// What is said of a reading.

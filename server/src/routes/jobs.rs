@@ -1,8 +1,9 @@
 //! Jobs: the bench's list, one job's box, its report.
 
 use anvil_core::length::Length;
+use anvil_core::measure::Way;
 use anvil_core::rail::{Rail, rail};
-use anvil_core::sheet::{BoxKind, CheckKind, Method};
+use anvil_core::sheet::{BoxKind, CheckKind};
 use anvil_core::window::Ends;
 use chrono::{DateTime, Utc};
 use rocket::serde::json::Json;
@@ -10,7 +11,7 @@ use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::gap::{GapView, Spec};
+use crate::gap::GapView;
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
 use crate::store::job::{Asked, CheckRow, Job, JobRow, PAGE, PhaseCount};
@@ -190,7 +191,7 @@ pub struct BoxCheck {
     /// What kind of check it is.
     pub kind: CheckKind,
     /// How it is usually taken.
-    pub method: Method,
+    pub method: Way,
     /// The window the shop works to; none for a torque.
     pub window: Option<Ends>,
     /// The checks that must be signed off first and are not.
@@ -345,10 +346,15 @@ pub async fn report(store: &State<Store>, job_no: i32) -> Answer<Json<Report>> {
     let shop = store::shop::shop(store).await?;
     let job = store::job::job(store, &store.pool, job_no).await?;
     let sheet = store::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
+    let there = store::job::checks(store, &store.pool, job_no).await?;
     let mut checks = Vec::new();
     let mut elsewhere = Vec::new();
     for check in &sheet.checks {
-        if Spec::of(&sheet, &check.key).is_err() {
+        // Jobs opened before torques were measured here keep them on their card.
+        if there
+            .iter()
+            .any(|r| r.check_key == check.key && r.phase == "elsewhere")
+        {
             elsewhere.push(check.name.clone());
             continue;
         }

@@ -3,8 +3,10 @@
 pub mod calc;
 pub mod checks;
 pub mod drawers;
+pub mod gauges;
 pub mod health;
 pub mod jobs;
+pub mod live;
 pub mod sheets;
 pub mod shop;
 
@@ -22,6 +24,8 @@ pub fn all() -> Vec<Route> {
         jobs::report,
         checks::one,
         checks::read,
+        checks::way,
+        checks::tick,
         checks::mark,
         checks::fitted,
         checks::choose,
@@ -38,11 +42,17 @@ pub fn all() -> Vec<Route> {
         sheets::one,
         sheets::file_out,
         sheets::file_in,
+        gauges::list,
+        gauges::put,
         calc::parse,
-        calc::travel,
+        calc::measured,
+        calc::next_leaf,
+        calc::turning,
         calc::judged,
         calc::piece,
         calc::choices,
+        live::gauge_live,
+        live::lines_live,
         openapi,
     ]
 }
@@ -63,6 +73,8 @@ pub fn all() -> Vec<Route> {
         jobs::report,
         checks::one,
         checks::read,
+        checks::way,
+        checks::tick,
         checks::mark,
         checks::fitted,
         checks::choose,
@@ -79,13 +91,17 @@ pub fn all() -> Vec<Route> {
         sheets::one,
         sheets::file_out,
         sheets::file_in,
+        gauges::list,
+        gauges::put,
         calc::parse,
-        calc::travel,
+        calc::measured,
+        calc::next_leaf,
+        calc::turning,
         calc::judged,
         calc::piece,
         calc::choices,
     ),
-    components(schemas(crate::problem::Problem))
+    components(schemas(crate::problem::Problem, live::Told))
 )]
 pub struct Api;
 

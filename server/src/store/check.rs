@@ -1,12 +1,14 @@
 //! The records of one check: readings, marks, settings, signings.
 
-use anvil_core::gauge::{Figures, Repeatability};
 use anvil_core::length::Length;
+use anvil_core::measure::Way;
+use anvil_core::measure::entry::Taken;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use sqlx::types::Json;
 use utoipa::ToSchema;
 
+use super::gauge::GaugeRow;
 use super::{Store, Tx};
 use crate::problem::{Answer, Problem};
 
@@ -29,6 +31,8 @@ pub struct Head {
     pub fitted_nm: Option<i64>,
     /// The phase, as last worked out.
     pub phase: String,
+    /// The way that counts, where somebody has said so.
+    pub way: Option<String>,
 }
 
 /// One reading, as taken.
@@ -42,8 +46,12 @@ pub struct Reading {
     pub typed: String,
     /// The unit a bare figure was in.
     pub bench_unit: String,
-    /// The travel in nanometres.
-    pub travel_nm: i64,
+    /// The way it was taken.
+    pub way: Way,
+    /// What it says.
+    pub taken: Taken,
+    /// The gauge it was taken with; none for fingers.
+    pub gauge_key: Option<String>,
     /// Who took it.
     pub who: String,
     /// When.
@@ -124,12 +132,55 @@ pub struct Signing {
     pub achieved_nm: Option<f64>,
     /// The chance that it is in the window.
     pub chance: Option<f64>,
+    /// The way it was measured in.
+    #[serde(default)]
+    pub way: Option<Way>,
+    /// The torque that was signed, in newton metres.
+    #[serde(default)]
+    pub achieved_n_m: Option<f64>,
     /// Why.
     pub reason: String,
     /// Who.
     pub who: String,
     /// When.
     pub at: DateTime<Utc>,
+    /// The gauge whose scatter it adds to, with the squared deviations and their degrees of freedom.
+    #[serde(default)]
+    pub gauge_key: Option<String>,
+    /// See `gauge_key`.
+    #[serde(default)]
+    pub squares: Option<f64>,
+    /// See `gauge_key`.
+    #[serde(default)]
+    pub scatter_dof: Option<f64>,
+}
+
+/// What was seen to, or not, before readings were believed.
+#[derive(Clone, Debug, Deserialize)]
+pub struct Tick {
+    /// The round of measuring.
+    pub round: i32,
+    /// What.
+    pub tick: String,
+    /// It is so.
+    pub done: bool,
+    /// Who said so.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
+/// Scatter pooled over signed checks.
+#[derive(Clone, Debug, Deserialize)]
+pub struct PoolRow {
+    /// The gauge.
+    pub gauge_key: String,
+    /// The way.
+    pub way: Way,
+    /// The sum of squared deviations, square nanometres.
+    pub squares: f64,
+    /// The degrees of freedom.
+    pub dof: f64,
 }
 
 /// What was said to be fitted.
@@ -158,16 +209,6 @@ pub struct StockLine {
     pub discontinued: bool,
 }
 
-#[derive(Clone, Debug, Deserialize)]
-struct GaugeLine {
-    gauge_key: String,
-    name: String,
-    resolution_nm: i64,
-    permissible_error_nm: i64,
-    repeatability_nm: Option<f64>,
-    repeatability_dof: Option<f64>,
-}
-
 /// Everything recorded of a check, with the drawer it draws from.
 #[derive(Clone, Debug)]
 pub struct Record {
@@ -191,21 +232,32 @@ pub struct Record {
     pub stock: Vec<StockLine>,
     /// The ± limits of a piece of the family in nanometres.
     pub tolerance_nm: i64,
-    /// The gauge's key.
-    pub gauge_key: String,
-    /// The gauge's name.
-    pub gauge_name: String,
-    /// The gauge's figures.
-    pub gauge: Figures,
+    /// The register, the usual ones first.
+    pub gauges: Vec<GaugeRow>,
+    /// The shop's own scatter of each gauge used each way.
+    pub pools: Vec<PoolRow>,
+    /// All ticks, in order.
+    pub ticks: Vec<Tick>,
     /// The chance in window the shop asks for.
     pub floor: f64,
+}
+
+impl Record {
+    /// The gauge that a way is taken with unless another is chosen: the usual one of the first kind
+    /// that there is any of.
+    pub fn gauge_for(&self, way: Way) -> Option<&GaugeRow> {
+        crate::ways::kinds(way)
+            .iter()
+            .find_map(|kind| self.gauges.iter().find(|g| g.kind == *kind && !g.retired))
+    }
 }
 
 /// Reads a check's head and holds the check until the transaction ends.
 pub async fn hold(store: &Store, tx: &mut Tx, job_no: i32, key: &str) -> Answer<Head> {
     sqlx::query_as!(
         Head,
-        "select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase
+        "select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase,
+                c.way
          from job_check c join job j using (shop_id, job_no)
          where c.shop_id = $1 and c.job_no = $2 and c.check_key = $3
          for update of c, j",
@@ -222,7 +274,8 @@ pub async fn hold(store: &Store, tx: &mut Tx, job_no: i32, key: &str) -> Answer<
 pub async fn head(store: &Store, job_no: i32, key: &str) -> Answer<Head> {
     sqlx::query_as!(
         Head,
-        "select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase
+        "select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase,
+                c.way
          from job_check c join job j using (shop_id, job_no)
          where c.shop_id = $1 and c.job_no = $2 and c.check_key = $3",
         store.shop_id,
@@ -270,7 +323,12 @@ pub async fn record<'e>(
           (select coalesce(jsonb_agg(to_jsonb(k) order by k.thickness_nm), '[]') from stock k
             where k.shop_id = $1 and k.family_key = $4) as "stock!: Json<Vec<StockLine>>",
           (select tolerance_nm from family where shop_id = $1 and family_key = $4) as tolerance_nm,
-          (select to_jsonb(u) from gauge u where u.shop_id = $1 and u.usual) as "gauge: Json<GaugeLine>",
+          (select coalesce(jsonb_agg(to_jsonb(u) order by u.retired, u.usual desc, u.gauge_key), '[]') from gauge u
+            where u.shop_id = $1) as "gauges!: Json<Vec<GaugeRow>>",
+          (select coalesce(jsonb_agg(to_jsonb(o)), '[]') from scatter_pool o
+            where o.shop_id = $1) as "pools!: Json<Vec<PoolRow>>",
+          (select coalesce(jsonb_agg(to_jsonb(i) order by i.tick_no), '[]') from tick i
+            where i.shop_id = $1 and i.job_no = $2 and i.check_key = $3) as "ticks!: Json<Vec<Tick>>",
           (select floor from shop where shop_id = $1) as "floor!"
         "#,
         store.shop_id,
@@ -280,12 +338,6 @@ pub async fn record<'e>(
     )
     .fetch_one(run)
     .await?;
-    let gauge = row
-        .gauge
-        .ok_or_else(|| {
-            Problem::missing("The shop has no usual gauge: its register must mark one.")
-        })?
-        .0;
     Ok(Record {
         job_no,
         check_key: key.to_owned(),
@@ -297,57 +349,123 @@ pub async fn record<'e>(
         said: row.said.0,
         stock: row.stock.0,
         tolerance_nm: row.tolerance_nm.unwrap_or(0),
-        gauge_key: gauge.gauge_key,
-        gauge_name: gauge.name,
-        gauge: Figures {
-            resolution_nm: Length::from_nm(gauge.resolution_nm),
-            permissible_error_nm: Length::from_nm(gauge.permissible_error_nm),
-            repeatability: gauge.repeatability_nm.map(|s_nm| Repeatability {
-                s_nm,
-                dof: gauge.repeatability_dof,
-            }),
-        },
+        gauges: row.gauges.0,
+        pools: row.pools.0,
+        ticks: row.ticks.0,
         floor: row.floor,
     })
 }
 
-/// Adds a reading and returns it as it stands.
+/// Adds a reading and returns it as it stands, with its number and the time the database gave it.
 pub async fn add_reading(
     store: &Store,
     tx: &mut Tx,
     of: &Record,
-    typed: &str,
-    bench_unit: &str,
-    travel: Length,
-    who: &str,
+    reading: Reading,
 ) -> Answer<Reading> {
     let reading_no = of.readings.last().map_or(1, |r| r.reading_no + 1);
     let at = sqlx::query_scalar!(
         "insert into reading (shop_id, job_no, check_key, reading_no, round, typed, bench_unit,
-                              travel_nm, gauge_key, who)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) returning at",
+                              way, taken, gauge_key, who)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) returning at",
         store.shop_id,
         of.job_no,
         of.check_key,
         reading_no,
         of.head.round,
-        typed,
-        bench_unit,
-        travel.nm(),
-        of.gauge_key,
-        who
+        reading.typed,
+        reading.bench_unit,
+        way_name(reading.way),
+        serde_json::to_value(&reading.taken).map_err(Problem::server)?,
+        reading.gauge_key,
+        reading.who
     )
     .fetch_one(&mut **tx)
     .await?;
     Ok(Reading {
         reading_no,
-        round: of.head.round,
-        typed: typed.to_owned(),
-        bench_unit: bench_unit.to_owned(),
-        travel_nm: travel.nm(),
-        who: who.to_owned(),
         at,
+        ..reading
     })
+}
+
+/// The name a way has in the database.
+pub const fn way_name(way: Way) -> &'static str {
+    match way {
+        Way::DialTravel => "dial_travel",
+        Way::Feeler => "feeler",
+        Way::DepthFromBar => "depth_from_bar",
+        Way::StackSum => "stack_sum",
+        Way::NoShim => "no_shim",
+        Way::KnownShim => "known_shim",
+        Way::TurningTorque => "turning_torque",
+        Way::ByHand => "by_hand",
+    }
+}
+
+/// Says which way counts.
+pub async fn say_way(store: &Store, tx: &mut Tx, of: &Record, way: Way, who: &str) -> Answer<()> {
+    sqlx::query!(
+        "with said as (insert into way_said (shop_id, job_no, check_key, way, who) values ($1, $2, $3, $4, $5))
+         update job_check set way = $4 where shop_id = $1 and job_no = $2 and check_key = $3",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        way_name(way),
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Says what was seen to, or not.
+pub async fn say_tick(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    tick: &str,
+    done: bool,
+    who: &str,
+) -> Answer<()> {
+    sqlx::query!(
+        "insert into tick (shop_id, job_no, check_key, round, tick, done, who) values ($1, $2, $3, $4, $5, $6, $7)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        of.head.round,
+        tick,
+        done,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Adds scatter to the pool of a gauge used one way, or takes it off where it is below zero.
+async fn pool(
+    store: &Store,
+    tx: &mut Tx,
+    gauge_key: &str,
+    way: Way,
+    squares: f64,
+    dof: f64,
+) -> Answer<()> {
+    sqlx::query!(
+        "insert into scatter_pool (shop_id, gauge_key, way, squares, dof) values ($1, $2, $3, $4, $5)
+         on conflict (shop_id, gauge_key, way) do update set
+             squares = greatest(0, scatter_pool.squares + excluded.squares),
+             dof = greatest(0, scatter_pool.dof + excluded.dof)",
+        store.shop_id,
+        gauge_key,
+        way_name(way),
+        squares,
+        dof
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
 }
 
 /// Says something of a reading.
@@ -540,8 +658,9 @@ pub async fn sign(
     let signing_no = i32::try_from(of.signings.len()).unwrap_or(i32::MAX - 1) + 1;
     sqlx::query!(
         "insert into signing (shop_id, job_no, check_key, signing_no, act, call, achieved_nm, u_nm,
-                              dof, chance, readings, reason, who)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)",
+                              dof, chance, readings, reason, who, way, achieved_n_m, gauge_key, squares,
+                              scatter_dof)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18)",
         store.shop_id,
         of.job_no,
         of.check_key,
@@ -554,10 +673,31 @@ pub async fn sign(
         signing.chance,
         readings,
         signing.reason,
-        signing.who
+        signing.who,
+        signing.way.map(way_name),
+        signing.achieved_n_m,
+        signing.gauge_key,
+        signing.squares,
+        signing.scatter_dof
     )
     .execute(&mut **tx)
     .await?;
+    // A signature adds its scatter to what the shop knows of the gauge; reopening takes it off.
+    let (from, sign) = if signing.act == "signed" {
+        (Some(signing), 1.0)
+    } else {
+        (of.signings.last(), -1.0)
+    };
+    if let Some(Signing {
+        gauge_key: Some(key),
+        way: Some(way),
+        squares: Some(squares),
+        scatter_dof: Some(dof),
+        ..
+    }) = from
+    {
+        pool(store, tx, key, *way, sign * squares, sign * dof).await?;
+    }
     Ok(())
 }
 
@@ -574,13 +714,15 @@ pub struct Standing<'a> {
     pub call: Option<&'a str>,
     /// The clearance to show, where there is one.
     pub shown_nm: Option<f64>,
+    /// The torque to show, where it is one.
+    pub shown_n_m: Option<f64>,
 }
 
 /// Stores where a check stands, and makes its version one more.
 pub async fn settle(store: &Store, tx: &mut Tx, of: &Record, at: &Standing<'_>) -> Answer<()> {
     sqlx::query!(
         "update job_check set phase = $4, round = $5, fitted_nm = $6, call = $7, shown_nm = $8,
-                version = version + 1
+                shown_n_m = $9, version = version + 1
          where shop_id = $1 and job_no = $2 and check_key = $3",
         store.shop_id,
         of.job_no,
@@ -589,7 +731,8 @@ pub async fn settle(store: &Store, tx: &mut Tx, of: &Record, at: &Standing<'_>) 
         at.round,
         at.fitted_nm,
         at.call,
-        at.shown_nm
+        at.shown_nm,
+        at.shown_n_m
     )
     .execute(&mut **tx)
     .await?;

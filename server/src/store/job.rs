@@ -1,6 +1,6 @@
 //! Jobs: one overhaul of one box for one customer.
 
-use anvil_core::sheet::{CheckKind, Sheet};
+use anvil_core::sheet::Sheet;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use sqlx::types::Json;
@@ -180,6 +180,8 @@ pub struct CheckRow {
     pub call: Option<String>,
     /// The clearance to show in nanometres, where there is one.
     pub shown_nm: Option<f64>,
+    /// The torque to show in newton metres, where it is one.
+    pub shown_n_m: Option<f64>,
     /// Who signed it, where it is signed.
     pub signed_by: Option<String>,
     /// The size it waits for in nanometres, where it waits for one.
@@ -232,7 +234,7 @@ pub async fn checks<'e>(
 ) -> Answer<Vec<CheckRow>> {
     Ok(sqlx::query_as!(
         CheckRow,
-        r#"select c.check_key, c.phase, c.call, c.shown_nm,
+        r#"select c.check_key, c.phase, c.call, c.shown_nm, c.shown_n_m,
                   case when c.phase = 'signed' then
                     (select g.who from signing g
                      where g.shop_id = c.shop_id and g.job_no = c.job_no and g.check_key = c.check_key
@@ -270,11 +272,7 @@ pub async fn open(
     )
     .fetch_one(&mut **tx)
     .await?;
-    let measured = sheet
-        .checks
-        .iter()
-        .filter(|c| c.kind != CheckKind::TurningTorque);
-    let first = measured.clone().next();
+    let first = sheet.checks.first();
     sqlx::query!(
         "insert into job (shop_id, job_no, sheet_key, revision, title, customer, complaint, opened_by,
                           checks, next_check, next_name, next_phase)
@@ -287,25 +285,13 @@ pub async fn open(
         customer,
         complaint,
         who,
-        i32::try_from(measured.count()).unwrap_or(i32::MAX),
+        i32::try_from(sheet.checks.len()).unwrap_or(i32::MAX),
         first.map(|c| c.key.clone()),
         first.map(|c| c.name.clone())
     )
     .execute(&mut **tx)
     .await?;
     let keys: Vec<String> = sheet.checks.iter().map(|c| c.key.clone()).collect();
-    let phases: Vec<String> = sheet
-        .checks
-        .iter()
-        .map(|c| {
-            if c.kind == CheckKind::TurningTorque {
-                "elsewhere"
-            } else {
-                "measure"
-            }
-            .to_owned()
-        })
-        .collect();
     let fitted: Vec<Option<i64>> = sheet
         .checks
         .iter()
@@ -315,13 +301,12 @@ pub async fn open(
         })
         .collect();
     sqlx::query!(
-        "insert into job_check (shop_id, job_no, check_key, place, phase, fitted_nm)
-         select $1, $2, c.key, c.place::integer, c.phase, c.fitted
-         from unnest($3::text[], $4::text[], $5::bigint[]) with ordinality as c (key, phase, fitted, place)",
+        "insert into job_check (shop_id, job_no, check_key, place, fitted_nm)
+         select $1, $2, c.key, c.place::integer, c.fitted
+         from unnest($3::text[], $4::bigint[]) with ordinality as c (key, fitted, place)",
         store.shop_id,
         job_no,
         &keys,
-        &phases,
         &fitted as &[Option<i64>]
     )
     .execute(&mut **tx)
@@ -420,6 +405,10 @@ pub async fn move_times(
            reading as (update reading t set at = span.opened + (t.at - span.was) * span.stretch
              from span where t.shop_id = $1 and t.job_no = $2),
            mark as (update reading_mark t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           tick as (update tick t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           way as (update way_said t set at = span.opened + (t.at - span.was) * span.stretch
              from span where t.shop_id = $1 and t.job_no = $2),
            said as (update fitted_said t set at = span.opened + (t.at - span.was) * span.stretch
              from span where t.shop_id = $1 and t.job_no = $2),

@@ -2,6 +2,7 @@
 
 pub mod check;
 pub mod drawer;
+pub mod gauge;
 pub mod job;
 pub mod sheet;
 pub mod shop;

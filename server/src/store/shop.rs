@@ -1,12 +1,11 @@
-//! The shop, its people and its gauges.
+//! The shop and its people.
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{Store, Tx};
 use crate::problem::{Answer, Problem};
-use anvil_core::gauge::{Figures, Repeatability};
-use anvil_core::length::{Length, Unit};
+use anvil_core::length::Unit;
 
 /// The shop.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -21,8 +20,6 @@ pub struct Shop {
     pub floor: f64,
     /// Who works there.
     pub people: Vec<Person>,
-    /// What it measures with.
-    pub gauges: Vec<ShopGauge>,
 }
 
 /// Somebody at the bench.
@@ -33,19 +30,6 @@ pub struct Person {
     pub initials: String,
     /// The name.
     pub name: String,
-}
-
-/// A gauge of the shop.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct ShopGauge {
-    /// A short name.
-    pub key: String,
-    /// What people call it.
-    pub name: String,
-    /// What it can see.
-    pub figures: Figures,
-    /// It is the one taken up unless another is chosen.
-    pub usual: bool,
 }
 
 /// The unit of that name in the database.
@@ -68,7 +52,7 @@ pub const fn unit_name(unit: Unit) -> &'static str {
     }
 }
 
-/// The shop with its people and gauges.
+/// The shop with its people.
 pub async fn shop(store: &Store) -> Answer<Shop> {
     let shop = sqlx::query!(
         "select name, place, unit, floor from shop where shop_id = $1",
@@ -86,37 +70,12 @@ pub async fn shop(store: &Store) -> Answer<Shop> {
     )
     .fetch_all(&store.pool)
     .await?;
-    let gauges = sqlx::query!(
-        "select gauge_key, name, resolution_nm, permissible_error_nm, repeatability_nm,
-                repeatability_dof, usual
-         from gauge where shop_id = $1 order by usual desc, gauge_key",
-        store.shop_id
-    )
-    .fetch_all(&store.pool)
-    .await?;
-    let gauges = gauges
-        .into_iter()
-        .map(|g| ShopGauge {
-            key: g.gauge_key,
-            name: g.name,
-            figures: Figures {
-                resolution_nm: Length::from_nm(g.resolution_nm),
-                permissible_error_nm: Length::from_nm(g.permissible_error_nm),
-                repeatability: g.repeatability_nm.map(|s_nm| Repeatability {
-                    s_nm,
-                    dof: g.repeatability_dof,
-                }),
-            },
-            usual: g.usual,
-        })
-        .collect();
     Ok(Shop {
         name: shop.name,
         place: shop.place,
         unit: unit_named(&shop.unit),
         floor: shop.floor,
         people,
-        gauges,
     })
 }
 
@@ -172,27 +131,6 @@ pub async fn add_person(store: &Store, tx: &mut Tx, person: &Person) -> Answer<(
         store.shop_id,
         person.initials,
         person.name
-    )
-    .execute(&mut **tx)
-    .await?;
-    Ok(())
-}
-
-/// Puts in a gauge.
-pub async fn add_gauge(store: &Store, tx: &mut Tx, gauge: &ShopGauge) -> Answer<()> {
-    let figures = &gauge.figures;
-    sqlx::query!(
-        "insert into gauge (shop_id, gauge_key, name, resolution_nm, permissible_error_nm,
-                            repeatability_nm, repeatability_dof, usual)
-         values ($1, $2, $3, $4, $5, $6, $7, $8)",
-        store.shop_id,
-        gauge.key,
-        gauge.name,
-        figures.resolution_nm.nm(),
-        figures.permissible_error_nm.nm(),
-        figures.repeatability.map(|r| r.s_nm),
-        figures.repeatability.and_then(|r| r.dof),
-        gauge.usual
     )
     .execute(&mut **tx)
     .await?;

@@ -66,6 +66,11 @@ pub fn fresh_key() -> String {
     format!("test-key-{}", LAST.fetch_add(1, Ordering::Relaxed))
 }
 
+/// A travel off a zeroed dial, as a screen sends it.
+pub fn travel(typed: &str, who: &str) -> Value {
+    json!({"way": "dial_travel", "entry": {"kind": "travel", "travel": typed}, "unit": "mm", "who": who})
+}
+
 impl Shop {
     pub async fn open(pool: PgPool) -> Self {
         let store = Store::new(pool.clone(), 1);
@@ -127,7 +132,7 @@ impl Shop {
     pub async fn read(&self, check: &str, readings: &[&str]) -> Value {
         let mut last = Value::Null;
         for typed in readings {
-            let body = json!({"typed": typed, "unit": "mm", "who": "RT"});
+            let body = travel(typed, "RT");
             last = self
                 .post(&format!("{check}/readings"), None, body)
                 .await

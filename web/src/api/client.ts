@@ -12,6 +12,30 @@ export type Unit = 'thou' | 'mm' | 'um'
 
 export const server = createClient<paths>({ baseUrl: '' })
 
+/** What was typed for a reading, in a line; empty where nothing was. */
+export const entryOf = (entry: Schemas['Entry']): string => {
+  switch (entry.kind) {
+    case 'travel':
+      return entry.travel.trim()
+    case 'pair':
+      return [entry.home.trim(), entry.out.trim()].filter(Boolean).join(' to ')
+    case 'leaf':
+      return entry.leaves.trim()
+    case 'depth':
+      return entry.depth.trim()
+    case 'term':
+      return entry.length.trim()
+    case 'known_shim':
+      return entry.float.trim() && `${entry.shim.trim() || 'none'} in, float ${entry.float.trim()}`
+    case 'torque':
+      return entry.torque.trim()
+    case 'pull':
+      return entry.force.trim()
+    case 'by_hand':
+      return [entry.from.trim(), (entry.to ?? '').trim()].filter(Boolean).join(' to ')
+  }
+}
+
 /** A problem the server answered with, or a server that did not answer at all. */
 export class Refused extends Error {
   problem: Problem

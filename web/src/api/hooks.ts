@@ -40,9 +40,14 @@ export const useSheet = (key: string) =>
     queryFn: () => answer(server.GET('/api/sheets/{key}', { params: { path: { key } } })),
   })
 
+export const useGauges = () =>
+  useQuery({ queryKey: ['gauges'], queryFn: () => answer(server.GET('/api/gauges')) })
+
 /** What can be done to a check, apart from readings, which have a queue of their own. */
 export type Act =
   | { act: 'mark'; reading: number; mark: Schemas['MarkKind']; reason: string }
+  | { act: 'way'; way: Schemas['Way'] }
+  | { act: 'tick'; tick: string; done: boolean }
   | { act: 'fitted'; typed: string }
   | { act: 'choose'; pieces: Schemas['SizeCount'][] }
   | { act: 'let-go' | 'fit'; putBack?: boolean }
@@ -62,6 +67,17 @@ export function useAct(gap: Gap) {
           server.POST('/api/jobs/{job_no}/checks/{check_key}/readings/{reading_no}/marks', {
             params: { path: { ...path, reading_no: act.reading }, header },
             body: { mark: act.mark, reason: act.reason, who },
+          }),
+        )
+      case 'way':
+        return answer(
+          server.PUT('/api/jobs/{job_no}/checks/{check_key}/way', { params, body: { way: act.way, who } }),
+        )
+      case 'tick':
+        return answer(
+          server.POST('/api/jobs/{job_no}/checks/{check_key}/ticks', {
+            params,
+            body: { tick: act.tick, done: act.done, who },
           }),
         )
       case 'fitted':

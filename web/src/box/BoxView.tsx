@@ -123,7 +123,8 @@ function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string
         </span>
       </span>
       <span className="figure text-right text-lg">
-        {c ? c.figure : ''}
+        {c ? c.figure : check.shown_n_m != null ? check.shown_n_m.toFixed(2) : ''}
+        {check.shown_n_m != null && <span className="block font-sans text-sm text-dim">N·m</span>}
         {c?.word === 'preload' && <span className="block font-sans text-sm text-dim">preload</span>}
       </span>
       <StateMark state={state} open={!signed} />
@@ -132,12 +133,12 @@ function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string
   const shape = 'grid grid-cols-[1fr_auto_auto] items-center gap-3 py-3'
   return (
     <li className={next ? 'border-l-4 border-l-blue pl-3' : ''}>
-      {check.window ? (
+      {check.phase === 'elsewhere' ? (
+        <div className={shape}>{line}</div>
+      ) : (
         <Link to={to} className={`${shape} hover:bg-card`}>
           {line}
         </Link>
-      ) : (
-        <div className={shape}>{line}</div>
       )}
     </li>
   )

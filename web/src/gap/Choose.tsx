@@ -213,7 +213,7 @@ function ChoiceRow({
     <>
       <tr className={best ? 'bg-blue-soft' : rank ? '' : 'text-dim'}>
         <td className="td figure font-bold">{rank ?? ''}</td>
-        <td className="td">
+        <td className="td min-w-28">
           <button
             className="text-left"
             aria-expanded={open}
@@ -243,7 +243,7 @@ function ChoiceRow({
         </td>
         <td className="td text-right">
           <button
-            className={best && gap.phase === 'choose' ? 'press' : 'press-quiet'}
+            className={`${best && gap.phase === 'choose' ? 'press' : 'press-quiet'} max-sm:px-2.5`}
             disabled={act.isPending}
             onClick={() =>
               act.mutate({

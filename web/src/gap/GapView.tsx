@@ -1,6 +1,6 @@
 // One check on one screen, in the order of the work: measure, choose, confirm.
 import { useParams } from 'react-router'
-import type { Gap, Refused } from '../api/client'
+import type { Gap, Refused, Schemas } from '../api/client'
 import { useAct, useGap } from '../api/hooks'
 import { Loading, Trouble } from '../ui/Parts'
 import { SlotGauge } from '../ui/SlotGauge'
@@ -11,6 +11,7 @@ import { Choose } from './Choose'
 import { Confirm } from './Confirm'
 import { History } from './History'
 import { Measure } from './Measure'
+import { TorqueGauge } from './pictures/TorqueGauge'
 
 export function GapView() {
   const params = useParams()
@@ -34,30 +35,34 @@ function GapScreen({ gap }: { gap: Gap }) {
   return (
     <main>
       <section
-        className="grid grid-cols-1 items-start border-b border-line lg:grid-cols-[23rem_minmax(0,1fr)]"
+        className="grid grid-cols-1 items-start border-b border-line lg:grid-cols-[26rem_minmax(0,1fr)]"
         aria-label="Where it stands"
       >
         <Loud gap={gap} />
         <div className="min-w-0 overflow-hidden px-3 pt-2 sm:px-6">
-          <SlotGauge
-            window={gap.window}
-            aim={gap.aim}
-            measured={
-              gap.estimate && gap.verdict
-                ? {
-                    nm: gap.estimate.clearance_nm,
-                    expanded_nm: gap.verdict.expanded_nm,
-                    call: gap.verdict.call,
-                    label: 'measured',
-                  }
-                : null
-            }
-            predicted={predicted ? { ...predicted, call: inside(predicted.nm) ? 'in' : 'loose' } : null}
-          />
+          {gap.aim ? (
+            <SlotGauge
+              window={gap.window}
+              aim={gap.aim}
+              measured={
+                gap.estimate && gap.verdict
+                  ? {
+                      nm: gap.estimate.clearance_nm,
+                      expanded_nm: gap.verdict.expanded_nm,
+                      call: gap.verdict.call,
+                      label: gap.estimate.signs ? 'measured' : 'by hand',
+                    }
+                  : null
+              }
+              predicted={predicted ? { ...predicted, call: inside(predicted.nm) ? 'in' : 'loose' } : null}
+            />
+          ) : (
+            <TorqueGauge gap={gap} />
+          )}
         </div>
       </section>
       <Trouble error={act.error} />
-      <div className="grid grid-cols-1 md:grid-cols-2 lg:grid-cols-[23rem_minmax(0,1fr)_18rem]">
+      <div className="grid grid-cols-1 md:grid-cols-2 lg:grid-cols-[26rem_minmax(0,1fr)_16.5rem]">
         <Measure gap={gap} act={act} />
         <Choose gap={gap} act={act} />
         <Confirm gap={gap} act={act} />
@@ -73,14 +78,22 @@ function Loud({ gap }: { gap: Gap }) {
   const { estimate } = gap
   const c = estimate && clearance(estimate.clearance_nm, unit)
   const aim =
-    gap.aim.from_nm === gap.aim.to_nm
+    gap.aim &&
+    (gap.aim.from_nm === gap.aim.to_nm
       ? side(gap.aim.from_nm, unit)
-      : `${side(gap.aim.from_nm, unit)} to ${side(gap.aim.to_nm, unit)}`
+      : `${side(gap.aim.from_nm, unit)} to ${side(gap.aim.to_nm, unit)}`)
   return (
     <div className="px-3 py-5 sm:px-6">
       <h1 className="text-xl">{gap.name}</h1>
       <p className="mt-3" aria-live="polite">
-        {c ? (
+        {gap.torque ? (
+          <>
+            <span className="figure text-[4rem] leading-none font-semibold tracking-tight" data-testid="loud">
+              {gap.torque.torque_n_m.toFixed(2)}
+            </span>{' '}
+            <span className="text-2xl font-semibold">N·m</span>
+          </>
+        ) : c ? (
           <>
             <span className="figure text-[4rem] leading-none font-semibold tracking-tight" data-testid="loud">
               {c.figure}
@@ -99,7 +112,10 @@ function Loud({ gap }: { gap: Gap }) {
         </span>
       </p>
       <p className="mt-3 text-dim">
-        Window {windowWords(gap.window, unit)} · aim {aim}
+        {aim
+          ? `Window ${windowWords(gap.window, unit)} · aim ${aim}`
+          : `Window ${torqueWindow(gap.torque_window)}`}
+        {aim && gap.torque_window && ` · turns with ${torqueWindow(gap.torque_window)}`}
         {gap.book_window && ` · the book says ${windowWords(gap.book_window, unit)}`}
         {gap.set_by && ` · set by ${gap.set_by.family_name.toLowerCase()}`}
       </p>
@@ -107,14 +123,52 @@ function Loud({ gap }: { gap: Gap }) {
   )
 }
 
+const sentence = (text: string) =>
+  text && text.charAt(0).toUpperCase() + text.slice(1) + (/[.?!]$/.test(text) ? '' : '.')
+
+/** The window of a turning torque in words. */
+const torqueWindow = (w: Gap['torque_window']) =>
+  w?.low_n_m == null
+    ? `up to ${w?.high_n_m ?? '?'} N·m`
+    : w.high_n_m == null
+      ? `${w.low_n_m} N·m or more`
+      : `${w.low_n_m} to ${w.high_n_m} N·m`
+
 const side = (nm: number, unit: 'thou' | 'mm' | 'um') =>
   `${showStated(Math.abs(nm), unit)}${nm < 0 ? ' preload' : ''}`
+
+/** What one more reading would do, as computed. */
+function oneMoreWords({ wrong_now: now, wrong_then: then }: Schemas['OneMore']) {
+  const share = then / now
+  if (!(now > 0) || share > 0.97) return 'One more reading would change next to nothing.'
+  return `One more reading like these would take the chance of being on the wrong side of the limit from ${percent(now)} to ${percent(then)}.`
+}
 
 function VerdictWords({ gap }: { gap: Gap }) {
   const { unit } = useBench()
   const { verdict, estimate } = gap
+  if (gap.torque) {
+    const words = {
+      in: 'In the window',
+      tight: 'Turns too hard',
+      loose: 'Turns too easily',
+      too_close: 'Too close to call',
+    }
+    return (
+      <>
+        {words[gap.torque.call]}, {percent(gap.torque.chance)} to be in it.
+      </>
+    )
+  }
   if (!verdict || !estimate)
-    return <>{gap.readings.some((r) => r.round === gap.round && !r.struck) ? gap.no_estimate : ''}</>
+    return (
+      <>
+        {gap.readings.some((r) => r.round === gap.round && !r.struck) ? sentence(gap.no_estimate ?? '') : ''}
+      </>
+    )
+  if (!estimate.signs) return <>By feel only: kept, and signs nothing off.</>
+  if (estimate.bracket && verdict.call === 'too_close')
+    return <>Too close to call: a limit lies between the leaves. The one to try next is below.</>
   switch (verdict.call) {
     case 'in':
       return <>In the window, {percent(verdict.chance)} sure.</>
@@ -131,6 +185,9 @@ function VerdictWords({ gap }: { gap: Gap }) {
             `${by.more} more ${by.more === 1 ? 'reading' : 'readings'} like these would settle it.`}
           {by?.kind === 'finer_gauge' && 'More readings would not settle it; a finer gauge would.'}
           {by?.kind === 'judgement' && 'It lies on the limit: nothing here can settle it but judgement.'}
+          {verdict.one_more && (
+            <span className="block text-base font-normal">{oneMoreWords(verdict.one_more)}</span>
+          )}
         </>
       )
     }

@@ -27,7 +27,9 @@ export function HistoryWords({ line }: { line: Schemas['HistoryLine'] }) {
   const [a = 0, b = 0] = line.figures_nm
   const c = clearance(a, unit)
   const words: Record<Schemas['Happened'], string> = {
-    read: `read ${show(a, unit)} ${u}`,
+    read: line.said ? `read ${line.said}` : `read ${show(a, unit)} ${u}`,
+    ticked: `saw to it: ${line.said}`,
+    unticked: `not seen to after all: ${line.said}`,
     struck: `struck out ${show(a, unit)}`,
     restored: `restored ${show(a, unit)}`,
     kept: `said that ${show(a, unit)} is right`,
@@ -35,7 +37,7 @@ export function HistoryWords({ line }: { line: Schemas['HistoryLine'] }) {
     chosen: `chose ${showStated(a, unit)} ${u}, to give ${clearance(b, unit).figure} ${clearance(b, unit).word}`,
     let_go: `let ${showStated(a, unit)} ${u} go`,
     fitted: `fitted ${showStated(a, unit)} ${u}`,
-    signed: `signed off at ${c.figure} ${u} ${c.word}`,
+    signed: line.figures_nm.length > 0 ? `signed off at ${c.figure} ${u} ${c.word}` : 'signed off',
     reopened: 'reopened',
   }
   return (

@@ -1,13 +1,19 @@
 import type { UseMutationResult } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
-import type { Gap, Refused, Schemas } from '../api/client'
+import { entryOf } from '../api/client'
+import type { Gap, Refused, Schemas, Unit } from '../api/client'
 import type { Act } from '../api/hooks'
 import { AskWho } from '../ui/Header'
-import { AskReason, Cautions, Len, Working } from '../ui/Parts'
+import { AskReason, Cautions } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
-import { show, unitName } from '../ui/units'
+import { dayText, show, unitName } from '../ui/units'
 import { slipWords } from '../ui/words'
+import { Ready, Trial } from './Before'
+import { Found } from './Found'
+import { LiveGauge } from './LiveGauge'
 import { useReadingQueue } from './queue'
+import { Take, WayPicker, type Fault } from './take/Take'
+import { readingWords, wayName, type Entry, type Way } from './take/ways'
 
 export type Acting = UseMutationResult<Gap, Refused, Act>
 
@@ -23,83 +29,87 @@ const WHY_STRUCK = [
 export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
   const { unit, who } = useBench()
   const field = useRef<HTMLInputElement>(null)
-  const [typed, setTyped] = useState('')
-  const [fault, setFault] = useState('')
+  const [chosenWay, setWay] = useState<Way>()
+  const way = chosenWay ?? gap.way ?? gap.method
+  const [gaugeKey, setGauge] = useState('')
+  const gauges = gap.gauges.filter((g) => g.ways.includes(way))
+  const gauge = gauges.find((g) => g.key === gaugeKey) ?? gauges.find((g) => g.usual_for.includes(way))
+  const [inGauges, setInGauges] = useState(false)
+  const typedIn: Schemas['Unit'] = inGauges && gauge && isLength(gauge.unit) ? gauge.unit : unit
+  const unitWord = `in ${typedIn === 'in' ? 'inches' : unitName[typedIn]}`
+  const [fault, setFault] = useState<Fault | null>(null)
+  const [again, setAgain] = useState(0)
   const [striking, setStriking] = useState<number | null>(null)
   const [asking, setAsking] = useState(false)
-  const queue = useReadingQueue(gap.job_no, gap.check_key, (text, error) => {
-    setFault(error.problem.title)
-    setTyped((now) => now || text)
+  const queue = useReadingQueue(gap.job_no, gap.check_key, (reading, error) => {
+    setFault({
+      field: error.problem.field ?? undefined,
+      title: `${entryOf(reading.entry)}: ${error.problem.title}`,
+    })
+    setAgain((n) => n + 1)
   })
   const now = gap.readings.filter((r) => r.round === gap.round)
-  const earlier = gap.readings.filter((r) => r.round < gap.round)
   const closed = gap.signed != null || gap.setting?.state === 'chosen'
-  const counted = gap.estimate?.readings ?? 0
   // Ready for the gauge whenever readings can be taken, without scrolling the figure away.
   useEffect(() => {
     if (!closed) field.current?.focus({ preventScroll: true })
-  }, [closed, gap.round])
-  const enter = (event: React.FormEvent) => {
-    event.preventDefault()
-    const text = typed.trim()
+  }, [closed, gap.round, way])
+  const take = (entry: Entry): boolean => {
+    const text = entryOf(entry)
     if (!text) {
-      setFault('Nothing is typed: type a figure, such as 0.15 or 6 1/2 thou.')
-      return
+      setFault({ title: 'Nothing is typed: type a figure, such as 0.15 or 6 1/2 thou.' })
+      return false
     }
     if (!who) {
       setAsking(true)
-      return
+      return false
     }
-    queue.add(text, unit, who)
-    setTyped('')
-    setFault('')
-    field.current?.focus()
+    queue.add({ way, entry, unit: typedIn, gauge_key: gauge?.key ?? null, who })
+    setFault(null)
+    return true
   }
   return (
     <section aria-label="Measure" className="border-line px-3 py-5 sm:px-6 lg:border-r">
       <h2 className="text-lg">
         Measure{' '}
-        {counted > 1 && gap.estimate && (
+        {gap.estimate && gap.estimate.readings > 1 && (
           <span className="figure text-base font-medium text-dim">
-            {counted} readings, {show(gap.estimate.spread_nm, unit)} apart
+            {gap.estimate.readings} readings, {show(gap.estimate.spread_nm, unit)} apart
           </span>
         )}
       </h2>
       {gap.how && <p className="mt-1 text-dim">{gap.how}</p>}
-      {earlier.length > 0 && (
+      <Trial gap={gap} />
+      <Ready gap={gap} act={act} closed={closed} taken={now.length > 0} />
+      {gap.round > 0 && (
         <p className="mt-2 text-sm text-dim">
           Round {gap.round + 1}, after fitting. Earlier readings are in the history below.
         </p>
       )}
-      {now.length > 0 && (
-        <table className="mt-3 w-full">
-          <thead>
-            <tr>
-              <th className="th">Trial</th>
-              <th className="th text-right">Travel, {unitName[unit]}</th>
-              <th className="th">By</th>
-              <th className="th">
-                <span className="sr-only">Strike out</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {now.map((r, i) => (
-              <ReadingRow
-                key={r.reading_no}
-                {...{ reading: r, trial: i + 1, closed, act, onStrike: () => setStriking(r.reading_no) }}
-              />
-            ))}
-          </tbody>
-        </table>
+      {!closed && <WayPicker {...{ gap, way, setWay, gauge, setGauge }} />}
+      {!closed && gauge?.overdue_since && (
+        <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
+          {gauge.name} was due to be checked on {dayText(gauge.overdue_since)}. Its readings count, and are
+          only as good as the gauge.
+        </p>
       )}
+      {!closed && gauge && isLength(gauge.unit) && gauge.unit !== unit && (
+        <p className="mt-2 text-sm text-dim">
+          {gauge.name} reads {gauge.unit === 'in' ? 'inches' : unitName[gauge.unit]}; a bare figure here is{' '}
+          {unitWord}.{' '}
+          <button className="link min-h-8" onClick={() => setInGauges(!inGauges)}>
+            {inGauges ? `type in ${unitName[unit]}` : 'type in the gauge’s unit'}
+          </button>
+        </p>
+      )}
+      <Readings gap={gap} now={now} closed={closed} act={act} onStrike={setStriking} />
       {queue.waiting.map((w) => (
         <p
           key={w.key}
           className="flex items-center gap-2 border-t border-dashed border-line py-2"
           role="status"
         >
-          <span className="figure font-semibold">{w.typed}</span>
+          <span className="figure font-semibold">{entryOf(w.reading.entry)}</span>
           <span className="text-dim">
             {queue.unreachable
               ? 'waits: the server does not answer; it is kept here and sent again'
@@ -112,47 +122,20 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
           {gap.signed ? 'Signed off: reopen it to measure again.' : 'Pieces are chosen on these readings.'}
         </p>
       ) : (
-        <form onSubmit={enter} className="mt-4" noValidate>
-          <label htmlFor="reading" className="mb-1 block font-semibold">
-            Travel, turning the shaft between trials
-          </label>
-          <div className="flex gap-2">
-            <input
-              id="reading"
-              ref={field}
-              className="field figure text-xl"
-              autoComplete="off"
-              inputMode="text"
-              value={typed}
-              placeholder={`in ${unitName[unit]}`}
-              aria-invalid={fault !== ''}
-              aria-describedby="reading-hint"
-              onChange={(e) => {
-                setTyped(e.target.value)
-                setFault('')
-              }}
-            />
-            <button className="press shrink-0">
-              Keep <span aria-hidden="true">⏎</span>
-            </button>
-          </div>
-          {fault && (
-            <p role="alert" className="mt-2 font-semibold text-oxide">
-              {fault}
-            </p>
+        <>
+          {gauge?.live && (way === 'dial_travel' || way === 'no_shim') && (
+            <LiveGauge gap={gap} gauge={gauge} onTake={take} />
           )}
-          <p id="reading-hint" className="mt-2 text-sm text-dim">
-            Any way you write it: 6 1/2 thou, .0065", 0,15 mm, 150 µm. A mil is a thou. {gap.gauge_name}: step{' '}
-            <Len nm={gap.gauge.resolution_nm} />, error ± <Len nm={gap.gauge.permissible_error_nm} />.
-          </p>
-        </form>
+          <Take
+            key={`${way} ${again}`}
+            {...{ gap, way, gauge, unitWord, fault }}
+            onTake={take}
+            clearFault={() => setFault(null)}
+            first={field}
+          />
+        </>
       )}
-      {gap.estimate && (
-        <div className="mt-4">
-          <Working lines={gap.estimate.working} />
-        </div>
-      )}
-      {now.length === 0 && gap.ready.length > 0 && !closed && <Ready ready={gap.ready} />}
+      <Found gap={gap} act={act} way={way} closed={closed} />
       <Cautions of={gap.cautions} />
       {striking !== null && (
         <AskReason
@@ -169,20 +152,58 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
   )
 }
 
-function Ready({ ready }: { ready: Schemas['Ready'][] }) {
-  return (
-    <div className="mt-4">
-      <h3 className="text-base">Before the first reading</h3>
-      <ul className="ruled mt-1">
-        {ready.map((r) => (
-          <li key={r.tick} className="py-2">
-            {r.tick} <span className="block text-sm text-dim">{r.why}</span>
-          </li>
-        ))}
-      </ul>
-    </div>
-  )
+const isLength = (unit: string): unit is Unit | 'in' =>
+  unit === 'mm' || unit === 'um' || unit === 'thou' || unit === 'in'
+
+/** This round's readings, those of each way together. */
+function Readings({
+  gap,
+  now,
+  closed,
+  act,
+  onStrike,
+}: {
+  gap: Gap
+  now: Schemas['ReadingView'][]
+  closed: boolean
+  act: Acting
+  onStrike: (reading: number) => void
+}) {
+  const { unit } = useBench()
+  const ways = [...new Set(now.map((r) => r.way))]
+  return ways.map((way) => (
+    <table key={way} className="mt-3 w-full">
+      <caption className={ways.length > 1 ? 'pt-1 text-left font-semibold' : 'sr-only'}>
+        {ways.length > 1 ? cap(wayName[way]) : `Readings by ${wayName[way]}`}
+        {ways.length > 1 && gap.way === way && <span className="font-normal text-dim"> · counts</span>}
+      </caption>
+      <thead>
+        <tr>
+          <th className="th">Trial</th>
+          <th className="th text-right">
+            {way === 'turning_torque' ? 'Torque' : `Reading, ${unitName[unit]}`}
+          </th>
+          <th className="th">By</th>
+          <th className="th">
+            <span className="sr-only">Strike out</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {now
+          .filter((r) => r.way === way)
+          .map((r, i) => (
+            <ReadingRow
+              key={r.reading_no}
+              {...{ reading: r, trial: i + 1, closed, act, onStrike: () => onStrike(r.reading_no) }}
+            />
+          ))}
+      </tbody>
+    </table>
+  ))
 }
+
+const cap = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 
 interface RowProps {
   reading: Schemas['ReadingView']
@@ -201,24 +222,28 @@ function ReadingRow({ reading: r, trial, closed, act, onStrike }: RowProps) {
       <tr>
         <td className="td">{trial}</td>
         <td
-          className={`td figure text-right text-lg ${r.struck ? 'line-through opacity-70' : ''}`}
-          title={`typed ${r.typed}`}
+          className={`td figure text-right ${r.taken.kind === 'travel' ? 'text-lg' : ''} ${r.struck ? 'line-through opacity-70' : ''}`}
+          title={`typed ${r.typed}${r.gauge ? `, ${r.gauge}` : ''}`}
         >
-          {show(r.travel_nm, unit)}
+          {readingWords(r.taken, unit)}
         </td>
         <td className="td text-dim">{r.who}</td>
         <td className="td text-right">
           {!closed &&
             (r.struck ? (
               <button
-                className="link min-h-10"
+                className="link min-h-10 whitespace-nowrap"
                 onClick={() => say('restored')}
                 aria-label={`Restore trial ${trial}`}
               >
                 restore
               </button>
             ) : (
-              <button className="link min-h-10" onClick={onStrike} aria-label={`Strike out trial ${trial}`}>
+              <button
+                className="link min-h-10 whitespace-nowrap"
+                onClick={onStrike}
+                aria-label={`Strike out trial ${trial}`}
+              >
                 strike out
               </button>
             ))}
@@ -262,7 +287,7 @@ function Question({
             Yes: strike it out
           </button>
           <button className="press-quiet" onClick={() => say('kept')}>
-            No, {show(reading.travel_nm, unit)} is right
+            No, {show(reading.figure_nm ?? 0, unit)} is right
           </button>
         </div>
         <p className="mt-1 text-sm text-dim">

@@ -2,14 +2,14 @@
 // has said that it has them, sent again with the same key when the answer was lost.
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
-import { answer, outOfReach, Refused, server, writeKey, type Unit } from '../api/client'
+import { answer, outOfReach, Refused, server, writeKey, type Schemas } from '../api/client'
 import { keep, kept } from '../ui/bench-state'
+
+export type Reading = Schemas['ReadingIn']
 
 export interface Waiting {
   key: string
-  typed: string
-  unit: Unit
-  who: string
+  reading: Reading
 }
 
 const AGAIN_MS = 1500
@@ -17,13 +17,14 @@ const AGAIN_MS = 1500
 export function useReadingQueue(
   jobNo: number,
   checkKey: string,
-  onRefused: (typed: string, error: Refused) => void,
+  onRefused: (reading: Reading, error: Refused) => void,
 ) {
   const client = useQueryClient()
   const name = `waiting.${jobNo}.${checkKey}`
   const [waiting, setWaiting] = useState<Waiting[]>(() => {
     try {
-      return JSON.parse(kept(name) ?? '[]') as Waiting[]
+      const list = JSON.parse(kept(name) ?? '[]') as Waiting[]
+      return list.filter((w) => typeof w.reading === 'object')
     } catch {
       return []
     }
@@ -58,7 +59,7 @@ export function useReadingQueue(
               path: { job_no: jobNo, check_key: checkKey },
               header: { 'Idempotency-Key': first.key },
             },
-            body: { typed: first.typed, unit: first.unit, who: first.who },
+            body: first.reading,
           }),
         )
         store(list.current.slice(1))
@@ -72,7 +73,7 @@ export function useReadingQueue(
         } else {
           store(list.current.slice(1))
           setUnreachable(false)
-          refused.current(first.typed, error as Refused)
+          refused.current(first.reading, error as Refused)
         }
       }
     }
@@ -89,8 +90,8 @@ export function useReadingQueue(
     }
   }, [send])
 
-  const add = (typed: string, unit: Unit, who: string) => {
-    store([...list.current, { key: writeKey(), typed, unit, who }])
+  const add = (reading: Reading) => {
+    store([...list.current, { key: writeKey(), reading }])
     void send()
   }
   return { waiting, unreachable, add }

@@ -1,4 +1,5 @@
 // A job's record, to print: readings, working, pieces, clearances achieved, who and when.
+import { readingWords } from '../gap/take/ways'
 import { useParams } from 'react-router'
 import type { Gap, Refused } from '../api/client'
 import { useReport } from '../api/hooks'
@@ -7,7 +8,7 @@ import { Loading, Trouble, Working } from '../ui/Parts'
 import { StateMark, markOf, markWords } from '../ui/StateMark'
 import { useBench } from '../ui/bench-state'
 import { useTitle } from '../ui/title'
-import { clearance, dayText, percent, show, showStated, unitName, whenText, windowWords } from '../ui/units'
+import { clearance, dayText, percent, showStated, unitName, whenText, windowWords } from '../ui/units'
 import { phaseName } from '../ui/words'
 
 export function ReportView() {
@@ -120,7 +121,7 @@ function CheckRecord({ gap }: { gap: Gap }) {
               .filter((r) => r.round === round)
               .map((r) => (
                 <span key={r.reading_no} className={`mr-3 ${r.struck ? 'line-through' : ''}`}>
-                  {show(r.travel_nm, unit)}
+                  {readingWords(r.taken, unit)}
                 </span>
               ))}
           </span>

@@ -57,6 +57,9 @@ export function Header() {
         <NavLink to="/drawers" className={place}>
           Drawers
         </NavLink>
+        <NavLink to="/gauges" className={place}>
+          Gauges
+        </NavLink>
         <NavLink to="/sheets" className={place}>
           Sheets
         </NavLink>

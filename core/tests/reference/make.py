@@ -1,0 +1,75 @@
+"""Reference values for core/tests/ways.rs, by general-purpose libraries.
+
+    pip install numpy uncertainties scipy
+    python make.py > reference.json
+"""
+import json
+import math
+import random
+
+import numpy
+import scipy
+import scipy.integrate
+import scipy.stats
+import uncertainties
+from uncertainties import ufloat
+
+dice = random.Random(20261125)
+
+# Depths round a circle: m + a cos + b sin with roughness, some places missing; by numpy's lstsq.
+rings = []
+for of, missing in [(6, []), (6, [2]), (8, [0, 5]), (12, []), (4, []), (5, [1])]:
+    m, a, b = dice.uniform(1e6, 4e6), dice.uniform(-3e4, 3e4), dice.uniform(-3e4, 3e4)
+    places = [p for p in range(of) if p not in missing]
+    angles = [2 * math.pi * p / of for p in places]
+    depths = [round(m + a * math.cos(t) + b * math.sin(t) + dice.gauss(0, 2000)) for t in angles]
+    design = numpy.array([[1, math.cos(t), math.sin(t)] for t in angles])
+    solved, *_ = numpy.linalg.lstsq(design, numpy.array(depths, dtype=float), rcond=None)
+    rings.append({
+        "of": of, "places": places, "depths": depths, "mean": solved[0],
+        "rise": 2 * math.hypot(solved[1], solved[2]),
+    })
+
+# Stack sums: each term with limits ±t as u = t/√3, added by the uncertainties package.
+stacks = []
+for count in (2, 3, 5, 9):
+    terms = [{
+        "opens": i == 0,
+        "length": dice.randrange(40_000_000, 60_000_000) if i == 0 else dice.randrange(1_000_000, 5_000_000),
+        "tolerance": dice.randrange(5_000, 60_000),
+    } for i in range(count)]
+    total = sum((1 if t["opens"] else -1) * ufloat(t["length"], t["tolerance"] / math.sqrt(3)) for t in terms)
+    stacks.append({"terms": terms, "sum": total.nominal_value, "u": total.std_dev})
+
+# A tilted plunger: reading × cos θ, propagated.
+tilts = []
+for reading, degrees, u in [(250_000, 5, 3000), (1_400_000, 12, 4000), (80_000, 30, 2000)]:
+    true = ufloat(reading, u) * math.cos(math.radians(degrees))
+    tilts.append({"reading": reading, "degrees": degrees, "true": true.nominal_value})
+
+# A clearance even over a bracket whose ends are uncertain: the chance in a window, by quadrature.
+brackets = []
+for start, end, u, low, high in [
+    (100e3, 150e3, 4e3, 120e3, 200e3), (0, 50e3, 2e3, -10e3, 45e3), (90e3, 110e3, 8e3, 100e3, 105e3),
+]:
+    inside = lambda x: scipy.stats.norm.cdf((high - x) / u) - scipy.stats.norm.cdf((low - x) / u)
+    area, _ = scipy.integrate.quad(inside, start, end, epsabs=1e-6)
+    brackets.append({"from": start, "to": end, "u": u, "low": low, "high": high, "chance": area / (end - start)})
+
+# Torques: mean, standard uncertainty and Student's interval.
+torques = []
+for readings, resolution, error in [([1.6, 1.7, 1.65], 0.05, 0.04), ([0.82, 0.9, 0.85, 0.88], 0.02, 0.03)]:
+    n = len(readings)
+    s = numpy.std(readings, ddof=1) / math.sqrt(n)
+    u = math.sqrt(s ** 2 + resolution ** 2 / 12 + error ** 2 / 3)
+    dof = (n - 1) * u ** 4 / s ** 4
+    torques.append({
+        "readings": readings, "resolution": resolution, "error": error, "mean": float(numpy.mean(readings)),
+        "u": float(u), "dof": float(dof), "expanded": float(scipy.stats.t.ppf(0.975, dof) * u),
+    })
+
+json.dump({
+    "made_with": {"numpy": numpy.__version__, "scipy": scipy.__version__, "uncertainties": uncertainties.__version__},
+    "rings": rings, "stacks": stacks, "tilts": tilts, "brackets": brackets, "torques": torques,
+}, fp=__import__("sys").stdout, indent=1)
+print()

@@ -1,0 +1,688 @@
+// One reading by one way: the form that follows the hands. Each keeps the focus where the next
+// figure goes, so that a gauge which types its figure and Enter needs no click.
+import { useEffect, useRef, useState, type ReactNode, type RefObject } from 'react'
+import type { Gap, Schemas } from '../../api/client'
+import { useBench } from '../../ui/bench-state'
+import { show, showStated, unitName } from '../../ui/units'
+import { fitWords, wayName, type Entry, type Way } from './ways'
+
+export interface Fault {
+  field?: string
+  title: string
+}
+
+export interface TakeProps {
+  gap: Gap
+  way: Way
+  gauge?: Schemas['GaugeView']
+  /** The unit a bare figure is read in, as it is called. */
+  unitWord: string
+  fault: Fault | null
+  /** Takes the entry up; `true` where it was, so that the field can be emptied. */
+  onTake: (entry: Entry) => boolean
+  clearFault: () => void
+  /** The field that the next figure goes into. */
+  first: RefObject<HTMLInputElement | null>
+}
+
+export function Take(props: TakeProps) {
+  switch (props.way) {
+    case 'dial_travel':
+    case 'no_shim':
+      return <TravelForm {...props} />
+    case 'feeler':
+      return <LeafForm {...props} />
+    case 'depth_from_bar':
+      return <DepthForm {...props} />
+    case 'stack_sum':
+      return <TermForm {...props} />
+    case 'known_shim':
+      return <ShimForm {...props} />
+    case 'turning_torque':
+      return <TorqueForm {...props} />
+    case 'by_hand':
+      return <HandForm {...props} />
+  }
+}
+
+function Field({
+  id,
+  label,
+  value,
+  onChange,
+  placeholder,
+  field,
+  fault,
+  input,
+  wide,
+}: {
+  id: string
+  label: string
+  value: string
+  onChange: (text: string) => void
+  placeholder?: string
+  field: string
+  fault: Fault | null
+  input?: RefObject<HTMLInputElement | null>
+  wide?: boolean
+}) {
+  const wrong = fault?.field === field
+  return (
+    <div className="min-w-0 flex-1">
+      <label htmlFor={id} className="mb-1 block font-semibold">
+        {label}
+      </label>
+      <input
+        id={id}
+        ref={input}
+        className={`field figure ${wide ? 'text-xl' : ''}`}
+        autoComplete="off"
+        inputMode="text"
+        value={value}
+        placeholder={placeholder}
+        aria-invalid={wrong}
+        aria-describedby={wrong ? 'take-fault' : undefined}
+        onChange={(e) => onChange(e.target.value)}
+      />
+    </div>
+  )
+}
+
+function Form({
+  onEnter,
+  fault,
+  children,
+  hint,
+}: {
+  onEnter: () => void
+  fault: Fault | null
+  children: ReactNode
+  hint?: ReactNode
+}) {
+  return (
+    <form
+      className="mt-4"
+      noValidate
+      onSubmit={(e) => {
+        e.preventDefault()
+        onEnter()
+      }}
+    >
+      {children}
+      {fault && (
+        <p role="alert" id="take-fault" className="mt-2 font-semibold text-oxide">
+          {fault.title}
+        </p>
+      )}
+      {hint && <p className="mt-2 text-sm text-dim">{hint}</p>}
+    </form>
+  )
+}
+
+const KeepPress = () => (
+  <button className="press shrink-0 self-end">
+    Keep <span aria-hidden="true">⏎</span>
+  </button>
+)
+
+const HOW_TO_WRITE = 'Any way you write it: 6 1/2 thou, .0065", 0,15 mm, 150 µm. A mil is a thou.'
+
+function TravelForm({ way, gauge, unitWord, fault, onTake, clearFault, first }: TakeProps) {
+  const { unit } = useBench()
+  const [pair, setPair] = useState(false)
+  const [more, setMore] = useState(false)
+  const [home, setHome] = useState('')
+  const [figure, setFigure] = useState('')
+  const [tilt, setTilt] = useState('')
+  const [pull, setPull] = useState('')
+  const out = useRef<HTMLInputElement>(null)
+  const change = (set: (text: string) => void) => (text: string) => {
+    set(text)
+    clearFault()
+  }
+  const enter = () => {
+    // The first Enter of a pair goes on to the second figure.
+    if (pair && home.trim() && !figure.trim()) {
+      out.current?.focus()
+      return
+    }
+    const taken = onTake(
+      pair ? { kind: 'pair', home, out: figure, tilt, pull } : { kind: 'travel', travel: figure, tilt, pull },
+    )
+    if (!taken) return
+    setFigure('')
+    setPull('')
+    if (pair) setHome('')
+    first.current?.focus()
+  }
+  const label = way === 'no_shim' ? 'Travel with every shim out' : 'Travel, turning the shaft between trials'
+  return (
+    <Form
+      onEnter={enter}
+      fault={fault}
+      hint={
+        <>
+          {HOW_TO_WRITE}{' '}
+          {gauge?.resolution_nm != null && (
+            <>
+              {gauge.name}: step {show(gauge.resolution_nm, unit)}, error ±{' '}
+              {show(gauge.permissible_error_nm ?? 0, unit)}.
+            </>
+          )}
+        </>
+      }
+    >
+      {pair ? (
+        <div className="flex gap-2">
+          <Field
+            id="home"
+            label="Dial, shaft home"
+            field="home"
+            value={home}
+            onChange={change(setHome)}
+            placeholder={unitWord}
+            fault={fault}
+            input={first}
+          />
+          <Field
+            id="out"
+            label="Dial, shaft out"
+            field="out"
+            value={figure}
+            onChange={change(setFigure)}
+            placeholder={unitWord}
+            fault={fault}
+            input={out}
+          />
+          <KeepPress />
+        </div>
+      ) : (
+        <div className="flex gap-2">
+          <Field
+            id="reading"
+            label={label}
+            field="travel"
+            value={figure}
+            onChange={change(setFigure)}
+            placeholder={unitWord}
+            fault={fault}
+            input={first}
+            wide
+          />
+          <KeepPress />
+        </div>
+      )}
+      {more && (
+        <div className="mt-3 flex gap-2">
+          <Field
+            id="tilt"
+            label="Plunger tilted, °"
+            field="tilt"
+            value={tilt}
+            onChange={change(setTilt)}
+            placeholder="0"
+            fault={fault}
+          />
+          <Field
+            id="pull"
+            label="Pulled with, N"
+            field="pull"
+            value={pull}
+            onChange={change(setPull)}
+            placeholder="not noted"
+            fault={fault}
+          />
+        </div>
+      )}
+      <p className="mt-2 flex flex-wrap gap-x-4">
+        <button type="button" className="link min-h-10" onClick={() => setPair(!pair)}>
+          {pair ? 'dial zeroed with the shaft home' : 'dial not zeroed: read both ends'}
+        </button>
+        <button type="button" className="link min-h-10" onClick={() => setMore(!more)} aria-expanded={more}>
+          tilt and pull
+        </button>
+      </p>
+    </Form>
+  )
+}
+
+function LeafForm({ gap, gauge, unitWord, fault, onTake, clearFault, first }: TakeProps) {
+  const { unit } = useBench()
+  const [leaves, setLeaves] = useState('')
+  const advice = gap.ways.find((w) => w.way === 'feeler')?.advice
+  const u = unitName[unit]
+  // Leaves picked by a tap are written out with their unit, so that switching it changes nothing.
+  const written = (list: number[]) => list.map((l) => `${showStated(l, unit)} ${u}`).join(' + ')
+  const took = (fit: Schemas['Fit']) => {
+    if (onTake({ kind: 'leaf', leaves, fit })) setLeaves('')
+    first.current?.focus()
+  }
+  const pick = (text: string) => {
+    setLeaves(text)
+    clearFault()
+  }
+  return (
+    <Form onEnter={() => took('goes')} fault={fault}>
+      {advice?.kind === 'try' && (
+        <p className="mb-3 border-l-4 border-blue bg-blue-soft px-3 py-2" data-testid="advice">
+          Try <strong className="figure">{written(advice.leaves_nm)}</strong> next:{' '}
+          {advice.at_most === 1
+            ? 'it settles the verdict.'
+            : `${advice.at_most} tries at the most settle the verdict.`}{' '}
+          <button type="button" className="link min-h-8" onClick={() => pick(written(advice.leaves_nm))}>
+            take it
+          </button>
+        </p>
+      )}
+      {advice?.kind === 'settled' && (
+        <p className="mb-3 border-l-4 border-blue bg-blue-soft px-3 py-2" data-testid="advice">
+          The verdict is settled: no further leaf can change it.
+        </p>
+      )}
+      {advice?.kind === 'cannot_settle' && (
+        <p className="mb-3 border-l-4 border-brass bg-brass-soft px-3 py-2" data-testid="advice">
+          A limit lies between two sizes that these leaves can make: they cannot settle it. Take it another
+          way as well.
+        </p>
+      )}
+      <Field
+        id="reading"
+        label="Leaf, or leaves on each other"
+        field="leaves"
+        value={leaves}
+        onChange={pick}
+        placeholder={unitWord}
+        fault={fault}
+        input={first}
+        wide
+      />
+      {gauge && gauge.leaves_nm.length > 0 && (
+        <div className="mt-2 flex flex-wrap gap-1" role="group" aria-label="Leaves of the set">
+          {gauge.leaves_nm.map((l) => (
+            <button
+              key={l}
+              type="button"
+              className="figure min-h-11 min-w-13 border border-steel-line px-1 text-sm"
+              onClick={() => pick(leaves.trim() ? `${leaves} + ${written([l])}` : written([l]))}
+            >
+              {showStated(l, unit)}
+            </button>
+          ))}
+        </div>
+      )}
+      <div className="mt-3 flex flex-wrap gap-2">
+        {(['goes', 'refused', 'just'] as const).map((fit) => (
+          <button
+            key={fit}
+            type={fit === 'goes' ? 'submit' : 'button'}
+            className={fit === 'goes' ? 'press' : 'press-quiet'}
+            onClick={fit === 'goes' ? undefined : () => took(fit)}
+          >
+            {fitWords[fit]}
+          </button>
+        ))}
+      </div>
+    </Form>
+  )
+}
+
+const CIRCLES = [3, 4, 5, 6, 8, 12]
+
+function DepthForm({ gap, unitWord, fault, onTake, clearFault, first }: TakeProps) {
+  const taken = gap.readings.filter((r) => r.round === gap.round && !r.struck && r.taken.kind === 'depth')
+  const last = taken.at(-1)?.taken
+  const [of, setOf] = useState(last?.kind === 'depth' ? last.of : 6)
+  const [place, setPlace] = useState(() => nextPlace(taken, of))
+  const [bar, setBar] = useState('')
+  const [depth, setDepth] = useState('')
+  const enter = () => {
+    if (!onTake({ kind: 'depth', place, of, depth, bar })) return
+    setDepth('')
+    setPlace((place % of) + 1)
+    first.current?.focus()
+  }
+  return (
+    <Form
+      onEnter={enter}
+      fault={fault}
+      hint="Lay the bar across the joint face; read from its upper face, and give its thickness once."
+    >
+      <div className="mb-3 flex gap-2">
+        <div className="flex-1">
+          <label htmlFor="of" className="mb-1 block font-semibold">
+            Places
+          </label>
+          <select
+            id="of"
+            className="field"
+            value={of}
+            onChange={(e) => {
+              const next = Number(e.target.value)
+              setOf(next)
+              setPlace((now) => Math.min(now, next))
+            }}
+          >
+            {CIRCLES.map((n) => (
+              <option key={n} value={n}>
+                {n} round
+              </option>
+            ))}
+          </select>
+        </div>
+        <Field
+          id="bar"
+          label="Bar is thick"
+          field="bar"
+          value={bar}
+          onChange={(t) => {
+            setBar(t)
+            clearFault()
+          }}
+          placeholder="none"
+          fault={fault}
+        />
+      </div>
+      <div className="mb-2 flex flex-wrap gap-1" role="group" aria-label="Which place">
+        {Array.from({ length: of }, (_, i) => i + 1).map((p) => (
+          <button
+            key={p}
+            type="button"
+            aria-pressed={p === place}
+            className={`min-h-11 min-w-11 border-[1.5px] border-ink font-semibold ${p === place ? 'bg-ink text-paper' : ''}`}
+            onClick={() => {
+              setPlace(p)
+              first.current?.focus()
+            }}
+          >
+            {p}
+          </button>
+        ))}
+      </div>
+      <div className="flex gap-2">
+        <Field
+          id="reading"
+          label={`Depth at place ${place}`}
+          field="depth"
+          value={depth}
+          onChange={(t) => {
+            setDepth(t)
+            clearFault()
+          }}
+          placeholder={unitWord}
+          fault={fault}
+          input={first}
+          wide
+        />
+        <KeepPress />
+      </div>
+    </Form>
+  )
+}
+
+function nextPlace(taken: Schemas['ReadingView'][], of: number) {
+  const read = new Set(taken.map((r) => (r.taken.kind === 'depth' ? r.taken.place : 0)))
+  for (let p = 1; p <= of; p++) if (!read.has(p)) return p
+  return 1
+}
+
+function TermForm({ gap, unitWord, fault, onTake, clearFault, first }: TakeProps) {
+  const [term, setTerm] = useState(1)
+  const [length, setLength] = useState('')
+  if (gap.terms.length === 0)
+    return (
+      <p className="mt-4 text-dim">
+        The sheet has no terms for this sum. Enter them on the sheet, or take it another way.
+      </p>
+    )
+  const enter = () => {
+    if (!onTake({ kind: 'term', term, length })) return
+    setLength('')
+    setTerm((term % gap.terms.length) + 1)
+    first.current?.focus()
+  }
+  return (
+    <Form onEnter={enter} fault={fault} hint="A term that is measured counts in place of the sheet’s figure.">
+      <label htmlFor="term" className="mb-1 block font-semibold">
+        Part or depth measured
+      </label>
+      <select id="term" className="field mb-3" value={term} onChange={(e) => setTerm(Number(e.target.value))}>
+        {gap.terms.map((t, i) => (
+          <option key={i} value={i + 1}>
+            {i + 1}. {t.what}
+          </option>
+        ))}
+      </select>
+      <div className="flex gap-2">
+        <Field
+          id="reading"
+          label="Measures"
+          field="length"
+          value={length}
+          onChange={(t) => {
+            setLength(t)
+            clearFault()
+          }}
+          placeholder={unitWord}
+          fault={fault}
+          input={first}
+          wide
+        />
+        <KeepPress />
+      </div>
+    </Form>
+  )
+}
+
+function ShimForm({ unitWord, fault, onTake, clearFault, first }: TakeProps) {
+  const [shim, setShim] = useState('')
+  const [float, setFloat] = useState('')
+  const enter = () => {
+    if (!onTake({ kind: 'known_shim', shim, float })) return
+    setFloat('')
+    first.current?.focus()
+  }
+  const change = (set: (text: string) => void) => (text: string) => {
+    set(text)
+    clearFault()
+  }
+  return (
+    <Form
+      onEnter={enter}
+      fault={fault}
+      hint="The shim goes in on the side that opens the gap. Two set-ups with different shims should agree."
+    >
+      <div className="flex gap-2">
+        <Field
+          id="shim"
+          label="Shim in"
+          field="shim"
+          value={shim}
+          onChange={change(setShim)}
+          placeholder="none"
+          fault={fault}
+        />
+        <Field
+          id="reading"
+          label="Float felt"
+          field="float"
+          value={float}
+          onChange={change(setFloat)}
+          placeholder={unitWord}
+          fault={fault}
+          input={first}
+        />
+        <KeepPress />
+      </div>
+    </Form>
+  )
+}
+
+function TorqueForm({ gauge, fault, onTake, clearFault, first }: TakeProps) {
+  const scale = gauge?.kind === 'spring_scale'
+  const [figure, setFigure] = useState('')
+  const [radius, setRadius] = useState('')
+  const enter = () => {
+    const entry: Entry = scale ? { kind: 'pull', force: figure, radius } : { kind: 'torque', torque: figure }
+    if (!onTake(entry)) return
+    setFigure('')
+    first.current?.focus()
+  }
+  const change = (set: (text: string) => void) => (text: string) => {
+    set(text)
+    clearFault()
+  }
+  return (
+    <Form
+      onEnter={enter}
+      fault={fault}
+      hint={
+        scale
+          ? 'Pull steadily on the string while it turns: N, kgf or lbf.'
+          : 'Read it while it turns, not as it breaks loose: N·m, N·cm, lbf·ft, lbf·in or kgf·cm.'
+      }
+    >
+      <div className="flex gap-2">
+        <Field
+          id="reading"
+          label={scale ? 'Pull' : 'Turning torque'}
+          field={scale ? 'force' : 'torque'}
+          value={figure}
+          onChange={change(setFigure)}
+          placeholder={scale ? 'N' : 'N·m'}
+          fault={fault}
+          input={first}
+          wide
+        />
+        {scale && (
+          <Field
+            id="radius"
+            label="At a radius of"
+            field="radius"
+            value={radius}
+            onChange={change(setRadius)}
+            placeholder="75 mm"
+            fault={fault}
+          />
+        )}
+        <KeepPress />
+      </div>
+    </Form>
+  )
+}
+
+function HandForm({ unitWord, fault, onTake, clearFault, first }: TakeProps) {
+  const [from, setFrom] = useState('')
+  const [to, setTo] = useState('')
+  const change = (set: (text: string) => void) => (text: string) => {
+    set(text)
+    clearFault()
+  }
+  return (
+    <Form
+      onEnter={() => {
+        if (!onTake({ kind: 'by_hand', from, to })) return
+        setFrom('')
+        setTo('')
+        first.current?.focus()
+      }}
+      fault={fault}
+      hint="Kept as an estimate by hand. It signs nothing off."
+    >
+      <div className="flex gap-2">
+        <Field
+          id="reading"
+          label="By feel, from"
+          field="from"
+          value={from}
+          onChange={change(setFrom)}
+          placeholder={unitWord}
+          fault={fault}
+          input={first}
+        />
+        <Field
+          id="to"
+          label="to"
+          field="to"
+          value={to}
+          onChange={change(setTo)}
+          placeholder="or about"
+          fault={fault}
+        />
+        <KeepPress />
+      </div>
+    </Form>
+  )
+}
+
+/** Which way the next reading is taken, and with which gauge. */
+export function WayPicker({
+  gap,
+  way,
+  setWay,
+  gauge,
+  setGauge,
+}: {
+  gap: Gap
+  way: Way
+  setWay: (way: Way) => void
+  gauge?: Schemas['GaugeView']
+  setGauge: (key: string) => void
+}) {
+  const ways = (Object.keys(wayName) as Way[]).filter((w) => offered(gap, w))
+  const gauges = gap.gauges.filter((g) => g.ways.includes(way))
+  // A way that the sheet does not offer is never left chosen.
+  useEffect(() => {
+    if (!ways.includes(way) && ways[0]) setWay(ways[0])
+  }, [ways, way, setWay])
+  return (
+    <div className="mt-3 flex gap-2">
+      <div className="min-w-0 flex-1">
+        <label htmlFor="way" className="mb-1 block text-sm font-semibold">
+          Taken by
+        </label>
+        <select id="way" className="field" value={way} onChange={(e) => setWay(e.target.value as Way)}>
+          {ways.map((w) => (
+            <option key={w} value={w}>
+              {wayName[w]}
+              {w === gap.method ? ' (usual)' : ''}
+            </option>
+          ))}
+        </select>
+      </div>
+      {gauges.length > 0 && (
+        <div className="min-w-0 flex-1">
+          <label htmlFor="gauge" className="mb-1 block text-sm font-semibold">
+            With
+          </label>
+          <select
+            id="gauge"
+            className="field"
+            value={gauge?.key ?? ''}
+            onChange={(e) => setGauge(e.target.value)}
+          >
+            {gauges.map((g) => (
+              <option key={g.key} value={g.key}>
+                {g.name}
+                {g.overdue_since ? ' (check overdue)' : ''}
+              </option>
+            ))}
+          </select>
+        </div>
+      )}
+    </div>
+  )
+}
+
+const offered = (gap: Gap, way: Way) => {
+  const length = gap.window.low_nm != null || gap.window.high_nm != null
+  switch (way) {
+    case 'turning_torque':
+      return gap.torque_window != null
+    case 'no_shim':
+      return length && gap.set_by != null && gap.round === 0
+    case 'stack_sum':
+      return length && gap.terms.length > 0
+    default:
+      return length
+  }
+}
