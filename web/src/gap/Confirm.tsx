@@ -5,6 +5,7 @@ import { AskReason, Labelled, Working } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
 import { clearance, show, showStated, unitName, whenText } from '../ui/units'
 import type { Acting } from './Measure'
+import { torqueText } from './take/ways'
 
 /** Fitted, measured again, predicted against achieved, signed off. */
 export function Confirm({ gap, act }: { gap: Gap; act: Acting }) {
@@ -102,9 +103,16 @@ function Fit({ gap, act }: { gap: Gap; act: Acting }) {
 function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
   const { unit, who } = useBench()
   const [reason, setReason] = useState('')
-  if (!gap.estimate || !gap.verdict) return null
-  const plain = gap.verdict.call === 'in'
-  const c = clearance(gap.estimate.clearance_nm, unit)
+  const call = gap.torque?.call ?? gap.verdict?.call
+  if (!call) return null
+  const plain = call === 'in'
+  const c = gap.estimate && clearance(gap.estimate.clearance_nm, unit)
+  const figure = gap.torque
+    ? torqueText(gap.torque.torque_n_m)
+    : c
+      ? `${c.figure} ${unitName[unit]} ${c.word}`
+      : ''
+  const left = gap.ready.filter((r) => !r.by).length
   const fault = act.error?.problem.field === 'reason' ? act.error.problem.title : undefined
   return (
     <form
@@ -115,9 +123,7 @@ function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
       }}
     >
       {plain ? (
-        <p className="mb-4">
-          {c.figure} {unitName[unit]} {c.word} is in the window.
-        </p>
+        <p className="mb-4">{figure} is in the window.</p>
       ) : (
         <>
           <p className="mb-3 text-dim">
@@ -137,6 +143,11 @@ function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
             )}
           </Labelled>
         </>
+      )}
+      {left > 0 && (
+        <p className="mb-3 text-sm text-dim">
+          {left} of {gap.ready.length} things to see to before reading {left === 1 ? 'is' : 'are'} not ticked.
+        </p>
       )}
       <button
         className={`${plain ? 'press' : 'press-quiet'} w-full`}
@@ -166,6 +177,7 @@ function SignedOff({ gap, act }: { gap: Gap; act: Acting }) {
           {s.call !== 'in' && ', not plainly in the window'}
         </p>
       )}
+      {s.achieved_n_m != null && <p className="mt-2">at {torqueText(s.achieved_n_m)}</p>}
       {s.reason && <p className="mt-2">Reason: {s.reason}</p>}
       <Link className="press mt-4 w-full" to={`/jobs/${gap.job_no}`}>
         Back to the box

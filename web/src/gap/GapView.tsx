@@ -12,6 +12,7 @@ import { Confirm } from './Confirm'
 import { History } from './History'
 import { Measure } from './Measure'
 import { TorqueGauge } from './pictures/TorqueGauge'
+import { torqueWindow } from './take/ways'
 
 export function GapView() {
   const params = useParams()
@@ -125,14 +126,6 @@ function Loud({ gap }: { gap: Gap }) {
 
 const sentence = (text: string) =>
   text && text.charAt(0).toUpperCase() + text.slice(1) + (/[.?!]$/.test(text) ? '' : '.')
-
-/** The window of a turning torque in words. */
-const torqueWindow = (w: Gap['torque_window']) =>
-  w?.low_n_m == null
-    ? `up to ${w?.high_n_m ?? '?'} N·m`
-    : w.high_n_m == null
-      ? `${w.low_n_m} N·m or more`
-      : `${w.low_n_m} to ${w.high_n_m} N·m`
 
 const side = (nm: number, unit: 'thou' | 'mm' | 'um') =>
   `${showStated(Math.abs(nm), unit)}${nm < 0 ? ' preload' : ''}`

@@ -1,5 +1,5 @@
 // A job's record, to print: readings, working, pieces, clearances achieved, who and when.
-import { readingWords } from '../gap/take/ways'
+import { readingWords, torqueText, torqueWindow, wayName } from '../gap/take/ways'
 import { useParams } from 'react-router'
 import type { Gap, Refused } from '../api/client'
 import { useReport } from '../api/hooks'
@@ -84,10 +84,14 @@ function Summary({ checks }: { checks: Gap[] }) {
             return (
               <tr key={g.check_key}>
                 <td className="td font-semibold">{g.name}</td>
-                <td className="td">{windowWords(g.window, unit)}</td>
+                <td className="td">{g.aim ? windowWords(g.window, unit) : torqueWindow(g.torque_window)}</td>
                 <td className="td figure">{fitted}</td>
                 <td className="td figure text-right font-semibold">
-                  {c ? `${c.figure}${c.word === 'preload' ? ' pre' : ''}` : '–'}
+                  {c
+                    ? `${c.figure}${c.word === 'preload' ? ' pre' : ''}`
+                    : g.signed?.achieved_n_m != null
+                      ? torqueText(g.signed.achieved_n_m)
+                      : '–'}
                 </td>
                 <td className="td">
                   <span className="flex items-center gap-2">
@@ -127,11 +131,18 @@ function CheckRecord({ gap }: { gap: Gap }) {
           </span>
         </p>
       ))}
-      {gap.estimate && (
-        <div className="mt-2">
-          <Working lines={gap.estimate.working} />
+      {gap.ways.map((w) => (
+        <div key={w.way} className="mt-2">
+          <p className="text-[0.95rem]">
+            By {wayName[w.way]}
+            {w.gauges.length > 0 && `, ${w.gauges.join(', ')}`}
+            {gap.ways.length > 1 && w.counts && ' (counts)'}
+            {w.no_estimate && `: ${w.no_estimate}`}
+          </p>
+          {w.estimate && <Working lines={w.estimate.working} />}
+          {w.torque && <Working lines={w.torque.working} />}
         </div>
-      )}
+      ))}
       {gap.off_prediction && (
         <div className="mt-2">
           <Working lines={gap.off_prediction.working} />

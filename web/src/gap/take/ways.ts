@@ -52,3 +52,11 @@ export function readingWords(taken: Schemas['Taken'], unit: Unit): string {
 
 const tilt = (t: { tilt_deg?: number; pull_n?: number | null }) =>
   [t.tilt_deg ? `, tilted ${t.tilt_deg}°` : '', t.pull_n ? `, pulled ${t.pull_n.toFixed(0)} N` : ''].join('')
+
+/** The window of a turning torque in words. */
+export const torqueWindow = (w: Schemas['TorqueEnds'] | null | undefined) =>
+  w?.low_n_m == null
+    ? `up to ${w?.high_n_m ?? '?'} N·m`
+    : w.high_n_m == null
+      ? `${w.low_n_m} N·m or more`
+      : `${w.low_n_m} to ${w.high_n_m} N·m`
