@@ -10,6 +10,7 @@ use anvil_core::judge::{Call, Verdict, judge};
 use anvil_core::length::{Length, Unit};
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Taken;
+use anvil_core::measure::feeler::Advice;
 use anvil_core::measure::stack::Term;
 use anvil_core::measure::torque::{TorqueEnds, TorqueFound};
 use anvil_core::next::{Phase, Progress};
@@ -76,6 +77,8 @@ pub struct GapView {
     pub readings: Vec<ReadingView>,
     /// The gauges that can be taken up, the usual ones first.
     pub gauges: Vec<GaugeView>,
+    /// The leaf to try next, where it is measured by leaves.
+    pub next_leaf: Option<Advice>,
     /// The ways this round was measured in.
     pub ways: Vec<WayView>,
     /// The way that counts, where there is one.
@@ -795,6 +798,7 @@ impl Record {
             fitted_nm: self.head.fitted_nm,
             readings: self.reading_views(spec),
             gauges: self.gauge_views(),
+            next_leaf: ways::next_leaf(&self, spec),
             ways: ways::views(&self, spec, &ways),
             way,
             torque,

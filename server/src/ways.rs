@@ -47,8 +47,6 @@ pub struct WayView {
     pub detail: Detail,
     /// The tilt found is larger than the window is wide.
     pub tilt_called: bool,
-    /// The leaf to try next.
-    pub advice: Option<Advice>,
     /// The turning torque, where this is one.
     pub torque: Option<TorqueFound>,
     /// Against the way that counts.
@@ -356,7 +354,6 @@ pub fn views(record: &Record, spec: &Spec<'_>, found: &[Found]) -> Vec<WayView> 
                 estimate,
                 detail: f.measured.detail.clone(),
                 tilt_called,
-                advice: advice(record, spec, f.way),
                 torque: f.torque.as_ref().and_then(|t| t.as_ref().ok()).cloned(),
                 against,
             }
@@ -375,11 +372,9 @@ fn as_fitted(record: &Record, spec: &Spec<'_>, found: &Found) -> Option<Estimate
     Some(estimate)
 }
 
-/// The leaf to try next, where leaves are tried.
-pub fn advice(record: &Record, spec: &Spec<'_>, way: Way) -> Option<Advice> {
-    if way != Way::Feeler {
-        return None;
-    }
+/// The leaf to try next, or first; none where those tried contradict each other.
+pub fn next_leaf(record: &Record, spec: &Spec<'_>) -> Option<Advice> {
+    let way = Way::Feeler;
     let window = spec.length?.0;
     let readings: Vec<&Reading> = record.standing().filter(|r| r.way == way).collect();
     let taken: Vec<Taken> = readings.iter().map(|r| r.taken.clone()).collect();

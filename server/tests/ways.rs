@@ -55,7 +55,11 @@ async fn two_ways_lie_side_by_side_and_one_counts(pool: PgPool) {
     let feeler = way(&both, "feeler");
     assert_eq!(feeler["estimate"]["clearance_nm"], 200_000.0);
     assert_eq!(feeler["verdict"]["call"], "in");
-    assert_eq!(feeler["advice"]["kind"], "settled");
+    assert_eq!(both["next_leaf"]["kind"], "settled");
+    assert_eq!(
+        dial["next_leaf"]["kind"], "try",
+        "the first leaf is named too"
+    );
     assert_eq!(feeler["against"]["agree"], true);
     let seen = both["version"].clone();
     let counted = shop

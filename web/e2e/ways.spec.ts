@@ -154,7 +154,7 @@ test('by feel alone nothing is signed off', async ({ page }) => {
 })
 
 test('what was seen to is ticked, with who did', async ({ page }) => {
-  await open(page, 'second-side')
+  await open(page, 'input-float')
   const first = page.getByRole('checkbox').first()
   await first.check()
   await expect(page.getByText(/1 of \d seen to/)).toBeVisible()

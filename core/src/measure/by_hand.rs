@@ -63,6 +63,7 @@ pub fn estimate(
             u_nm: half / 3_f64.sqrt(),
             dof: None,
         }],
+        scatter: None,
         working: vec![
             Line::new()
                 .text("by feel, from ")

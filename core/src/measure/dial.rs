@@ -4,8 +4,10 @@
 
 use statrs::distribution::{ContinuousCDF, StudentsT};
 
-use super::{Adjustment, Found, MeasureError, finish, mean_line, mean_nm, scatter};
-use crate::estimate::{Estimate, Origin, Part};
+use super::{
+    Adjustment, Found, MeasureError, finish, mean_line, mean_nm, of_gauge, scatter, spread,
+};
+use crate::estimate::Estimate;
 use crate::gauge::Gauge;
 use crate::length::Length;
 use crate::working::Line;
@@ -95,20 +97,10 @@ pub fn estimate_trials(
     let own = (n > 1).then_some((squares, n as f64 - 1.0));
     let scatter = scatter(own, gauge.repeatability())?;
     let looks = if trials.iter().any(|t| t.pair) {
-        2_f64.sqrt()
+        2.0
     } else {
         1.0
     };
-    let part = |from, u_nm| Part {
-        from,
-        u_nm,
-        dof: None,
-    };
-    let parts = vec![
-        scatter.part(n),
-        part(Origin::Resolution, gauge.u_resolution_nm() * looks),
-        part(Origin::PermissibleError, gauge.u_error_nm()),
-    ];
     let mut working = Vec::new();
     if tilted {
         working.extend(trials.iter().zip(&true_nm).map(|(t, true_nm)| {
@@ -121,19 +113,18 @@ pub fn estimate_trials(
         }));
     }
     working.push(mean_line(&true_nm, mean));
-    let fold = |pick: fn(f64, f64) -> f64, start| true_nm.iter().copied().fold(start, pick);
     let found = Found {
         trial_nm: mean,
         readings: n,
-        spread_nm: fold(f64::max, f64::NEG_INFINITY) - fold(f64::min, f64::INFINITY),
-        parts,
+        spread_nm: spread(&true_nm),
+        parts: [scatter.part(n)]
+            .into_iter()
+            .chain(of_gauge(gauge, looks))
+            .collect(),
+        scatter: Some(scatter),
         working,
     };
     let mut estimate = finish(found, adjustments)?;
-    let last = estimate.working.len() - 1;
-    estimate
-        .working
-        .insert(last, scatter.line(n, estimate.u_nm));
     estimate.notes.extend(follows_the_pull(trials, &true_nm));
     Ok(estimate)
 }

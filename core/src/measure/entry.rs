@@ -187,7 +187,7 @@ pub struct FieldFault {
     pub why: String,
 }
 
-fn fault(field: &'static str, why: impl ToString) -> FieldFault {
+fn fault(field: &'static str, why: impl std::fmt::Display) -> FieldFault {
     FieldFault {
         field,
         why: why.to_string(),
@@ -270,21 +270,7 @@ impl Entry {
                 out,
                 tilt,
                 pull,
-            } => {
-                let (home_nm, out_nm) = (signed("home", home, unit)?, signed("out", out, unit)?);
-                if out_nm < home_nm {
-                    return Err(fault(
-                        "out",
-                        "the dial reads less out than home, so the travel would be below nothing: swap the two, or set the plunger so that it goes in as the shaft comes out",
-                    ));
-                }
-                Taken::Pair {
-                    home_nm,
-                    out_nm,
-                    tilt_deg: degrees(tilt)?,
-                    pull_n: pulled(pull)?,
-                }
-            }
+            } => pair(home, out, tilt, pull, unit)?,
             Self::Leaf { leaves, fit } => Taken::Leaf {
                 leaves_nm: leaves_of(leaves, unit)?,
                 fit: *fit,
@@ -294,34 +280,7 @@ impl Entry {
                 of,
                 depth,
                 bar,
-            } => {
-                if *of < 3 || *of > MOST_PLACES || *place < 1 || place > of {
-                    return Err(fault(
-                        "place",
-                        format!("there are from 3 to {MOST_PLACES} places, counted from 1"),
-                    ));
-                }
-                let depth_nm = up_to("depth", depth, unit, LONGEST)?;
-                let bar_nm = if bar.trim().is_empty() {
-                    Length::ZERO
-                } else {
-                    up_to("bar", bar, unit, LONGEST)?
-                };
-                if depth_nm < bar_nm {
-                    return Err(fault(
-                        "depth",
-                        format!(
-                            "the depth is less than the bar is thick ({bar_nm}): read it from the bar's upper face"
-                        ),
-                    ));
-                }
-                Taken::Depth {
-                    place: *place,
-                    of: *of,
-                    depth_nm,
-                    bar_nm,
-                }
-            }
+            } => depth_of(*place, *of, depth, bar, unit)?,
             Self::Term { term, length } => {
                 let length_nm = up_to("length", length, unit, LONGEST)?;
                 if length_nm == Length::ZERO {
@@ -411,6 +370,51 @@ impl Taken {
             pull_n,
         })
     }
+}
+
+fn pair(home: &str, out: &str, tilt: &str, pull: &str, unit: Unit) -> Result<Taken, FieldFault> {
+    let (home_nm, out_nm) = (signed("home", home, unit)?, signed("out", out, unit)?);
+    if out_nm < home_nm {
+        return Err(fault(
+            "out",
+            "the dial reads less out than home, so the travel would be below nothing: swap the two, or set the plunger so that it goes in as the shaft comes out",
+        ));
+    }
+    Ok(Taken::Pair {
+        home_nm,
+        out_nm,
+        tilt_deg: degrees(tilt)?,
+        pull_n: pulled(pull)?,
+    })
+}
+
+fn depth_of(place: u16, of: u16, depth: &str, bar: &str, unit: Unit) -> Result<Taken, FieldFault> {
+    if !(3..=MOST_PLACES).contains(&of) || !(1..=of).contains(&place) {
+        return Err(fault(
+            "place",
+            format!("there are from 3 to {MOST_PLACES} places, counted from 1"),
+        ));
+    }
+    let depth_nm = up_to("depth", depth, unit, LONGEST)?;
+    let bar_nm = if bar.trim().is_empty() {
+        Length::ZERO
+    } else {
+        up_to("bar", bar, unit, LONGEST)?
+    };
+    if depth_nm < bar_nm {
+        return Err(fault(
+            "depth",
+            format!(
+                "the depth is less than the bar is thick ({bar_nm}): read it from the bar's upper face"
+            ),
+        ));
+    }
+    Ok(Taken::Depth {
+        place,
+        of,
+        depth_nm,
+        bar_nm,
+    })
 }
 
 fn signed(field: &'static str, text: &str, unit: Unit) -> Result<Length, FieldFault> {

@@ -5,7 +5,7 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use super::{Adjustment, Found, MeasureError, finish, mean_line, mean_nm, shift_nm};
+use super::{Adjustment, Found, MeasureError, finish, mean_line, mean_nm, shift_nm, spread};
 use crate::estimate::{Bracket, Estimate, Origin, Part};
 use crate::gauge::Gauge;
 use crate::length::Length;
@@ -148,6 +148,7 @@ pub fn estimate(
         readings: tries.len(),
         spread_nm: to - from,
         parts: vec![bracket, error],
+        scatter: None,
         working,
     };
     let mut estimate = finish(found, adjustments)?;
@@ -195,12 +196,11 @@ fn estimate_just(
         u_nm: (squares / (n as f64 - 1.0) / n as f64).sqrt(),
         dof: Some(n as f64 - 1.0),
     });
-    let largest = figures.iter().copied().fold(f64::NEG_INFINITY, f64::max);
-    let smallest = figures.iter().copied().fold(f64::INFINITY, f64::min);
     let found = Found {
         trial_nm: mean,
         readings: n,
-        spread_nm: largest - smallest,
+        spread_nm: spread(&figures),
+        scatter: None,
         parts: own.into_iter().chain([step, error]).collect(),
         working: vec![mean_line(&figures, mean)],
     };

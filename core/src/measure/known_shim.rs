@@ -5,7 +5,9 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use super::{Adjustment, Found, MeasureError, finish, mean_line, mean_nm, scatter};
+use super::{
+    Adjustment, Found, MeasureError, finish, mean_line, mean_nm, of_gauge, scatter, spread,
+};
 use crate::estimate::{Estimate, Origin, Part, combine};
 use crate::gauge::Gauge;
 use crate::judge::t95;
@@ -120,7 +122,6 @@ pub type Outcome = (Result<Estimate, MeasureError>, Vec<SetUp>);
 /// let (found, _) = estimate(&taken, gauge, 0.0, &[]);
 /// assert_eq!(found.unwrap().clearance_nm, -2.0 * 25_400.0);
 /// ```
-#[must_use]
 pub fn estimate(
     taken: &[WithShim],
     gauge: Gauge,
@@ -142,7 +143,7 @@ pub fn estimate(
     let all = set_ups(taken, gauge, s_nm, u_shim_nm);
     let set_ups: Vec<SetUp> = all.iter().map(|(s, _)| s.clone()).collect();
     let found = contradiction(&set_ups, scattered.as_ref().ok().and_then(|s| s.dof))
-        .and_then(|()| scattered)
+        .and(scattered)
         .and_then(|scatter| from_set_ups(&all, &scatter, gauge, u_shim_nm, adjustments));
     (found, set_ups)
 }
@@ -276,28 +277,21 @@ fn from_set_ups(
         .map(|(_, floats)| (floats.len() as f64 / n as f64 * u_shim_nm).powi(2))
         .sum::<f64>()
         .sqrt();
-    let part = |from, u_nm| Part {
-        from,
-        u_nm,
-        dof: None,
-    };
-    let fold = |pick: fn(f64, f64) -> f64, start| gives.iter().copied().fold(start, pick);
     let found = Found {
         trial_nm: mean,
         readings: n,
-        spread_nm: fold(f64::max, f64::NEG_INFINITY) - fold(f64::min, f64::INFINITY),
-        parts: vec![
-            scatter.part(n),
-            part(Origin::Resolution, gauge.u_resolution_nm()),
-            part(Origin::PermissibleError, gauge.u_error_nm()),
-            part(Origin::Pieces, shims),
-        ],
+        spread_nm: spread(&gives),
+        parts: [scatter.part(n)]
+            .into_iter()
+            .chain(of_gauge(gauge, 1.0))
+            .chain([Part {
+                from: Origin::Pieces,
+                u_nm: shims,
+                dof: None,
+            }])
+            .collect(),
+        scatter: Some(*scatter),
         working,
     };
-    let mut estimate = finish(found, adjustments)?;
-    let last = estimate.working.len() - 1;
-    estimate
-        .working
-        .insert(last, scatter.line(n, estimate.u_nm));
-    Ok(estimate)
+    finish(found, adjustments)
 }

@@ -20,6 +20,7 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 use crate::estimate::{Estimate, Origin, Part, combine};
+use crate::gauge::Gauge;
 use crate::length::Length;
 use crate::working::{Line, Working};
 
@@ -130,7 +131,29 @@ pub(crate) struct Found {
     pub readings: usize,
     pub spread_nm: f64,
     pub parts: Vec<Part>,
+    /// The scatter that counts, to be spoken of in the working.
+    pub scatter: Option<Scatter>,
     pub working: Working,
+}
+
+/// The largest figure less the smallest.
+pub(crate) fn spread(figures: &[f64]) -> f64 {
+    let largest = figures.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+    let smallest = figures.iter().copied().fold(f64::INFINITY, f64::min);
+    largest - smallest
+}
+
+/// What a gauge's step, seen `looks` times over, and its permissible error add.
+pub(crate) fn of_gauge(gauge: Gauge, looks: f64) -> [Part; 2] {
+    let part = |from, u_nm| Part {
+        from,
+        u_nm,
+        dof: None,
+    };
+    [
+        part(Origin::Resolution, gauge.u_resolution_nm() * looks.sqrt()),
+        part(Origin::PermissibleError, gauge.u_error_nm()),
+    ]
 }
 
 /// Makes the trial clearance the final one, and combines all contributions.
@@ -145,6 +168,7 @@ pub(crate) fn finish(found: Found, adjustments: &[Adjustment]) -> Result<Estimat
         readings,
         spread_nm,
         mut parts,
+        scatter,
         mut working,
     } = found;
     parts.extend(adjustments.iter().map(|a| Part {
@@ -176,6 +200,9 @@ pub(crate) fn finish(found: Found, adjustments: &[Adjustment]) -> Result<Estimat
         notes: Vec::new(),
         working,
     };
+    estimate
+        .working
+        .extend(scatter.map(|s| s.line(readings, u_nm)));
     estimate.working.push(
         Line::new()
             .text("95 %: ± ")

@@ -7,8 +7,8 @@ use serde::{Deserialize, Serialize};
 use statrs::distribution::{ContinuousCDF, StudentsT};
 use thiserror::Error;
 
-use super::{Adjustment, Found, MeasureError, finish, mean_line, scatter};
-use crate::estimate::{Estimate, Origin, Part};
+use super::{Adjustment, Found, MeasureError, finish, mean_line, of_gauge, scatter, spread};
+use crate::estimate::{Estimate, Part};
 use crate::gauge::Gauge;
 use crate::length::Length;
 use crate::working::Line;
@@ -143,7 +143,9 @@ fn invert(m: [[f64; 3]; 3]) -> Option<[[f64; 3]; 3]> {
         let ([r0, r1], [c0, c1]) = (pick(r), pick(c));
         m[r0][c0] * m[r1][c1] - m[r0][c1] * m[r1][c0]
     };
-    let sign = |r: usize, c: usize| if (r + c) % 2 == 0 { 1.0 } else { -1.0 };
+    let sign = |r: usize, c: usize| {
+        if (r + c).is_multiple_of(2) { 1.0 } else { -1.0 }
+    };
     let determinant: f64 = (0..3).map(|c| sign(0, c) * m[0][c] * minor(0, c)).sum();
     // Places all in one or two spots determine no plane; each entry is at most the count of them.
     let size = m[0][0].powi(3);
@@ -244,7 +246,6 @@ pub fn estimate(
     let (mean, share) = fitted.as_ref().map_or((plain, 1.0 / n as f64), |f| {
         (f.coefficients[0], f.inverse[0][0])
     });
-    let part = |from, u_nm, dof| Part { from, u_nm, dof };
     // One bar is the rule; where bars were changed, each depth is shown with its own taken off.
     let bar = Some(depths[0].bar)
         .filter(|bar| depths.iter().all(|d| d.bar == *bar))
@@ -272,23 +273,21 @@ pub fn estimate(
                 .text("°"),
         );
     }
-    let fold = |pick: fn(f64, f64) -> f64, start| points.iter().map(|p| p.1).fold(start, pick);
+    let nets: Vec<f64> = points.iter().map(|p| p.1).collect();
+    let own = Part {
+        from: scatter.from,
+        u_nm: scatter.s_nm * share.sqrt(),
+        dof: scatter.dof,
+    };
     let found = Found {
         trial_nm: mean,
         readings: n,
-        spread_nm: fold(f64::max, f64::NEG_INFINITY) - fold(f64::min, f64::INFINITY),
-        parts: vec![
-            part(scatter.from, scatter.s_nm * share.sqrt(), scatter.dof),
-            part(Origin::Resolution, gauge.u_resolution_nm(), None),
-            part(Origin::PermissibleError, gauge.u_error_nm(), None),
-        ],
+        spread_nm: spread(&nets),
+        parts: [own].into_iter().chain(of_gauge(gauge, 1.0)).collect(),
+        scatter: Some(scatter),
         working,
     };
     let mut estimate = finish(found, adjustments)?;
-    let last = estimate.working.len() - 1;
-    estimate
-        .working
-        .insert(last, scatter.line(n, estimate.u_nm));
     if ring.places.iter().any(|p| p.stray) {
         estimate.notes.push(Line::new().text(
             "One depth does not belong to the ring of the others: look for a burr or sealant there, and take it again.",

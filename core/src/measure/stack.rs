@@ -144,6 +144,7 @@ pub fn estimate(
         readings: terms.iter().map(|t| t.measured_nm.len()).sum(),
         spread_nm: 0.0,
         parts,
+        scatter: None,
         working: vec![
             line.text(" = ").clearance(trial_nm),
             Line::new().text("worst case ± ").length(limits),

@@ -199,7 +199,6 @@ pub fn with_measured(terms: &[Term], taken: &[Taken]) -> Vec<Term> {
 
 /// Works out turning torques. `gauge` is a wrench's figures, or a scale's in newtons, which count at
 /// the largest radius pulled at.
-#[must_use]
 pub fn torques(
     taken: &[Taken],
     gauge: TorqueGauge,

@@ -20,6 +20,8 @@ export function Ready({
   const { who } = useBench()
   if (gap.ready.length === 0) return null
   const done = gap.ready.filter((r) => r.by).length
+  // Shown as said at once; what the server answers stands.
+  const saying = act.isPending && act.variables?.act === 'tick' ? act.variables : null
   const all = done === gap.ready.length
   return (
     <details className="mt-3 border-y border-line py-1" open={!all && !taken}>
@@ -36,7 +38,7 @@ export function Ready({
               <input
                 type="checkbox"
                 className="mt-0.5 size-6 shrink-0 accent-(--blue)"
-                checked={r.by != null}
+                checked={saying?.tick === r.tick ? saying.done : r.by != null}
                 disabled={closed || !who || act.isPending}
                 onChange={(e) => act.mutate({ act: 'tick', tick: r.tick, done: e.target.checked })}
               />

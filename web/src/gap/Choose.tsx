@@ -213,7 +213,7 @@ function ChoiceRow({
     <>
       <tr className={best ? 'bg-blue-soft' : rank ? '' : 'text-dim'}>
         <td className="td figure font-bold">{rank ?? ''}</td>
-        <td className="td min-w-28">
+        <td className="td">
           <button
             className="text-left"
             aria-expanded={open}

@@ -38,22 +38,22 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
   const typedIn: Schemas['Unit'] = inGauges && gauge && isLength(gauge.unit) ? gauge.unit : unit
   const unitWord = `in ${typedIn === 'in' ? 'inches' : unitName[typedIn]}`
   const [fault, setFault] = useState<Fault | null>(null)
-  const [again, setAgain] = useState(0)
+  const [refused, setRefused] = useState<{ entry: Entry; times: number } | null>(null)
   const [striking, setStriking] = useState<number | null>(null)
   const [asking, setAsking] = useState(false)
   const queue = useReadingQueue(gap.job_no, gap.check_key, (reading, error) => {
-    setFault({
-      field: error.problem.field ?? undefined,
-      title: `${entryOf(reading.entry)}: ${error.problem.title}`,
-    })
-    setAgain((n) => n + 1)
+    const { field: name, title } = error.problem
+    // Back into the field it goes, unless the next figure is there already.
+    const free = !field.current?.value.trim()
+    setFault({ field: name ?? undefined, title: free ? title : `${entryOf(reading.entry)}: ${title}` })
+    if (free) setRefused((last) => ({ entry: reading.entry, times: (last?.times ?? 0) + 1 }))
   })
   const now = gap.readings.filter((r) => r.round === gap.round)
   const closed = gap.signed != null || gap.setting?.state === 'chosen'
   // Ready for the gauge whenever readings can be taken, without scrolling the figure away.
   useEffect(() => {
     if (!closed) field.current?.focus({ preventScroll: true })
-  }, [closed, gap.round, way])
+  }, [closed, gap.round, way, refused])
   const take = (entry: Entry): boolean => {
     const text = entryOf(entry)
     if (!text) {
@@ -127,8 +127,9 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
             <LiveGauge gap={gap} gauge={gauge} onTake={take} />
           )}
           <Take
-            key={`${way} ${again}`}
+            key={`${way} ${refused?.times ?? 0}`}
             {...{ gap, way, gauge, unitWord, fault }}
+            refused={refused?.entry}
             onTake={take}
             clearFault={() => setFault(null)}
             first={field}

@@ -23,7 +23,15 @@ export interface TakeProps {
   clearFault: () => void
   /** The field that the next figure goes into. */
   first: RefObject<HTMLInputElement | null>
+  /** What the server refused last: it is put back, to be mended. */
+  refused?: Entry
 }
+
+type Of<K extends Entry['kind']> = Extract<Entry, { kind: K }>
+
+/** What was refused, where it is of this kind. */
+const back = <K extends Entry['kind']>(refused: Entry | undefined, kind: K) =>
+  refused?.kind === kind ? (refused as Of<K>) : undefined
 
 export function Take(props: TakeProps) {
   switch (props.way) {
@@ -127,14 +135,16 @@ const KeepPress = () => (
 
 const HOW_TO_WRITE = 'Any way you write it: 6 1/2 thou, .0065", 0,15 mm, 150 µm. A mil is a thou.'
 
-function TravelForm({ way, gauge, unitWord, fault, onTake, clearFault, first }: TakeProps) {
+function TravelForm({ way, gauge, unitWord, fault, onTake, clearFault, first, refused }: TakeProps) {
   const { unit } = useBench()
-  const [pair, setPair] = useState(false)
-  const [more, setMore] = useState(false)
-  const [home, setHome] = useState('')
-  const [figure, setFigure] = useState('')
-  const [tilt, setTilt] = useState('')
-  const [pull, setPull] = useState('')
+  const single = back(refused, 'travel')
+  const both = back(refused, 'pair')
+  const [pair, setPair] = useState(both != null)
+  const [tilt, setTilt] = useState((single ?? both)?.tilt ?? '')
+  const [pull, setPull] = useState((single ?? both)?.pull ?? '')
+  const [more, setMore] = useState(tilt !== '' || pull !== '')
+  const [home, setHome] = useState(both?.home ?? '')
+  const [figure, setFigure] = useState(single?.travel ?? both?.out ?? '')
   const out = useRef<HTMLInputElement>(null)
   const change = (set: (text: string) => void) => (text: string) => {
     set(text)
@@ -246,10 +256,11 @@ function TravelForm({ way, gauge, unitWord, fault, onTake, clearFault, first }: 
   )
 }
 
-function LeafForm({ gap, gauge, unitWord, fault, onTake, clearFault, first }: TakeProps) {
+function LeafForm({ gap, gauge, unitWord, fault, onTake, clearFault, first, refused }: TakeProps) {
   const { unit } = useBench()
-  const [leaves, setLeaves] = useState('')
-  const advice = gap.ways.find((w) => w.way === 'feeler')?.advice
+  const [leaves, setLeaves] = useState(back(refused, 'leaf')?.leaves ?? '')
+  const advice = gap.next_leaf
+  const detail = gap.ways.find((w) => w.way === 'feeler')?.detail
   const u = unitName[unit]
   // Leaves picked by a tap are written out with their unit, so that switching it changes nothing.
   const written = (list: number[]) => list.map((l) => `${showStated(l, unit)} ${u}`).join(' + ')
@@ -277,6 +288,9 @@ function LeafForm({ gap, gauge, unitWord, fault, onTake, clearFault, first }: Ta
       {advice?.kind === 'settled' && (
         <p className="mb-3 border-l-4 border-blue bg-blue-soft px-3 py-2" data-testid="advice">
           The verdict is settled: no further leaf can change it.
+          {detail?.kind === 'leaves' &&
+            detail.refused_nm == null &&
+            ' Try one that does not go all the same, so that it has a figure.'}
         </p>
       )}
       {advice?.kind === 'cannot_settle' && (
@@ -328,13 +342,14 @@ function LeafForm({ gap, gauge, unitWord, fault, onTake, clearFault, first }: Ta
 
 const CIRCLES = [3, 4, 5, 6, 8, 12]
 
-function DepthForm({ gap, unitWord, fault, onTake, clearFault, first }: TakeProps) {
+function DepthForm({ gap, unitWord, fault, onTake, clearFault, first, refused }: TakeProps) {
+  const again = back(refused, 'depth')
   const taken = gap.readings.filter((r) => r.round === gap.round && !r.struck && r.taken.kind === 'depth')
   const last = taken.at(-1)?.taken
-  const [of, setOf] = useState(last?.kind === 'depth' ? last.of : 6)
-  const [place, setPlace] = useState(() => nextPlace(taken, of))
-  const [bar, setBar] = useState('')
-  const [depth, setDepth] = useState('')
+  const [of, setOf] = useState(again?.of ?? (last?.kind === 'depth' ? last.of : 6))
+  const [place, setPlace] = useState(() => again?.place ?? nextPlace(taken, of))
+  const [bar, setBar] = useState(again?.bar ?? '')
+  const [depth, setDepth] = useState(again?.depth ?? '')
   const enter = () => {
     if (!onTake({ kind: 'depth', place, of, depth, bar })) return
     setDepth('')
@@ -425,9 +440,10 @@ function nextPlace(taken: Schemas['ReadingView'][], of: number) {
   return 1
 }
 
-function TermForm({ gap, unitWord, fault, onTake, clearFault, first }: TakeProps) {
-  const [term, setTerm] = useState(1)
-  const [length, setLength] = useState('')
+function TermForm({ gap, unitWord, fault, onTake, clearFault, first, refused }: TakeProps) {
+  const again = back(refused, 'term')
+  const [term, setTerm] = useState(again?.term ?? 1)
+  const [length, setLength] = useState(again?.length ?? '')
   if (gap.terms.length === 0)
     return (
       <p className="mt-4 text-dim">
@@ -473,9 +489,10 @@ function TermForm({ gap, unitWord, fault, onTake, clearFault, first }: TakeProps
   )
 }
 
-function ShimForm({ unitWord, fault, onTake, clearFault, first }: TakeProps) {
-  const [shim, setShim] = useState('')
-  const [float, setFloat] = useState('')
+function ShimForm({ unitWord, fault, onTake, clearFault, first, refused }: TakeProps) {
+  const again = back(refused, 'known_shim')
+  const [shim, setShim] = useState(again?.shim ?? '')
+  const [float, setFloat] = useState(again?.float ?? '')
   const enter = () => {
     if (!onTake({ kind: 'known_shim', shim, float })) return
     setFloat('')
@@ -517,10 +534,11 @@ function ShimForm({ unitWord, fault, onTake, clearFault, first }: TakeProps) {
   )
 }
 
-function TorqueForm({ gauge, fault, onTake, clearFault, first }: TakeProps) {
+function TorqueForm({ gauge, fault, onTake, clearFault, first, refused }: TakeProps) {
   const scale = gauge?.kind === 'spring_scale'
-  const [figure, setFigure] = useState('')
-  const [radius, setRadius] = useState('')
+  const pulled = back(refused, 'pull')
+  const [figure, setFigure] = useState(back(refused, 'torque')?.torque ?? pulled?.force ?? '')
+  const [radius, setRadius] = useState(pulled?.radius ?? '')
   const enter = () => {
     const entry: Entry = scale ? { kind: 'pull', force: figure, radius } : { kind: 'torque', torque: figure }
     if (!onTake(entry)) return
@@ -570,9 +588,10 @@ function TorqueForm({ gauge, fault, onTake, clearFault, first }: TakeProps) {
   )
 }
 
-function HandForm({ unitWord, fault, onTake, clearFault, first }: TakeProps) {
-  const [from, setFrom] = useState('')
-  const [to, setTo] = useState('')
+function HandForm({ unitWord, fault, onTake, clearFault, first, refused }: TakeProps) {
+  const again = back(refused, 'by_hand')
+  const [from, setFrom] = useState(again?.from ?? '')
+  const [to, setTo] = useState(again?.to ?? '')
   const change = (set: (text: string) => void) => (text: string) => {
     set(text)
     clearFault()
