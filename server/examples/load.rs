@@ -37,7 +37,7 @@ async fn main() {
     for pace in [Some(PACE), None] {
         match pace {
             Some(pace) => {
-                println!("{CLIENTS} clients, one request every {pace:?} each, {jobs} jobs:")
+                println!("{CLIENTS} clients, one request every {pace:?} each, {jobs} jobs:");
             }
             None => println!("{CLIENTS} clients without a pause:"),
         }

@@ -697,6 +697,30 @@ impl Record {
             .collect()
     }
 
+    fn set_by_view(&self, spec: &Spec<'_>, s: &anvil_core::sheet::SetBy) -> SetByView {
+        SetByView {
+            family_key: s.family.clone(),
+            family_name: spec
+                .sheet
+                .family(&s.family)
+                .map_or_else(|| s.family.clone(), |f| f.name.clone()),
+            effect: s.effect(),
+            most_pieces: s.most_pieces,
+            measured_with: s.measured_with,
+            places: self
+                .stock
+                .iter()
+                .filter(|l| !l.place.is_empty())
+                .map(|l| (l.thickness_nm, l.place.clone()))
+                .collect(),
+            free: self
+                .stock
+                .iter()
+                .map(|l| (l.thickness_nm, l.on_hand - l.reserved))
+                .collect(),
+        }
+    }
+
     /// All that the Gap screen needs.
     pub fn view(self, spec: &Spec<'_>) -> Answer<GapView> {
         let Assessed {
@@ -747,16 +771,7 @@ impl Record {
             method: spec.check.method,
             how: spec.check.how.clone(),
             ready: self.ready_views(spec),
-            adjustments: spec
-                .check
-                .final_adjustments()
-                .into_iter()
-                .map(|a| AdjustmentView {
-                    what: a.what,
-                    by_nm: a.by,
-                    tolerance_nm: a.tolerance,
-                })
-                .collect(),
+            adjustments: adjustment_views(spec),
             terms: ways::terms(spec),
             cautions: spec.check.cautions.clone(),
             window: spec.length.map_or(
@@ -774,27 +789,7 @@ impl Record {
             version: self.head.version,
             phase,
             round: self.head.round,
-            set_by: set_by.map(|s| SetByView {
-                family_key: s.family.clone(),
-                family_name: spec
-                    .sheet
-                    .family(&s.family)
-                    .map_or_else(|| s.family.clone(), |f| f.name.clone()),
-                effect: s.effect(),
-                most_pieces: s.most_pieces,
-                measured_with: s.measured_with,
-                places: self
-                    .stock
-                    .iter()
-                    .filter(|l| !l.place.is_empty())
-                    .map(|l| (l.thickness_nm, l.place.clone()))
-                    .collect(),
-                free: self
-                    .stock
-                    .iter()
-                    .map(|l| (l.thickness_nm, l.on_hand - l.reserved))
-                    .collect(),
-            }),
+            set_by: set_by.map(|s| self.set_by_view(spec, s)),
             fitted_nm: self.head.fitted_nm,
             readings: self.reading_views(spec),
             gauges: self.gauge_views(),
@@ -863,6 +858,18 @@ impl Record {
             .collect();
         Ok((choice, set_aside))
     }
+}
+
+fn adjustment_views(spec: &Spec<'_>) -> Vec<AdjustmentView> {
+    let adjustments = spec.check.final_adjustments();
+    adjustments
+        .into_iter()
+        .map(|a| AdjustmentView {
+            what: a.what,
+            by_nm: a.by,
+            tolerance_nm: a.tolerance,
+        })
+        .collect()
 }
 
 fn typed_with_unit(reading: &Reading) -> String {

@@ -13,6 +13,7 @@ use anvil_core::measure::torque::{TorqueFound, TorqueGauge};
 use anvil_core::measure::{
     Basis, Detail, Measured, Pool, Way, measure, own_scatter, torques, tries,
 };
+use anvil_core::sheet::StackTerm;
 use anvil_core::window::Window;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -131,7 +132,7 @@ pub const fn kinds(way: Way) -> &'static [GaugeKind] {
 
 /// The terms of a check's stack sum.
 pub fn terms(spec: &Spec<'_>) -> Vec<Term> {
-    spec.check.stack.iter().map(|t| t.term()).collect()
+    spec.check.stack.iter().map(StackTerm::term).collect()
 }
 
 /// Works out each way that this round's standing readings were taken in, in the order of the first

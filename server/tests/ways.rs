@@ -9,6 +9,7 @@ use serde_json::{Value, json};
 use sqlx::PgPool;
 
 /// A reading of some way, as a screen sends it.
+#[allow(clippy::needless_pass_by_value)] // made where it is handed over
 fn reading(way: &str, entry: Value) -> Value {
     json!({"way": way, "entry": entry, "unit": "mm", "who": "RT"})
 }
