@@ -206,6 +206,63 @@ test('a gauge is entered, refused field by field, and one past due warns where i
   await expect(page.getByRole('cell', { name: '0.216' })).toBeVisible()
 })
 
+test('a turning torque that is a check of its own is measured, signed off, and on the report', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  const sheet = (await (await page.request.get('/api/sheets/tolvane-t5/file')).json()) as Record<
+    string,
+    unknown
+  >
+  const drag = {
+    key: 'drag',
+    name: 'Main shaft drag',
+    kind: 'turning_torque',
+    method: 'turning_torque',
+    torque: { low_n_m: 0.5, high_n_m: 1.2 },
+  }
+  const text = JSON.stringify({ ...sheet, key: 'drag-only', name: 'Drag only', build: [], checks: [drag] })
+  const headers = () => ({ 'Idempotency-Key': `drag-${Date.now()}-${Math.random()}` })
+  const taken = await page.request.post('/api/sheets', { headers: headers(), data: { text, who: 'RT' } })
+  expect(taken.ok()).toBeTruthy()
+  const card = { sheet_key: 'drag-only', title: 'Drag', customer: 'Quay', complaint: '', who: 'RT' }
+  const opened = await page.request.post('/api/jobs', { headers: headers(), data: card })
+  const { job_no } = (await opened.json()) as { job_no: number }
+  await page.goto(`/jobs/${job_no}/checks/drag`)
+  await expect(page.getByText('Window 0.5 to 1.2 N·m')).toBeVisible()
+  const field = page.getByLabel('Turning torque', { exact: true })
+  for (const [i, torque] of ['0.8', '7.5 lbf·in'].entries()) {
+    await field.fill(torque)
+    await page.keyboard.press('Enter')
+    await expect(page.getByRole('button', { name: /^Strike out trial/ })).toHaveCount(i + 1)
+  }
+  await expect(page.getByTestId('loud')).toHaveText('0.82')
+  await page.getByRole('button', { name: 'Sign off as RT' }).click()
+  await expect(page.getByText('at 0.82 N·m')).toBeVisible()
+  await page.goto(`/jobs/${job_no}`)
+  await expect(page.getByRole('heading', { name: /hand over/ })).toBeVisible()
+  await page.goto(`/jobs/${job_no}/report`)
+  const record = page.getByRole('region', { name: 'Main shaft drag' })
+  await expect(record).toContainText('By turning torque, Dial torque wrench')
+  await expect(page.getByRole('cell', { name: '0.82 N·m' })).toBeVisible()
+})
+
+test('the unit is switched on every way, and the report says how each was taken', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/jobs/32/checks/input-float')
+  await expect(page.getByTestId('loud')).toHaveText('0.195')
+  await page.getByRole('radio', { name: 'thou' }).click()
+  await expect(page.getByTestId('loud')).toHaveText('7.7')
+  await expect(page.getByTestId('side-by-side')).toContainText('7.7 ± 0.4')
+  await expect(page.getByRole('img', { name: /mean 7.7 thou, rising 2.8/ })).toBeVisible()
+  await page.getByRole('radio', { name: 'mm' }).click()
+  await page.goto('/jobs/32/report')
+  const record = page.getByRole('region', { name: 'Input shaft end float' })
+  await expect(record).toContainText('By depth from a bar, Depth micrometer (counts)')
+  await expect(record).toContainText('By feeler leaves, Feeler set')
+  await expect(record).toContainText('at 1: 0.200')
+})
+
 /** A gauge under the test's own hand. */
 class Gauge {
   server: Server

@@ -1,6 +1,6 @@
 // One reading by one way: the form that follows the hands. Each keeps the focus where the next
 // figure goes, so that a gauge which types its figure and Enter needs no click.
-import { useEffect, useRef, useState, type ReactNode, type RefObject } from 'react'
+import { createContext, useContext, useEffect, useRef, useState, type ReactNode, type RefObject } from 'react'
 import type { Gap, Schemas } from '../../api/client'
 import { useBench } from '../../ui/bench-state'
 import { show, showStated, unitName } from '../../ui/units'
@@ -17,10 +17,8 @@ export interface TakeProps {
   gauge?: Schemas['GaugeView']
   /** The unit a bare figure is read in, as it is called. */
   unitWord: string
-  fault: Fault | null
   /** Takes the entry up; `true` where it was, so that the field can be emptied. */
   onTake: (entry: Entry) => boolean
-  clearFault: () => void
   /** The field that the next figure goes into. */
   first: RefObject<HTMLInputElement | null>
   /** What the server refused last: it is put back, to be mended. */
@@ -33,7 +31,25 @@ type Of<K extends Entry['kind']> = Extract<Entry, { kind: K }>
 const back = <K extends Entry['kind']>(refused: Entry | undefined, kind: K) =>
   refused?.kind === kind ? (refused as Of<K>) : undefined
 
-export function Take(props: TakeProps) {
+/** What was wrong with the last figure, and how to put that away: every field of a form knows it. */
+const Entering = createContext<{ fault: Fault | null; clearFault: () => void }>({
+  fault: null,
+  clearFault: () => {},
+})
+
+export function Take({
+  fault,
+  clearFault,
+  ...props
+}: TakeProps & { fault: Fault | null; clearFault: () => void }) {
+  return (
+    <Entering.Provider value={{ fault, clearFault }}>
+      <WayForm {...props} />
+    </Entering.Provider>
+  )
+}
+
+function WayForm(props: TakeProps) {
   switch (props.way) {
     case 'dial_travel':
     case 'no_shim':
@@ -60,7 +76,6 @@ function Field({
   onChange,
   placeholder,
   field,
-  fault,
   input,
   wide,
 }: {
@@ -70,10 +85,10 @@ function Field({
   onChange: (text: string) => void
   placeholder?: string
   field: string
-  fault: Fault | null
   input?: RefObject<HTMLInputElement | null>
   wide?: boolean
 }) {
+  const { fault, clearFault } = useContext(Entering)
   const wrong = fault?.field === field
   return (
     <div className="min-w-0 flex-1">
@@ -90,23 +105,17 @@ function Field({
         placeholder={placeholder}
         aria-invalid={wrong}
         aria-describedby={wrong ? 'take-fault' : undefined}
-        onChange={(e) => onChange(e.target.value)}
+        onChange={(e) => {
+          onChange(e.target.value)
+          clearFault()
+        }}
       />
     </div>
   )
 }
 
-function Form({
-  onEnter,
-  fault,
-  children,
-  hint,
-}: {
-  onEnter: () => void
-  fault: Fault | null
-  children: ReactNode
-  hint?: ReactNode
-}) {
+function Form({ onEnter, children, hint }: { onEnter: () => void; children: ReactNode; hint?: ReactNode }) {
+  const { fault } = useContext(Entering)
   return (
     <form
       className="mt-4"
@@ -135,7 +144,7 @@ const KeepPress = () => (
 
 const HOW_TO_WRITE = 'Any way you write it: 6 1/2 thou, .0065", 0,15 mm, 150 µm. A mil is a thou.'
 
-function TravelForm({ way, gauge, unitWord, fault, onTake, clearFault, first, refused }: TakeProps) {
+function TravelForm({ way, gauge, unitWord, onTake, first, refused }: TakeProps) {
   const { unit } = useBench()
   const single = back(refused, 'travel')
   const both = back(refused, 'pair')
@@ -146,10 +155,6 @@ function TravelForm({ way, gauge, unitWord, fault, onTake, clearFault, first, re
   const [home, setHome] = useState(both?.home ?? '')
   const [figure, setFigure] = useState(single?.travel ?? both?.out ?? '')
   const out = useRef<HTMLInputElement>(null)
-  const change = (set: (text: string) => void) => (text: string) => {
-    set(text)
-    clearFault()
-  }
   const enter = () => {
     // The first Enter of a pair goes on to the second figure.
     if (pair && home.trim() && !figure.trim()) {
@@ -169,7 +174,6 @@ function TravelForm({ way, gauge, unitWord, fault, onTake, clearFault, first, re
   return (
     <Form
       onEnter={enter}
-      fault={fault}
       hint={
         <>
           {HOW_TO_WRITE}{' '}
@@ -189,9 +193,8 @@ function TravelForm({ way, gauge, unitWord, fault, onTake, clearFault, first, re
             label="Dial, shaft home"
             field="home"
             value={home}
-            onChange={change(setHome)}
+            onChange={setHome}
             placeholder={unitWord}
-            fault={fault}
             input={first}
           />
           <Field
@@ -199,9 +202,8 @@ function TravelForm({ way, gauge, unitWord, fault, onTake, clearFault, first, re
             label="Dial, shaft out"
             field="out"
             value={figure}
-            onChange={change(setFigure)}
+            onChange={setFigure}
             placeholder={unitWord}
-            fault={fault}
             input={out}
           />
           <KeepPress />
@@ -213,9 +215,8 @@ function TravelForm({ way, gauge, unitWord, fault, onTake, clearFault, first, re
             label={label}
             field="travel"
             value={figure}
-            onChange={change(setFigure)}
+            onChange={setFigure}
             placeholder={unitWord}
-            fault={fault}
             input={first}
             wide
           />
@@ -229,18 +230,16 @@ function TravelForm({ way, gauge, unitWord, fault, onTake, clearFault, first, re
             label="Plunger tilted, °"
             field="tilt"
             value={tilt}
-            onChange={change(setTilt)}
+            onChange={setTilt}
             placeholder="0"
-            fault={fault}
           />
           <Field
             id="pull"
             label="Pulled with, N"
             field="pull"
             value={pull}
-            onChange={change(setPull)}
+            onChange={setPull}
             placeholder="not noted"
-            fault={fault}
           />
         </div>
       )}
@@ -256,7 +255,7 @@ function TravelForm({ way, gauge, unitWord, fault, onTake, clearFault, first, re
   )
 }
 
-function LeafForm({ gap, gauge, unitWord, fault, onTake, clearFault, first, refused }: TakeProps) {
+function LeafForm({ gap, gauge, unitWord, onTake, first, refused }: TakeProps) {
   const { unit } = useBench()
   const [leaves, setLeaves] = useState(back(refused, 'leaf')?.leaves ?? '')
   const advice = gap.next_leaf
@@ -268,12 +267,13 @@ function LeafForm({ gap, gauge, unitWord, fault, onTake, clearFault, first, refu
     if (onTake({ kind: 'leaf', leaves, fit })) setLeaves('')
     first.current?.focus()
   }
+  const { clearFault } = useContext(Entering)
   const pick = (text: string) => {
     setLeaves(text)
     clearFault()
   }
   return (
-    <Form onEnter={() => took('goes')} fault={fault}>
+    <Form onEnter={() => took('goes')}>
       {advice?.kind === 'try' && (
         <p className="mb-3 border-l-4 border-blue bg-blue-soft px-3 py-2" data-testid="advice">
           Try <strong className="figure">{written(advice.leaves_nm)}</strong> next:{' '}
@@ -304,9 +304,8 @@ function LeafForm({ gap, gauge, unitWord, fault, onTake, clearFault, first, refu
         label="Leaf, or leaves on each other"
         field="leaves"
         value={leaves}
-        onChange={pick}
+        onChange={setLeaves}
         placeholder={unitWord}
-        fault={fault}
         input={first}
         wide
       />
@@ -342,7 +341,7 @@ function LeafForm({ gap, gauge, unitWord, fault, onTake, clearFault, first, refu
 
 const CIRCLES = [3, 4, 5, 6, 8, 12]
 
-function DepthForm({ gap, unitWord, fault, onTake, clearFault, first, refused }: TakeProps) {
+function DepthForm({ gap, unitWord, onTake, first, refused }: TakeProps) {
   const again = back(refused, 'depth')
   const taken = gap.readings.filter((r) => r.round === gap.round && !r.struck && r.taken.kind === 'depth')
   const last = taken.at(-1)?.taken
@@ -359,7 +358,6 @@ function DepthForm({ gap, unitWord, fault, onTake, clearFault, first, refused }:
   return (
     <Form
       onEnter={enter}
-      fault={fault}
       hint="Lay the bar across the joint face; read from its upper face, and give its thickness once."
     >
       <div className="mb-3 flex gap-2">
@@ -384,18 +382,7 @@ function DepthForm({ gap, unitWord, fault, onTake, clearFault, first, refused }:
             ))}
           </select>
         </div>
-        <Field
-          id="bar"
-          label="Bar is thick"
-          field="bar"
-          value={bar}
-          onChange={(t) => {
-            setBar(t)
-            clearFault()
-          }}
-          placeholder="none"
-          fault={fault}
-        />
+        <Field id="bar" label="Bar is thick" field="bar" value={bar} onChange={setBar} placeholder="none" />
       </div>
       <div className="mb-2 flex flex-wrap gap-1" role="group" aria-label="Which place">
         {Array.from({ length: of }, (_, i) => i + 1).map((p) => (
@@ -419,12 +406,8 @@ function DepthForm({ gap, unitWord, fault, onTake, clearFault, first, refused }:
           label={`Depth at place ${place}`}
           field="depth"
           value={depth}
-          onChange={(t) => {
-            setDepth(t)
-            clearFault()
-          }}
+          onChange={setDepth}
           placeholder={unitWord}
-          fault={fault}
           input={first}
           wide
         />
@@ -440,7 +423,7 @@ function nextPlace(taken: Schemas['ReadingView'][], of: number) {
   return 1
 }
 
-function TermForm({ gap, unitWord, fault, onTake, clearFault, first, refused }: TakeProps) {
+function TermForm({ gap, unitWord, onTake, first, refused }: TakeProps) {
   const again = back(refused, 'term')
   const [term, setTerm] = useState(again?.term ?? 1)
   const [length, setLength] = useState(again?.length ?? '')
@@ -457,7 +440,7 @@ function TermForm({ gap, unitWord, fault, onTake, clearFault, first, refused }: 
     first.current?.focus()
   }
   return (
-    <Form onEnter={enter} fault={fault} hint="A term that is measured counts in place of the sheet’s figure.">
+    <Form onEnter={enter} hint="A term that is measured counts in place of the sheet’s figure.">
       <label htmlFor="term" className="mb-1 block font-semibold">
         Part or depth measured
       </label>
@@ -474,12 +457,8 @@ function TermForm({ gap, unitWord, fault, onTake, clearFault, first, refused }: 
           label="Measures"
           field="length"
           value={length}
-          onChange={(t) => {
-            setLength(t)
-            clearFault()
-          }}
+          onChange={setLength}
           placeholder={unitWord}
-          fault={fault}
           input={first}
           wide
         />
@@ -489,7 +468,7 @@ function TermForm({ gap, unitWord, fault, onTake, clearFault, first, refused }: 
   )
 }
 
-function ShimForm({ unitWord, fault, onTake, clearFault, first, refused }: TakeProps) {
+function ShimForm({ unitWord, onTake, first, refused }: TakeProps) {
   const again = back(refused, 'known_shim')
   const [shim, setShim] = useState(again?.shim ?? '')
   const [float, setFloat] = useState(again?.float ?? '')
@@ -498,34 +477,20 @@ function ShimForm({ unitWord, fault, onTake, clearFault, first, refused }: TakeP
     setFloat('')
     first.current?.focus()
   }
-  const change = (set: (text: string) => void) => (text: string) => {
-    set(text)
-    clearFault()
-  }
   return (
     <Form
       onEnter={enter}
-      fault={fault}
       hint="The shim goes in on the side that opens the gap. Two set-ups with different shims should agree."
     >
       <div className="flex gap-2">
-        <Field
-          id="shim"
-          label="Shim in"
-          field="shim"
-          value={shim}
-          onChange={change(setShim)}
-          placeholder="none"
-          fault={fault}
-        />
+        <Field id="shim" label="Shim in" field="shim" value={shim} onChange={setShim} placeholder="none" />
         <Field
           id="reading"
           label="Float felt"
           field="float"
           value={float}
-          onChange={change(setFloat)}
+          onChange={setFloat}
           placeholder={unitWord}
-          fault={fault}
           input={first}
         />
         <KeepPress />
@@ -534,7 +499,7 @@ function ShimForm({ unitWord, fault, onTake, clearFault, first, refused }: TakeP
   )
 }
 
-function TorqueForm({ gauge, fault, onTake, clearFault, first, refused }: TakeProps) {
+function TorqueForm({ gauge, onTake, first, refused }: TakeProps) {
   const scale = gauge?.kind === 'spring_scale'
   const pulled = back(refused, 'pull')
   const [figure, setFigure] = useState(back(refused, 'torque')?.torque ?? pulled?.force ?? '')
@@ -545,14 +510,9 @@ function TorqueForm({ gauge, fault, onTake, clearFault, first, refused }: TakePr
     setFigure('')
     first.current?.focus()
   }
-  const change = (set: (text: string) => void) => (text: string) => {
-    set(text)
-    clearFault()
-  }
   return (
     <Form
       onEnter={enter}
-      fault={fault}
       hint={
         scale
           ? 'Pull steadily on the string while it turns: N, kgf or lbf.'
@@ -565,9 +525,8 @@ function TorqueForm({ gauge, fault, onTake, clearFault, first, refused }: TakePr
           label={scale ? 'Pull' : 'Turning torque'}
           field={scale ? 'force' : 'torque'}
           value={figure}
-          onChange={change(setFigure)}
+          onChange={setFigure}
           placeholder={scale ? 'N' : 'N·m'}
-          fault={fault}
           input={first}
           wide
         />
@@ -577,9 +536,8 @@ function TorqueForm({ gauge, fault, onTake, clearFault, first, refused }: TakePr
             label="At a radius of"
             field="radius"
             value={radius}
-            onChange={change(setRadius)}
+            onChange={setRadius}
             placeholder="75 mm"
-            fault={fault}
           />
         )}
         <KeepPress />
@@ -588,14 +546,10 @@ function TorqueForm({ gauge, fault, onTake, clearFault, first, refused }: TakePr
   )
 }
 
-function HandForm({ unitWord, fault, onTake, clearFault, first, refused }: TakeProps) {
+function HandForm({ unitWord, onTake, first, refused }: TakeProps) {
   const again = back(refused, 'by_hand')
   const [from, setFrom] = useState(again?.from ?? '')
   const [to, setTo] = useState(again?.to ?? '')
-  const change = (set: (text: string) => void) => (text: string) => {
-    set(text)
-    clearFault()
-  }
   return (
     <Form
       onEnter={() => {
@@ -604,7 +558,6 @@ function HandForm({ unitWord, fault, onTake, clearFault, first, refused }: TakeP
         setTo('')
         first.current?.focus()
       }}
-      fault={fault}
       hint="Kept as an estimate by hand. It signs nothing off."
     >
       <div className="flex gap-2">
@@ -613,20 +566,11 @@ function HandForm({ unitWord, fault, onTake, clearFault, first, refused }: TakeP
           label="By feel, from"
           field="from"
           value={from}
-          onChange={change(setFrom)}
+          onChange={setFrom}
           placeholder={unitWord}
-          fault={fault}
           input={first}
         />
-        <Field
-          id="to"
-          label="to"
-          field="to"
-          value={to}
-          onChange={change(setTo)}
-          placeholder="or about"
-          fault={fault}
-        />
+        <Field id="to" label="to" field="to" value={to} onChange={setTo} placeholder="or about" />
         <KeepPress />
       </div>
     </Form>
