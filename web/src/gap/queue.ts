@@ -13,6 +13,7 @@ export interface Waiting {
 }
 
 const AGAIN_MS = 1500
+const BOX_LATER_MS = 400
 
 export function useReadingQueue(
   jobNo: number,
@@ -33,6 +34,7 @@ export function useReadingQueue(
   const list = useRef(waiting)
   const busy = useRef(false)
   const alive = useRef(true)
+  const boxLater = useRef<ReturnType<typeof setTimeout>>(undefined)
   const refused = useRef(onRefused)
   useEffect(() => {
     refused.current = onRefused
@@ -62,10 +64,16 @@ export function useReadingQueue(
             body: first.reading,
           }),
         )
+        // The verdict first, and with what waited taken off in the same drawing.
+        client.setQueryData(['gap', jobNo, checkKey], fresh)
         store(list.current.slice(1))
         setUnreachable(false)
-        client.setQueryData(['gap', jobNo, checkKey], fresh)
-        void client.invalidateQueries({ queryKey: ['job', jobNo] })
+        // The box is asked for again once the readings pause.
+        clearTimeout(boxLater.current)
+        boxLater.current = setTimeout(
+          () => void client.invalidateQueries({ queryKey: ['job', jobNo] }),
+          BOX_LATER_MS,
+        )
       } catch (error) {
         if (outOfReach(error)) {
           setUnreachable(true)

@@ -342,12 +342,20 @@ function LeafForm({ gap, gauge, unitWord, onTake, first, refused }: TakeProps) {
 const CIRCLES = [3, 4, 5, 6, 8, 12]
 
 function DepthForm({ gap, unitWord, onTake, first, refused }: TakeProps) {
+  const { unit } = useBench()
   const again = back(refused, 'depth')
   const taken = gap.readings.filter((r) => r.round === gap.round && !r.struck && r.taken.kind === 'depth')
   const last = taken.at(-1)?.taken
   const [of, setOf] = useState(again?.of ?? (last?.kind === 'depth' ? last.of : 6))
   const [place, setPlace] = useState(() => again?.place ?? nextPlace(taken, of))
-  const [bar, setBar] = useState(again?.bar ?? '')
+  // The bar stays what it was: left out once, every depth would be long by it.
+  const [bar, setBar] = useState(() =>
+    again
+      ? (again.bar ?? '')
+      : last?.kind === 'depth' && last.bar_nm > 0
+        ? `${showStated(last.bar_nm, unit)} ${unitName[unit]}`
+        : '',
+  )
   const [depth, setDepth] = useState(again?.depth ?? '')
   const enter = () => {
     if (!onTake({ kind: 'depth', place, of, depth, bar })) return
