@@ -376,6 +376,10 @@ impl<'a> Search<'a> {
             }
             for b in high.1..high.2 {
                 let high = self.halves[high_count].all[b];
+                if low.lines().last() > high.lines().first() {
+                    // Those that follow begin with thinner pieces still.
+                    break;
+                }
                 if joins(&low, &high, &self.stock) {
                     self.offer(&low, &high, total, floor);
                     if self.all_alike {
