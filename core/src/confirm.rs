@@ -2,8 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::estimate::{Estimate, Origin, Part, combine};
-use crate::judge::t95;
+use crate::estimate::{Estimate, explained_nm};
 use crate::working::{Line, Working};
 
 /// A clearance measured after fitting, beside its prediction.
@@ -46,19 +45,10 @@ pub fn off_prediction(
     dof_predicted: Option<f64>,
 ) -> OffPrediction {
     let off_nm = measured.clearance_nm - predicted_nm;
-    let (u, dof) = combine(&[
-        Part {
-            from: Origin::Scatter,
-            u_nm: measured.u_nm,
-            dof: measured.dof,
-        },
-        Part {
-            from: Origin::Pieces,
-            u_nm: u_predicted_nm,
-            dof: dof_predicted,
-        },
-    ]);
-    let explained_nm = t95(dof) * u;
+    let explained_nm = explained_nm(
+        (measured.u_nm, measured.dof),
+        (u_predicted_nm, dof_predicted),
+    );
     let reading = if off_nm.abs() <= explained_nm {
         Agreement::Agrees
     } else if off_nm < 0.0 {

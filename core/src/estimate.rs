@@ -120,3 +120,21 @@ pub fn combine(parts: &[Part]) -> (f64, Option<f64>) {
     let dof = (weighted > 0.0).then(|| variance * variance / weighted);
     (variance.sqrt(), dof)
 }
+
+/// The largest difference that two figures explain together, in nanometres: `t95(ν) √(u₁² + u₂²)`
+/// (the check of two results by their combined uncertainty, as the normalised error of ISO 13528
+/// does). Each is a standard uncertainty in nanometres with its degrees of freedom.
+///
+/// ```
+/// let explained = anvil_core::estimate::explained_nm((3_000.0, None), (4_000.0, None));
+/// assert!((explained - 1.96 * 5_000.0).abs() < 1.0);
+/// ```
+#[must_use]
+pub fn explained_nm(first: (f64, Option<f64>), second: (f64, Option<f64>)) -> f64 {
+    let (u, dof) = combine(&[first, second].map(|(u_nm, dof)| Part {
+        from: Origin::Scatter,
+        u_nm,
+        dof,
+    }));
+    crate::judge::t95(dof) * u
+}

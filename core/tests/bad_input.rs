@@ -15,17 +15,6 @@ use anvil_core::measure::{
 use anvil_core::window::Window;
 use proptest::prelude::*;
 
-const WAYS: [Way; 8] = [
-    Way::DialTravel,
-    Way::Feeler,
-    Way::DepthFromBar,
-    Way::StackSum,
-    Way::NoShim,
-    Way::KnownShim,
-    Way::TurningTorque,
-    Way::ByHand,
-];
-
 fn nm(nm: i64) -> Length {
     Length::from_nm(nm)
 }
@@ -138,7 +127,7 @@ proptest! {
         let adjustments = [Adjustment { what: "gasket".into(), by: nm(by), tolerance: nm(tolerance) }];
         let terms = terms();
         let basis = Basis { gauge, adjustments: &adjustments, terms: &terms, u_shim_nm };
-        for way in WAYS {
+        for way in Way::ALL {
             let found = measure(way, &readings, &basis);
             match &found.estimate {
                 Err(why) => prop_assert!(!why.to_string().is_empty()),
@@ -195,7 +184,7 @@ proptest! {
         ] {
             match entry.read(Unit::Mm) {
                 Ok(taken) => {
-                    prop_assert!(WAYS.iter().any(|w| entry.fits(*w)));
+                    prop_assert!(Way::ALL.iter().any(|w| entry.fits(*w)));
                     // What was read goes out and comes in again the same.
                     let text = serde_json::to_string(&taken).unwrap();
                     prop_assert_eq!(serde_json::from_str::<Taken>(&text).unwrap(), taken);
@@ -299,7 +288,7 @@ fn with_no_gauge_only_fingers_answer() {
         from_nm: nm(100_000),
         to_nm: nm(200_000),
     }];
-    for way in WAYS {
+    for way in Way::ALL {
         let found = measure(way, &felt, &basis).estimate;
         assert_eq!(found.is_ok(), way == Way::ByHand, "{way:?}");
         if way != Way::ByHand {

@@ -677,11 +677,11 @@ impl Record {
                 name: g.name.clone(),
                 kind: g.kind,
                 unit: g.unit.clone(),
-                ways: ways::ALL
+                ways: Way::ALL
                     .into_iter()
                     .filter(|way| ways::kinds(*way).contains(&g.kind))
                     .collect(),
-                usual_for: ways::ALL
+                usual_for: Way::ALL
                     .into_iter()
                     .filter(|way| {
                         self.gauge_for(*way)

@@ -104,18 +104,6 @@ impl Found {
     }
 }
 
-/// All ways.
-pub const ALL: [Way; 8] = [
-    Way::DialTravel,
-    Way::Feeler,
-    Way::DepthFromBar,
-    Way::StackSum,
-    Way::NoShim,
-    Way::KnownShim,
-    Way::TurningTorque,
-    Way::ByHand,
-];
-
 /// The kinds of gauge that a way is taken with, the usual first.
 pub const fn kinds(way: Way) -> &'static [GaugeKind] {
     match way {

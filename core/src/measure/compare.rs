@@ -2,8 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::estimate::{Estimate, Origin, Part, combine};
-use crate::judge::t95;
+use crate::estimate::{Estimate, explained_nm};
 use crate::working::{Line, Working};
 
 /// How far two ways are apart, and whether that is more than both allow.
@@ -32,14 +31,8 @@ pub struct Comparison {
 /// ```
 #[must_use]
 pub fn compare(first: &Estimate, second: &Estimate) -> Comparison {
-    let part = |e: &Estimate| Part {
-        from: Origin::Scatter,
-        u_nm: e.u_nm,
-        dof: e.dof,
-    };
-    let (u, dof) = combine(&[part(first), part(second)]);
     let off_nm = first.clearance_nm - second.clearance_nm;
-    let explained_nm = t95(dof) * u;
+    let explained_nm = explained_nm((first.u_nm, first.dof), (second.u_nm, second.dof));
     let agree = off_nm.abs() <= explained_nm;
     Comparison {
         off_nm,

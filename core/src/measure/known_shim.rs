@@ -8,9 +8,8 @@ use thiserror::Error;
 use super::{
     Adjustment, Found, MeasureError, finish, mean_line, mean_nm, of_gauge, scatter, spread,
 };
-use crate::estimate::{Estimate, Origin, Part, combine};
+use crate::estimate::{Estimate, Origin, Part, explained_nm};
 use crate::gauge::Gauge;
-use crate::judge::t95;
 use crate::length::Length;
 use crate::working::Line;
 
@@ -182,15 +181,9 @@ fn grouped(taken: &[WithShim]) -> Vec<(Length, Vec<Length>)> {
 
 /// Fails where two set-ups cannot both be right.
 fn contradiction(set_ups: &[SetUp], dof: Option<f64>) -> Result<(), MeasureError> {
-    let part = |u_nm| Part {
-        from: Origin::Scatter,
-        u_nm,
-        dof,
-    };
     for (at, first) in set_ups.iter().enumerate() {
         for second in &set_ups[at + 1..] {
-            let (u, dof) = combine(&[part(first.u_nm), part(second.u_nm)]);
-            let explained = t95(dof) * u;
+            let explained = explained_nm((first.u_nm, dof), (second.u_nm, dof));
             let off = first.gives_nm - second.gives_nm;
             // Where nothing moved, only a figure above that limit contradicts.
             let apart = match (first.at_most, second.at_most) {

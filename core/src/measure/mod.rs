@@ -45,6 +45,20 @@ pub enum Way {
     ByHand,
 }
 
+impl Way {
+    /// Every way.
+    pub const ALL: [Self; 8] = [
+        Self::DialTravel,
+        Self::Feeler,
+        Self::DepthFromBar,
+        Self::StackSum,
+        Self::NoShim,
+        Self::KnownShim,
+        Self::TurningTorque,
+        Self::ByHand,
+    ];
+}
+
 /// What differs between the trial build the readings were taken in and the final build, and by
 /// how much it moves the clearance: `c_final = c_trial + Σ by`.
 #[derive(Clone, Debug, PartialEq)]
