@@ -721,8 +721,8 @@ impl Record {
         }
     }
 
-    /// All that the Gap screen needs.
-    pub fn view(self, spec: &Spec<'_>) -> Answer<GapView> {
+    /// All that the Gap screen needs, from what was found of this very record.
+    pub fn view(self, spec: &Spec<'_>, found: Assessed) -> Answer<GapView> {
         let Assessed {
             ways,
             way,
@@ -732,7 +732,7 @@ impl Record {
             verdict,
             call: _,
             phase,
-        } = self.assess(spec)?;
+        } = found;
         let set_by = spec.check.set_by.as_ref();
         let stock = self.stock(set_by.map_or(1, |s| s.most_pieces));
         let request = estimate

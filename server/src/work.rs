@@ -9,12 +9,13 @@ use anvil_core::measure::entry::{Entry, Taken};
 use anvil_core::next::{Step, next};
 use anvil_core::notation::{self, Sign};
 use anvil_core::sheet::Sheet;
+use chrono::{DateTime, Utc};
 
-use crate::gap::{GapView, Spec, call_name, phase_name, phase_named};
+use crate::gap::{Assessed, GapView, Spec, call_name, phase_name, phase_named};
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
 use crate::store::check::{Reading, Record, Setting, Signing, Standing};
-use crate::store::{self, Store, Tx, check, drawer, job, sheet, shop, writes};
+use crate::store::{self, Store, Tx, check, drawer, job, sheet, shop};
 
 /// No selective piece, and no stack of them, is thicker than this: 100 mm.
 const THICKEST: Length = Length::from_nm(100_000_000);
@@ -28,6 +29,8 @@ pub struct Held {
     tx: Tx,
     record: Record,
     sheet: Arc<Sheet>,
+    /// When the write was begun.
+    at: DateTime<Utc>,
 }
 
 /// What a write may do.
@@ -55,19 +58,22 @@ impl On<'_> {
     pub async fn begin(&self, key: &WriteKey, act: &str, body: &str) -> Answer<Begun> {
         let mut tx = self.store.begin().await?;
         let fingerprint = format!("{act} {}/{} {} {body}", self.job_no, self.key, self.who);
-        if writes::claim(self.store, &mut tx, &key.0, &fingerprint)
-            .await?
-            .is_some()
-        {
+        let write = (key.0.as_str(), fingerprint.as_str());
+        let begun =
+            check::begin(self.store, &mut tx, write, self.who, self.job_no, self.key).await?;
+        let Some(check::Begun { head, at }) = begun else {
             return Ok(Begun::Done);
-        }
-        shop::known(self.store, &mut tx, self.who).await?;
-        let head = check::hold(self.store, &mut tx, self.job_no, self.key).await?;
+        };
         let sheet = sheet::revision(self.store, &mut *tx, &head.sheet_key, head.revision).await?;
         let family = Spec::of(&sheet, self.key)?.family();
         let record =
             check::record(self.store, &mut *tx, head, self.job_no, self.key, family).await?;
-        Ok(Begun::Fresh(Box::new(Held { tx, record, sheet })))
+        Ok(Begun::Fresh(Box::new(Held {
+            tx,
+            record,
+            sheet,
+            at,
+        })))
     }
 
     /// The check as it stands.
@@ -86,7 +92,8 @@ impl On<'_> {
             family,
         )
         .await?;
-        record.view(&spec)
+        let found = record.assess(&spec)?;
+        record.view(&spec, found)
     }
 }
 
@@ -94,12 +101,24 @@ impl Held {
     /// Works out where the check and its job stand now, stores it, and ends the write.
     async fn settle(mut self, on: &On<'_>) -> Answer<GapView> {
         let spec = Spec::of(&self.sheet, on.key)?;
-        let changed = settle(on.store, &mut self.tx, &mut self.record, &spec).await?;
-        if changed {
+        let found = self.record.assess(&spec)?;
+        check::settle(
+            on.store,
+            &mut self.tx,
+            &self.record,
+            &standing(&self.record, &found),
+        )
+        .await?;
+        self.settled(on, found).await
+    }
+
+    /// Ends a write whose check is stored: the job next, where the check's phase changed.
+    async fn settled(mut self, on: &On<'_>, found: Assessed) -> Answer<GapView> {
+        if self.record.now_stands(&found) {
             settle_job(on.store, &mut self.tx, on.job_no, &self.sheet).await?;
         }
         self.tx.commit().await?;
-        self.record.view(&spec)
+        self.record.view(&Spec::of(&self.sheet, on.key)?, found)
     }
 
     /// Settles after a write that changed more than the record in hand: what was written is read
@@ -142,23 +161,27 @@ impl Held {
     }
 }
 
-/// Stores where a check stands. `true` where its phase changed.
-async fn settle(store: &Store, tx: &mut Tx, record: &mut Record, spec: &Spec<'_>) -> Answer<bool> {
-    let found = record.assess(spec)?;
-    let phase = phase_name(found.phase);
-    let standing = Standing {
-        phase,
+/// Where a check stands, as it is stored.
+fn standing(record: &Record, found: &Assessed) -> Standing<'static> {
+    Standing {
+        phase: phase_name(found.phase),
         round: record.head.round,
         fitted_nm: record.head.fitted_nm,
         call: found.call.map(call_name),
         shown_nm: found.estimate.as_ref().map(|e| e.clearance_nm),
         shown_n_m: found.torque.as_ref().map(|t| t.torque_n_m),
-    };
-    check::settle(store, tx, record, &standing).await?;
-    let changed = record.head.phase != phase;
-    phase.clone_into(&mut record.head.phase);
-    record.head.version += 1;
-    Ok(changed)
+    }
+}
+
+impl Record {
+    /// Notes that where the check stands is stored. `true` where its phase changed.
+    fn now_stands(&mut self, found: &Assessed) -> bool {
+        let phase = phase_name(found.phase);
+        let changed = self.head.phase != phase;
+        phase.clone_into(&mut self.head.phase);
+        self.head.version += 1;
+        changed
+    }
 }
 
 /// Stores what a job waits for.
@@ -256,9 +279,10 @@ pub async fn read(on: &On<'_>, key: &WriteKey, new: &NewReading<'_>) -> Answer<G
             ),
         ));
     }
-    let gauge_key = held.fitting(new, &taken, &Spec::of(&held.sheet, on.key)?)?;
+    let spec = Spec::of(&held.sheet, on.key)?;
+    let gauge_key = held.fitting(new, &taken, &spec)?;
     let reading = Reading {
-        reading_no: 0,
+        reading_no: held.record.readings.last().map_or(1, |r| r.reading_no + 1),
         round: held.record.head.round,
         typed: new.entry.text(),
         bench_unit: shop::unit_name(new.unit).to_owned(),
@@ -266,11 +290,13 @@ pub async fn read(on: &On<'_>, key: &WriteKey, new: &NewReading<'_>) -> Answer<G
         taken,
         gauge_key,
         who: on.who.to_owned(),
-        at: chrono::DateTime::UNIX_EPOCH, // the database has the clock
+        at: held.at,
     };
-    let reading = check::add_reading(on.store, &mut held.tx, &held.record, reading).await?;
-    held.record.readings.push(reading);
-    held.settle(on).await
+    held.record.readings.push(reading.clone());
+    let found = held.record.assess(&spec)?;
+    let standing = standing(&held.record, &found);
+    check::add_reading(on.store, &mut held.tx, &held.record, &reading, &standing).await?;
+    held.settled(on, found).await
 }
 
 impl Held {
@@ -721,7 +747,9 @@ pub async fn count(
         let sheet = sheet::revision(store, &mut **tx, &head.sheet_key, head.revision).await?;
         let spec = Spec::of(&sheet, &key)?;
         let mut record = check::record(store, &mut **tx, head, job_no, &key, spec.family()).await?;
-        settle(store, tx, &mut record, &spec).await?;
+        let found = record.assess(&spec)?;
+        store::check::settle(store, tx, &record, &standing(&record, &found)).await?;
+        record.now_stands(&found);
         settle_job(store, tx, job_no, &sheet).await?;
     }
     Ok(())

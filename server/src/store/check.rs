@@ -270,6 +270,77 @@ pub async fn hold(store: &Store, tx: &mut Tx, job_no: i32, key: &str) -> Answer<
     .ok_or_else(|| no_such(job_no, key))
 }
 
+/// A write on a check, begun.
+pub struct Begun {
+    /// The check, held until the transaction ends.
+    pub head: Head,
+    /// When the write was begun, by the database's clock.
+    pub at: DateTime<Utc>,
+}
+
+/// Claims a write's key, makes sure of who writes, and holds the check, in one statement: a person
+/// waits for each of them. None where the same write was done before.
+///
+/// The key is claimed before the check is held, so that of two twins the second waits for the first
+/// and never holds what the first needs.
+pub async fn begin(
+    store: &Store,
+    tx: &mut Tx,
+    write: (&str, &str),
+    who: &str,
+    job_no: i32,
+    key: &str,
+) -> Answer<Option<Begun>> {
+    let (write_key, fingerprint) = write;
+    let row = sqlx::query!(
+        r#"with claimed as (
+             insert into done_write (shop_id, write_key, fingerprint) values ($1, $2, $3)
+             on conflict do nothing returning 1
+           ), mine as (select count(*) = 1 as fresh from claimed)
+           select mine.fresh as "fresh!", now() as "at!",
+                  exists (select from person where shop_id = $1 and initials = $4) as "known!",
+                  h.title as "title?", h.customer as "customer?", h.sheet_key as "sheet_key?",
+                  h.revision as "revision?", h.version as "version?", h.round as "round?",
+                  h.fitted_nm, h.phase as "phase?", h.way
+           from mine left join lateral (
+             select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm,
+                    c.phase, c.way
+             from job_check c join job j using (shop_id, job_no)
+             where mine.fresh and c.shop_id = $1 and c.job_no = $5 and c.check_key = $6
+             for update of c, j) h on true"#,
+        store.shop_id,
+        write_key,
+        fingerprint,
+        who,
+        job_no,
+        key
+    )
+    .fetch_one(&mut **tx)
+    .await?;
+    if !row.fresh {
+        super::writes::same(store, tx, write_key, fingerprint).await?;
+        return Ok(None);
+    }
+    if !row.known {
+        return Err(super::shop::nobody(who));
+    }
+    let head = (|| {
+        Some(Head {
+            title: row.title?,
+            customer: row.customer?,
+            sheet_key: row.sheet_key?,
+            revision: row.revision?,
+            version: row.version?,
+            round: row.round?,
+            fitted_nm: row.fitted_nm,
+            phase: row.phase?,
+            way: row.way,
+        })
+    })();
+    let head = head.ok_or_else(|| no_such(job_no, key))?;
+    Ok(Some(Begun { head, at: row.at }))
+}
+
 /// Reads a check's head.
 pub async fn head(store: &Store, job_no: i32, key: &str) -> Answer<Head> {
     sqlx::query_as!(
@@ -356,37 +427,42 @@ pub async fn record<'e>(
     })
 }
 
-/// Adds a reading and returns it as it stands, with its number and the time the database gave it.
+/// Adds the last reading of a record, and stores where the check stands with it, in one statement.
 pub async fn add_reading(
     store: &Store,
     tx: &mut Tx,
     of: &Record,
-    reading: Reading,
-) -> Answer<Reading> {
-    let reading_no = of.readings.last().map_or(1, |r| r.reading_no + 1);
-    let at = sqlx::query_scalar!(
-        "insert into reading (shop_id, job_no, check_key, reading_no, round, typed, bench_unit,
-                              way, taken, gauge_key, who)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) returning at",
+    reading: &Reading,
+    at: &Standing<'_>,
+) -> Answer<()> {
+    sqlx::query!(
+        "with added as (
+           insert into reading (shop_id, job_no, check_key, reading_no, round, typed, bench_unit, way,
+                                taken, gauge_key, who, at)
+           values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12))
+         update job_check set phase = $13, call = $14, shown_nm = $15, shown_n_m = $16,
+                version = version + 1
+         where shop_id = $1 and job_no = $2 and check_key = $3",
         store.shop_id,
         of.job_no,
         of.check_key,
-        reading_no,
-        of.head.round,
+        reading.reading_no,
+        reading.round,
         reading.typed,
         reading.bench_unit,
         way_name(reading.way),
         serde_json::to_value(&reading.taken).map_err(Problem::server)?,
         reading.gauge_key,
-        reading.who
+        reading.who,
+        reading.at,
+        at.phase,
+        at.call,
+        at.shown_nm,
+        at.shown_n_m
     )
-    .fetch_one(&mut **tx)
+    .execute(&mut **tx)
     .await?;
-    Ok(Reading {
-        reading_no,
-        at,
-        ..reading
-    })
+    Ok(())
 }
 
 /// The name a way has in the database.

@@ -88,17 +88,19 @@ pub async fn known(store: &Store, tx: &mut Tx, who: &str) -> Answer<()> {
     )
     .fetch_optional(&mut **tx)
     .await?;
-    match found {
-        Some(_) => Ok(()),
-        None if who.is_empty() => Err(Problem::field(
-            "who",
-            "Nobody is at the bench: choose your initials, at the top right.",
-        )),
-        None => Err(Problem::field(
-            "who",
-            format!("“{who}” is nobody of this shop: choose initials from the list."),
-        )),
-    }
+    found.map(|_| ()).ok_or_else(|| nobody(who))
+}
+
+/// What to say to somebody whom the shop does not know.
+pub fn nobody(who: &str) -> Problem {
+    Problem::field(
+        "who",
+        if who.is_empty() {
+            "Nobody is at the bench: choose your initials, at the top right.".to_owned()
+        } else {
+            format!("“{who}” is nobody of this shop: choose initials from the list.")
+        },
+    )
 }
 
 /// Puts in a shop where there is none. `false` where there is one.

@@ -27,6 +27,11 @@ pub async fn claim(
     if fresh {
         return Ok(None);
     }
+    same(store, tx, key, fingerprint).await.map(Some)
+}
+
+/// What the write of a key that is claimed already came to; an error where it was another write.
+pub async fn same(store: &Store, tx: &mut Tx, key: &str, fingerprint: &str) -> Answer<String> {
     let done = sqlx::query!(
         "select fingerprint, result from done_write where shop_id = $1 and write_key = $2",
         store.shop_id,
@@ -35,7 +40,7 @@ pub async fn claim(
     .fetch_one(&mut **tx)
     .await?;
     if done.fingerprint == fingerprint {
-        Ok(Some(done.result))
+        Ok(done.result)
     } else {
         Err(Problem::new(
             Status::UnprocessableEntity,

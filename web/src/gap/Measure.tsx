@@ -1,5 +1,5 @@
 import type { UseMutationResult } from '@tanstack/react-query'
-import { useEffect, useRef, useState } from 'react'
+import { memo, useEffect, useRef, useState } from 'react'
 import { entryOf } from '../api/client'
 import type { Gap, Refused, Schemas, Unit } from '../api/client'
 import type { Act } from '../api/hooks'
@@ -196,7 +196,7 @@ function Readings({
           .map((r, i) => (
             <ReadingRow
               key={r.reading_no}
-              {...{ reading: r, trial: i + 1, closed, act, onStrike: () => onStrike(r.reading_no) }}
+              {...{ reading: r, trial: i + 1, closed, mutate: act.mutate, onStrike }}
             />
           ))}
       </tbody>
@@ -210,14 +210,15 @@ interface RowProps {
   reading: Schemas['ReadingView']
   trial: number
   closed: boolean
-  act: Acting
-  onStrike: () => void
+  mutate: Acting['mutate']
+  onStrike: (reading: number) => void
 }
 
-function ReadingRow({ reading: r, trial, closed, act, onStrike }: RowProps) {
+/** Drawn again only where its own reading changed: each reading typed redraws the table. */
+const ReadingRow = memo(function ReadingRow({ reading: r, trial, closed, mutate, onStrike }: RowProps) {
   const { unit } = useBench()
   const say = (mark: Schemas['MarkKind'], reason = '') =>
-    act.mutate({ act: 'mark', reading: r.reading_no, mark, reason })
+    mutate({ act: 'mark', reading: r.reading_no, mark, reason })
   return (
     <>
       <tr>
@@ -242,7 +243,7 @@ function ReadingRow({ reading: r, trial, closed, act, onStrike }: RowProps) {
             ) : (
               <button
                 className="link min-h-10 whitespace-nowrap"
-                onClick={onStrike}
+                onClick={() => onStrike(r.reading_no)}
                 aria-label={`Strike out trial ${trial}`}
               >
                 strike out
@@ -261,7 +262,7 @@ function ReadingRow({ reading: r, trial, closed, act, onStrike }: RowProps) {
       {r.question && !closed && <Question reading={r} slip={r.question} say={say} />}
     </>
   )
-}
+})
 
 function Question({
   reading,

@@ -14,6 +14,8 @@ export interface Waiting {
 
 const AGAIN_MS = 1500
 const BOX_LATER_MS = 400
+/** What is saved sooner than this is not shown as waiting: the screen is drawn once, not twice. */
+const SHOWN_AFTER_MS = 60
 
 export function useReadingQueue(
   jobNo: number,
@@ -35,6 +37,7 @@ export function useReadingQueue(
   const busy = useRef(false)
   const alive = useRef(true)
   const boxLater = useRef<ReturnType<typeof setTimeout>>(undefined)
+  const showLater = useRef<ReturnType<typeof setTimeout>>(undefined)
   const refused = useRef(onRefused)
   useEffect(() => {
     refused.current = onRefused
@@ -42,9 +45,15 @@ export function useReadingQueue(
 
   const store = useCallback(
     (next: Waiting[]) => {
+      const grown = next.length > list.current.length
       list.current = next
       keep(name, JSON.stringify(next))
-      if (alive.current) setWaiting(next)
+      clearTimeout(showLater.current)
+      const show = () => {
+        if (alive.current) setWaiting((shown) => (shown.length || list.current.length ? list.current : shown))
+      }
+      if (grown) showLater.current = setTimeout(show, SHOWN_AFTER_MS)
+      else show()
     },
     [name],
   )

@@ -53,14 +53,16 @@ export const percent = (chance: number) => {
   return `${pc.toFixed(pc > 99 || pc < 1 ? 1 : 0)}\u00a0%`
 }
 
-export const whenText = (iso: string) =>
-  new Date(iso).toLocaleString('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    year: 'numeric',
-    hour: '2-digit',
-    minute: '2-digit',
-  })
+// Made once: to make one takes longer than to use it a hundred times.
+const when = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  hour: '2-digit',
+  minute: '2-digit',
+})
+const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
 
-export const dayText = (iso: string) =>
-  new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+export const whenText = (iso: string) => when.format(new Date(iso))
+
+export const dayText = (iso: string) => day.format(new Date(iso))
