@@ -330,7 +330,8 @@ pub struct Assessed {
     pub estimate: Option<Estimate>,
     /// The turning torque, where that is what counts.
     pub torque: Option<TorqueFound>,
-    no_estimate: Option<String>,
+    /// Why there is no estimate, where there are readings.
+    pub no_estimate: Option<String>,
     /// The verdict on the length.
     pub verdict: Option<Verdict>,
     /// The call on whichever counts.

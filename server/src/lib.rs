@@ -13,6 +13,7 @@ pub mod guard;
 pub mod load;
 pub mod problem;
 pub mod routes;
+pub mod share;
 pub mod store;
 pub mod ways;
 pub mod work;

@@ -14,8 +14,9 @@ use chrono::{DateTime, Utc};
 use crate::gap::{Assessed, GapView, Spec, call_name, phase_name, phase_named};
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
+use crate::share::{Known, Open, Pin};
 use crate::store::check::{Reading, Record, Setting, Signing, Standing};
-use crate::store::{self, Store, Tx, check, drawer, job, sheet, shop};
+use crate::store::{self, Store, Tx, check, drawer, job, sheet, shop, writes};
 
 /// No selective piece, and no stack of them, is thicker than this: 100 mm.
 const THICKEST: Length = Length::from_nm(100_000_000);
@@ -76,8 +77,8 @@ impl On<'_> {
         })))
     }
 
-    /// The check as it stands.
-    pub async fn view(&self) -> Answer<GapView> {
+    /// What is known of the check.
+    pub async fn known(&self) -> Answer<Known> {
         let head = check::head(self.store, self.job_no, self.key).await?;
         let sheet =
             sheet::revision(self.store, &self.store.pool, &head.sheet_key, head.revision).await?;
@@ -93,7 +94,19 @@ impl On<'_> {
         )
         .await?;
         let found = record.assess(&spec)?;
-        record.view(&spec, found)
+        Ok(Known {
+            record,
+            sheet,
+            found,
+        })
+    }
+
+    /// The check as it stands.
+    pub async fn view(&self) -> Answer<GapView> {
+        let known = self.known().await?;
+        known
+            .record
+            .view(&Spec::of(&known.sheet, self.key)?, known.found)
     }
 }
 
@@ -548,12 +561,137 @@ pub async fn choose(
         pieces: set_aside,
     };
     if !check::choose(on.store, &mut held.tx, &held.record, &setting).await? {
-        return Err(Problem::conflict(
-            "stock-taken",
-            "Another check has just taken one of those pieces. The choices on the screen are what there is now.",
-        ));
+        return Err(stock_taken());
     }
     held.reread_and_settle(on).await
+}
+
+/// The most checks that are chosen for in one go.
+const MOST_TOGETHER: usize = 1_000;
+
+/// Chooses pieces for many checks in one go: all of them, or none where one has changed since it
+/// was seen or a piece has gone.
+pub async fn choose_together(
+    store: &Store,
+    key: &WriteKey,
+    seen: &[(Pin, i32)],
+    who: &str,
+) -> Answer<()> {
+    let mut seen: Vec<&(Pin, i32)> = seen.iter().collect();
+    seen.sort_by(|a, b| (a.0.job_no, &a.0.check_key).cmp(&(b.0.job_no, &b.0.check_key)));
+    let twice = |w: &[&(Pin, i32)]| {
+        (w[0].0.job_no, &w[0].0.check_key) == (w[1].0.job_no, &w[1].0.check_key)
+    };
+    if seen.is_empty() || seen.len() > MOST_TOGETHER || seen.windows(2).any(twice) {
+        return Err(Problem::field(
+            "choices",
+            format!("Name from 1 to {MOST_TOGETHER} checks, each once, with their pieces."),
+        ));
+    }
+    let mut tx = store.begin().await?;
+    let fingerprint = format!("together {who} {seen:?}");
+    if writes::claim(store, &mut tx, &key.0, &fingerprint)
+        .await?
+        .is_some()
+    {
+        return Ok(());
+    }
+    shop::known(store, &mut tx, who).await?;
+    let mut checks = Vec::new();
+    for (pin, version) in &seen {
+        let head = check::hold(store, &mut tx, pin.job_no, &pin.check_key).await?;
+        if head.version != *version {
+            return Err(Problem::new(
+                rocket::http::Status::PreconditionFailed,
+                "changed",
+                format!(
+                    "A check of job {} has changed since this was worked out, so nothing is chosen yet. Share out again, and look at what it says now.",
+                    pin.job_no
+                ),
+            ));
+        }
+        checks.push(known(store, &mut tx, head, pin).await?);
+    }
+    let mut families: Vec<String> = checks
+        .iter()
+        .filter_map(|k| k.family().map(str::to_owned))
+        .collect();
+    families.sort_unstable();
+    families.dedup();
+    drawer::hold_families(store, &mut tx, &families).await?;
+    // What was chosen before goes back first, so that two checks can change places.
+    for Known { record, .. } in &checks {
+        if let Some(setting) = record.open_setting() {
+            check::end_setting(store, &mut tx, record, setting, false, who).await?;
+        }
+    }
+    let mut fresh = Vec::new();
+    for (known_before, (pin, _)) in checks.into_iter().zip(&seen) {
+        fresh.push(known(store, &mut tx, known_before.record.head, pin).await?);
+    }
+    let pins: Vec<Pin> = seen.iter().map(|s| s.0.clone()).collect();
+    let open = Open::of(fresh, &pins)?;
+    if let Some(out) = open.left_out.first() {
+        return Err(Problem::conflict(
+            "not-ready",
+            format!(
+                "Nothing is chosen: {} of job {} {}.",
+                out.name, out.job_no, out.why
+            ),
+        ));
+    }
+    for (number, setting) in open.settings(who)? {
+        let record = &open.checks[number].record;
+        if !check::choose(store, &mut tx, record, &setting).await? {
+            return Err(stock_taken());
+        }
+    }
+    let mut jobs = Vec::new();
+    for Known { record, sheet, .. } in open.checks {
+        let spec = Spec::of(&sheet, &record.check_key)?;
+        let (job_no, check_key) = (record.job_no, record.check_key);
+        let record = check::record(
+            store,
+            &mut *tx,
+            record.head,
+            job_no,
+            &check_key,
+            spec.family(),
+        )
+        .await?;
+        let found = record.assess(&spec)?;
+        check::settle(store, &mut tx, &record, &standing(&record, &found)).await?;
+        if jobs.last().is_none_or(|(last, _)| *last != job_no) {
+            jobs.push((job_no, Arc::clone(&sheet)));
+        }
+    }
+    for (job_no, sheet) in jobs {
+        settle_job(store, &mut tx, job_no, &sheet).await?;
+    }
+    tx.commit().await?;
+    Ok(())
+}
+
+/// A held check as it stands within the transaction.
+async fn known(store: &Store, tx: &mut Tx, head: check::Head, pin: &Pin) -> Answer<Known> {
+    let sheet = sheet::revision(store, &mut **tx, &head.sheet_key, head.revision).await?;
+    let spec = Spec::of(&sheet, &pin.check_key)?;
+    let family = spec.family();
+    let record = check::record(store, &mut **tx, head, pin.job_no, &pin.check_key, family).await?;
+    let found = record.assess(&spec)?;
+    Ok(Known {
+        record,
+        sheet,
+        found,
+    })
+}
+
+/// Somebody else was faster.
+pub fn stock_taken() -> Problem {
+    Problem::conflict(
+        "stock-taken",
+        "Another check has just taken one of those pieces. The choices on the screen are what there is now.",
+    )
 }
 
 /// Lets the chosen pieces go, back to the drawer.

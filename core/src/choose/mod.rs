@@ -8,6 +8,7 @@
 //! that none of the others is better.
 
 mod halves;
+pub mod joint;
 mod rank;
 mod search;
 mod ways;
@@ -289,36 +290,24 @@ impl Request<'_> {
         Some((edge(low), edge(high)))
     }
 
+    /// Where a clearance lies, without regard to its uncertainty.
+    fn lands(&self, clearance_nm: f64) -> Call {
+        if self.window.holds(clearance_nm) {
+            Call::In
+        } else if clearance_nm < self.window.low_nm() {
+            Call::Tight
+        } else {
+            Call::Loose
+        }
+    }
+
     /// Everything about a stack of the given lines of stock.
     fn describe(&self, stack: &[&Stock]) -> Choice {
-        let mut by_size = stack.to_vec();
-        by_size.sort_by_key(|s| (std::cmp::Reverse(s.thickness_nm), s.source));
-        let mut pieces: Vec<Pieces> = Vec::new();
-        for stock in by_size {
-            match pieces.last_mut() {
-                Some(last)
-                    if last.thickness_nm == stock.thickness_nm && last.source == stock.source =>
-                {
-                    last.count += 1;
-                }
-                _ => pieces.push(Pieces {
-                    thickness_nm: stock.thickness_nm,
-                    count: 1,
-                    source: stock.source,
-                }),
-            }
-        }
+        let pieces = pieces(stack);
         let total = stack.iter().map(|s| s.thickness_nm.nm()).sum::<i64>();
         let predicted_nm = self.predicted_nm(total);
         let (u_nm, dof) = self.predicted_u(stack.iter().map(|s| s.u_nm * s.u_nm).sum());
         let chance = judge::chance(predicted_nm, u_nm, dof, self.window);
-        let lands = if self.window.holds(predicted_nm) {
-            Call::In
-        } else if predicted_nm < self.window.low_nm() {
-            Call::Tight
-        } else {
-            Call::Loose
-        };
         Choice {
             working: self.working(&pieces, total, predicted_nm),
             pieces,
@@ -332,7 +321,7 @@ impl Request<'_> {
             to_low_nm: self.window.low().map(|l| predicted_nm - l.as_f64()),
             to_high_nm: self.window.high().map(|h| h.as_f64() - predicted_nm),
             off_target_nm: self.aim.distance_nm(predicted_nm),
-            lands,
+            lands: self.lands(predicted_nm),
             source: stack
                 .iter()
                 .map(|s| s.source)
@@ -372,4 +361,26 @@ impl Request<'_> {
         );
         lines
     }
+}
+
+/// The pieces of a stack, thickest first, those of one size together.
+fn pieces(stack: &[&Stock]) -> Vec<Pieces> {
+    let mut by_size = stack.to_vec();
+    by_size.sort_by_key(|s| (std::cmp::Reverse(s.thickness_nm), s.source));
+    let mut pieces: Vec<Pieces> = Vec::new();
+    for stock in by_size {
+        match pieces.last_mut() {
+            Some(last)
+                if last.thickness_nm == stock.thickness_nm && last.source == stock.source =>
+            {
+                last.count += 1;
+            }
+            _ => pieces.push(Pieces {
+                thickness_nm: stock.thickness_nm,
+                count: 1,
+                source: stock.source,
+            }),
+        }
+    }
+    pieces
 }

@@ -273,6 +273,7 @@ impl Faults {
                 );
             }
             self.check_stack(&place, check, shaft_of);
+            self.check_moved_by(&place, check, sheet);
         }
         let waits: Vec<_> = sheet
             .checks
@@ -337,6 +338,29 @@ impl Faults {
                 format!("{place}/stack"),
                 "a check taken by stack sum needs its terms",
             );
+        }
+    }
+
+    fn check_moved_by(&mut self, place: &str, check: &Check, sheet: &Sheet) {
+        for (m, moved) in check.moved_by.iter().enumerate() {
+            let place = format!("{place}/moved_by/{m}/check");
+            let key = &moved.check;
+            let twice = check.moved_by[..m].iter().any(|o| o.check == *key);
+            match sheet.check(key) {
+                _ if *key == check.key => {
+                    self.add(
+                        place,
+                        "its own pieces are named in set_by; name another check here",
+                    );
+                }
+                _ if twice => self.add(place, format!("“{key}” is named twice: keep one")),
+                None => self.add(place, format!("no check has the key “{key}”")),
+                Some(other) if other.set_by.is_none() => self.add(
+                    place,
+                    format!("no pieces set “{key}”, so none of them moves this check"),
+                ),
+                Some(_) => {}
+            }
         }
     }
 

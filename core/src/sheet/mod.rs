@@ -313,6 +313,9 @@ pub struct Check {
     /// What sets it; a check without can only be measured.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub set_by: Option<SetBy>,
+    /// Other checks whose pieces move this one too; they are chosen for together.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub moved_by: Vec<MovedBy>,
     /// What must be so before a reading is believed.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub ready: Vec<Ready>,
@@ -398,6 +401,17 @@ pub struct SetBy {
     /// The part on the rail that the piece is.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub part: Option<String>,
+}
+
+/// Another check's pieces, and what they do to this one.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MovedBy {
+    /// The key of the check that those pieces set.
+    pub check: String,
+    /// What a thicker piece there does to this gap: +1 closes it, −1 opens it.
+    #[schemars(extend("enum" = [1, -1]))]
+    pub effect: i8,
 }
 
 const fn one() -> u32 {

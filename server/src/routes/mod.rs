@@ -7,6 +7,7 @@ pub mod gauges;
 pub mod health;
 pub mod jobs;
 pub mod live;
+pub mod share;
 pub mod sheets;
 pub mod shop;
 
@@ -51,6 +52,8 @@ pub fn all() -> Vec<Route> {
         calc::judged,
         calc::piece,
         calc::choices,
+        share::share_out,
+        share::share_choose,
         live::gauge_live,
         live::lines_live,
         openapi,
@@ -100,6 +103,8 @@ pub fn all() -> Vec<Route> {
         calc::judged,
         calc::piece,
         calc::choices,
+        share::share_out,
+        share::share_choose,
     ),
     components(schemas(crate::problem::Problem, live::Told))
 )]

@@ -175,23 +175,39 @@ pub async fn note_move(
 }
 
 /// The checks that wait for pieces of a family, oldest choice first, held until the transaction
-/// ends. Held before any stock, as every other write does, so that nobody blocks anybody.
+/// ends. Held before any stock and in the order of their jobs, as every other write does, so that
+/// nobody blocks anybody.
 pub async fn hold_waiting(store: &Store, tx: &mut Tx, family: &str) -> Answer<Vec<(i32, String)>> {
-    let waiting = sqlx::query!(
-        "select c.job_no, c.check_key from job_check c
+    let mut waiting = sqlx::query!(
+        "select c.job_no, c.check_key, t.chosen_at from job_check c
            join job j using (shop_id, job_no)
            join setting t using (shop_id, job_no, check_key)
          where c.shop_id = $1 and t.family_key = $2 and t.state = 'chosen' and c.phase = 'await_part'
-         order by t.chosen_at for update of c, j",
+         order by c.job_no, c.check_key for update of c, j",
         store.shop_id,
         family
     )
     .fetch_all(&mut **tx)
     .await?;
+    waiting.sort_by_key(|w| w.chosen_at);
     Ok(waiting
         .into_iter()
         .map(|w| (w.job_no, w.check_key))
         .collect())
+}
+
+/// Holds every size of these families until the transaction ends, in the order in which all hold
+/// them.
+pub async fn hold_families(store: &Store, tx: &mut Tx, families: &[String]) -> Answer<()> {
+    sqlx::query!(
+        "select 1 as one from stock where shop_id = $1 and family_key = any($2)
+         order by family_key, thickness_nm for update",
+        store.shop_id,
+        families
+    )
+    .fetch_all(&mut **tx)
+    .await?;
+    Ok(())
 }
 
 /// A size as it stands, held until the transaction ends.

@@ -252,6 +252,36 @@ pub async fn checks<'e>(
     .await?)
 }
 
+/// A check of an open job.
+#[derive(Clone, Debug)]
+pub struct OpenCheck {
+    /// The job.
+    pub job_no: i32,
+    /// The sheet it was opened with.
+    pub sheet_key: String,
+    /// The revision of that sheet.
+    pub revision: i32,
+    /// The check.
+    pub check_key: String,
+    /// What it waits for.
+    pub phase: String,
+}
+
+/// The checks of one open job, or of all, the oldest job first and in the sheets' order.
+pub async fn open_checks(store: &Store, job_no: Option<i32>) -> Answer<Vec<OpenCheck>> {
+    Ok(sqlx::query_as!(
+        OpenCheck,
+        "select j.job_no, j.sheet_key, j.revision, c.check_key, c.phase
+         from job j join job_check c using (shop_id, job_no)
+         where j.shop_id = $1 and j.finished_at is null and ($2::integer is null or j.job_no = $2)
+         order by j.job_no, c.place",
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(&store.pool)
+    .await?)
+}
+
 /// Opens a job and returns its number.
 #[allow(clippy::too_many_arguments)] // the fields of the card a box comes in with
 pub async fn open(

@@ -1,0 +1,586 @@
+//! Sharing the drawers out among the open checks of a box, or of the whole bench.
+
+use std::sync::Arc;
+
+use anvil_core::choose::Pieces;
+use anvil_core::choose::joint::{
+    self, Group, Moved, Outcome, Place, Progress, Reason, Shared, Taken, Tally,
+};
+use anvil_core::drawer::{Source, Stock, u_of_tolerance};
+use anvil_core::length::Length;
+use anvil_core::next::Phase;
+use anvil_core::sheet::Sheet;
+use anvil_core::window::{Aim, Ends};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::gap::{Assessed, Spec, phase_named};
+use crate::problem::{Answer, Problem};
+use crate::store::check::{Record, Setting, SettingPiece};
+use crate::store::job::OpenCheck;
+use crate::store::{Store, job, sheet};
+use crate::work::On;
+
+/// A check with what is known of it.
+pub struct Known {
+    /// Its records.
+    pub record: Record,
+    /// Its sheet.
+    pub sheet: Arc<Sheet>,
+    /// What the core makes of them.
+    pub found: Assessed,
+}
+
+/// The open checks that can be chosen for together, and those that cannot.
+pub struct Open {
+    /// The checks, in the order of the bench and the sheet.
+    pub checks: Vec<Known>,
+    /// For each group its checks, by number; the first so many are those whose pieces are chosen.
+    pub members: Vec<Members>,
+    /// The same for the core.
+    pub groups: Vec<Group>,
+    /// The keys of the drawers.
+    pub families: Vec<String>,
+    /// What is in them and not set aside for anything else.
+    pub drawers: Vec<Vec<Stock>>,
+    /// The checks that cannot be chosen for now, and why.
+    pub left_out: Vec<LeftOut>,
+}
+
+/// The checks of a group.
+pub struct Members {
+    /// All of them, by number, as the core has them.
+    pub checks: Vec<usize>,
+    /// For each place of the group the check that its pieces set, by number.
+    pub places: Vec<usize>,
+}
+
+/// A check that cannot be chosen for now.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct LeftOut {
+    /// The job.
+    pub job_no: i32,
+    /// What is on the bench.
+    pub title: String,
+    /// The check.
+    pub check_key: String,
+    /// What people call it.
+    pub name: String,
+    /// Why.
+    pub why: String,
+}
+
+/// Pieces that a person has settled on for a check.
+#[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Pin {
+    /// The job.
+    pub job_no: i32,
+    /// The check.
+    pub check_key: String,
+    /// The pieces.
+    pub pieces: Vec<crate::routes::jobs::SizeCount>,
+}
+
+/// The drawers shared out.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ShareView {
+    /// How good it is.
+    pub tally: Tally,
+    /// No sharing-out is better than this.
+    pub bound: Tally,
+    /// It is proven that none is better.
+    pub proven: bool,
+    /// How many branches were looked at.
+    pub looked_at: u64,
+    /// How good choosing one by one would be.
+    pub one_by_one: Tally,
+    /// How many checks were chosen for.
+    pub asked: usize,
+    /// The chance in window the shop asks for.
+    pub floor: f64,
+    /// The checks.
+    pub lines: Vec<ShareLine>,
+    /// The checks that cannot be chosen for now.
+    pub left_out: Vec<LeftOut>,
+}
+
+/// One check of a sharing-out.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ShareLine {
+    /// The job.
+    pub job_no: i32,
+    /// What is on the bench.
+    pub title: String,
+    /// The check.
+    pub check_key: String,
+    /// What people call it.
+    pub name: String,
+    /// The version of the check.
+    pub version: i32,
+    /// The clearance now, in nanometres.
+    pub clearance_nm: f64,
+    /// The window.
+    pub window: Ends,
+    /// Where in it to aim.
+    pub aim: Aim,
+    /// The drawer its own pieces come from; none where only the pieces of others move it.
+    pub family_name: Option<String>,
+    /// The checks that the same pieces move.
+    pub coupled_with: Vec<String>,
+    /// What is set aside for it now.
+    pub set_aside: Option<Vec<Pieces>>,
+    /// A person has settled on its pieces.
+    pub pinned: bool,
+    /// What it gets, sharing.
+    pub together: Option<LineChoice>,
+    /// What it would get, choosing one by one in this order.
+    pub alone: Option<LineChoice>,
+    /// It gets something else because of these.
+    pub why: Option<Why>,
+}
+
+/// The pieces for a check, and what they would give.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct LineChoice {
+    /// Its own pieces, thickest first.
+    pub pieces: Vec<Pieces>,
+    /// What it would come to.
+    pub outcome: Outcome,
+    /// The half-width of its 95 % interval in nanometres.
+    pub expanded_nm: f64,
+}
+
+/// Why a check gets something else together than one by one: lines by number.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Why {
+    /// It leaves its piece for these.
+    pub leaves_for: Vec<usize>,
+    /// These leave it theirs.
+    pub gets_from: Vec<usize>,
+}
+
+impl Open {
+    /// Gathers the open checks of a job, or of every open job.
+    pub async fn gather(store: &Store, job_no: Option<i32>, pins: &[Pin]) -> Answer<Self> {
+        let mut checks = Vec::new();
+        for row in job::open_checks(store, job_no).await? {
+            let sheet = sheet::revision(store, &store.pool, &row.sheet_key, row.revision).await?;
+            if !worth_a_look(&sheet, &row) {
+                continue;
+            }
+            let on = On {
+                store,
+                job_no: row.job_no,
+                key: &row.check_key,
+                who: "",
+            };
+            checks.push(on.known().await?);
+        }
+        Self::of(checks, pins)
+    }
+
+    /// Groups what is known of checks, and works out what the drawers have for them.
+    pub fn of(checks: Vec<Known>, pins: &[Pin]) -> Answer<Self> {
+        let mut open = Self {
+            members: Vec::new(),
+            groups: Vec::new(),
+            families: Vec::new(),
+            drawers: Vec::new(),
+            left_out: Vec::new(),
+            checks: Vec::new(),
+        };
+        let mut groups: Vec<Vec<usize>> = Vec::new();
+        for (c, check) in checks.iter().enumerate() {
+            let together = |o: &usize| {
+                let other = &checks[*o];
+                let moves = |by: &Known, of: &Known| {
+                    let moved = &by.spec_check().moved_by;
+                    moved.iter().any(|m| m.check == of.record.check_key)
+                };
+                other.record.job_no == check.record.job_no
+                    && (moves(check, other) || moves(other, check))
+            };
+            let (touching, rest): (Vec<_>, Vec<_>) =
+                groups.into_iter().partition(|g| g.iter().any(together));
+            groups = rest;
+            let mut whole: Vec<usize> = touching.into_iter().flatten().collect();
+            whole.push(c);
+            whole.sort_unstable();
+            groups.push(whole);
+        }
+        groups.sort_unstable();
+        for numbers in groups {
+            if !numbers.iter().any(|n| checks[*n].choosing()) {
+                // In the window as they are.
+                continue;
+            }
+            let why: Vec<Option<String>> = numbers.iter().map(|n| checks[*n].not_now()).collect();
+            if why.iter().all(Option::is_none) {
+                let own = |n: &usize| checks[*n].spec_check().set_by.is_some();
+                open.members.push(Members {
+                    places: numbers.iter().copied().filter(own).collect(),
+                    checks: numbers,
+                });
+                continue;
+            }
+            let name_of = |at: usize| checks[numbers[at]].spec_check().name.clone();
+            for (at, n) in numbers.iter().enumerate() {
+                if checks[*n].family().is_none() {
+                    continue;
+                }
+                let because = why[at].clone().unwrap_or_else(|| {
+                    let other = why
+                        .iter()
+                        .position(Option::is_some)
+                        .map_or_else(String::new, name_of);
+                    format!("its pieces also move {other}, which is not ready")
+                });
+                open.left_out.push(checks[*n].left_out(because));
+            }
+        }
+        open.members.retain(|m| !m.places.is_empty());
+        open.stock(&checks);
+        for members in &open.members {
+            open.groups
+                .push(group(&checks, members, &open.families, pins)?);
+        }
+        open.checks = checks;
+        Ok(open)
+    }
+
+    /// What the drawers have for these checks: what is free, and what is set aside for them now.
+    fn stock(&mut self, checks: &[Known]) {
+        let members: Vec<usize> = self.members.iter().flat_map(|m| m.places.clone()).collect();
+        for n in &members {
+            let record = &checks[*n].record;
+            let Some(family) = checks[*n].family() else {
+                continue;
+            };
+            if self.families.iter().any(|f| f == family) {
+                continue;
+            }
+            let u_nm = u_of_tolerance(Length::from_nm(record.tolerance_nm));
+            let lines = record.stock.iter().map(|line| {
+                let own: i32 = members
+                    .iter()
+                    .filter(|o| checks[**o].family() == Some(family))
+                    .filter_map(|o| checks[*o].record.open_setting())
+                    .flat_map(|s| &s.pieces)
+                    .filter(|p| p.thickness_nm == line.thickness_nm)
+                    .map(|p| p.reserved)
+                    .sum();
+                Stock {
+                    thickness_nm: Length::from_nm(line.thickness_nm),
+                    u_nm,
+                    quantity: u32::try_from(line.on_hand - line.reserved + own).unwrap_or(0),
+                    source: Source::OnHand,
+                }
+            });
+            self.drawers
+                .push(lines.filter(|s| s.quantity > 0).collect());
+            self.families.push(family.to_owned());
+        }
+    }
+
+    /// Shares out; a long job, for a thread of its own.
+    pub fn share(&self, go_on: impl FnMut(&Progress) -> bool) -> Answer<(Shared, Shared)> {
+        let together = joint::share(&self.groups, &self.drawers, go_on).map_err(Problem::server)?;
+        let alone = joint::one_by_one(&self.groups, &self.drawers).map_err(Problem::server)?;
+        Ok((together, alone))
+    }
+
+    /// The settings that the pins are, by the number of their check.
+    pub fn settings(&self, who: &str) -> Answer<Vec<(usize, Setting)>> {
+        let mut settings = Vec::new();
+        let taken = joint::share(&self.groups, &self.drawers, |_| true).map_err(Problem::server)?;
+        for ((members, group), taken) in self.members.iter().zip(&self.groups).zip(taken.groups) {
+            let Some(taken) = taken else {
+                return Err(crate::work::stock_taken());
+            };
+            for (p, number) in members.places.iter().enumerate() {
+                let record = &self.checks[*number].record;
+                let at = members.checks.iter().position(|c| c == number);
+                let Some((outcome, moved)) =
+                    at.and_then(|at| Some((taken.outcomes.get(at)?, group.checks.get(at)?)))
+                else {
+                    continue;
+                };
+                let pieces: Vec<SettingPiece> = taken.stacks[p]
+                    .iter()
+                    .map(|piece| {
+                        let count = i32::try_from(piece.count).unwrap_or(i32::MAX);
+                        SettingPiece {
+                            thickness_nm: piece.thickness_nm.nm(),
+                            count,
+                            reserved: count,
+                        }
+                    })
+                    .collect();
+                let total = |p: &SettingPiece| p.thickness_nm * i64::from(p.count);
+                settings.push((
+                    *number,
+                    Setting {
+                        setting_no: record.settings.last().map_or(1, |s| s.setting_no + 1),
+                        round: record.head.round,
+                        family_key: self.families[group.places[p].drawer].clone(),
+                        total_nm: pieces.iter().map(total).sum(),
+                        fitted_before_nm: group.places[p].fitted.nm(),
+                        measured_nm: moved.clearance_nm,
+                        predicted_nm: outcome.predicted_nm,
+                        u_nm: outcome.u_nm,
+                        dof: outcome.dof,
+                        chance: outcome.chance,
+                        chosen_by: who.to_owned(),
+                        chosen_at: chrono::DateTime::UNIX_EPOCH, // the database has the clock
+                        state: "chosen".into(),
+                        ended_by: None,
+                        ended_at: None,
+                        pieces,
+                    },
+                ));
+            }
+        }
+        Ok(settings)
+    }
+
+    /// What was shared out, as the screen shows it.
+    pub fn view(&self, together: &Shared, alone: &Shared) -> ShareView {
+        let reasons = joint::reasons(&self.groups, &self.drawers, &alone.groups, &together.groups);
+        let first_line: Vec<usize> = self
+            .members
+            .iter()
+            .scan(0, |at, m| {
+                let first = *at;
+                *at += m.checks.len();
+                Some(first)
+            })
+            .collect();
+        let mut lines = Vec::new();
+        for (g, members) in self.members.iter().enumerate() {
+            for (at, n) in members.checks.iter().enumerate() {
+                let known = &self.checks[*n];
+                let spec = known.spec_check();
+                let Some((window, aim)) = known.length() else {
+                    continue;
+                };
+                let choice = |taken: &Option<Taken>| line_choice(taken.as_ref()?, members, at);
+                let others = members.checks.iter().filter(|o| *o != n);
+                let why = |reason: &Reason| Why {
+                    leaves_for: reason.leaves_for.iter().map(|o| first_line[*o]).collect(),
+                    gets_from: reason.gets_from.iter().map(|o| first_line[*o]).collect(),
+                };
+                lines.push(ShareLine {
+                    job_no: known.record.job_no,
+                    title: known.record.head.title.clone(),
+                    check_key: known.record.check_key.clone(),
+                    name: spec.name.clone(),
+                    version: known.record.head.version,
+                    clearance_nm: self.groups[g].checks[at].clearance_nm,
+                    window: window.into(),
+                    aim,
+                    family_name: known
+                        .family()
+                        .and_then(|f| known.sheet.family(f))
+                        .map(|f| f.name.clone()),
+                    coupled_with: others
+                        .map(|o| self.checks[*o].spec_check().name.clone())
+                        .collect(),
+                    set_aside: known.record.open_setting().map(|s| {
+                        let pieces = s.pieces.iter().map(|p| Pieces {
+                            thickness_nm: Length::from_nm(p.thickness_nm),
+                            count: u32::try_from(p.count).unwrap_or(0),
+                            source: Source::OnHand,
+                        });
+                        pieces.collect()
+                    }),
+                    pinned: self.groups[g].pinned.is_some(),
+                    together: choice(&together.groups[g]),
+                    alone: choice(&alone.groups[g]),
+                    why: reasons[g].as_ref().map(why),
+                });
+            }
+        }
+        ShareView {
+            tally: together.tally,
+            bound: together.bound,
+            proven: together.proven,
+            looked_at: together.looked_at,
+            one_by_one: alone.tally,
+            asked: lines.len(),
+            floor: self.checks.first().map_or(0.95, |c| c.record.floor),
+            lines,
+            left_out: self.left_out.clone(),
+        }
+    }
+}
+
+fn line_choice(taken: &Taken, members: &Members, at: usize) -> Option<LineChoice> {
+    let place = members.places.iter().position(|n| *n == members.checks[at]);
+    let outcome = taken.outcomes.get(at)?.clone();
+    Some(LineChoice {
+        pieces: place.map_or_else(Vec::new, |p| taken.stacks[p].clone()),
+        expanded_nm: anvil_core::judge::t95(outcome.dof) * outcome.u_nm,
+        outcome,
+    })
+}
+
+/// A group for the core.
+fn group(checks: &[Known], members: &Members, families: &[String], pins: &[Pin]) -> Answer<Group> {
+    let mut group = Group {
+        places: Vec::new(),
+        checks: Vec::new(),
+        pinned: None,
+    };
+    let mut pinned = Vec::new();
+    for n in &members.places {
+        let known = &checks[*n];
+        let request = known
+            .request()
+            .ok_or_else(|| Problem::server("no request"))?;
+        let family = families
+            .iter()
+            .position(|f| Some(f.as_str()) == known.family());
+        group.places.push(Place {
+            drawer: family.ok_or_else(|| Problem::server("no drawer"))?,
+            fitted: request.fitted,
+            u_fitted_nm: request.u_fitted_nm,
+            least_pieces: request.least_pieces,
+            most_pieces: request.most_pieces,
+        });
+        let pin = pins
+            .iter()
+            .find(|p| p.job_no == known.record.job_no && p.check_key == known.record.check_key);
+        if let Some(pin) = pin {
+            let pieces = pin.pieces.iter().map(|p| (p.thickness_nm, p.count));
+            pinned.push(pieces.collect());
+        }
+    }
+    if !pinned.is_empty() {
+        if pinned.len() < members.places.len() {
+            return Err(Problem::field(
+                "pinned",
+                "The same pieces move several checks: pin the pieces of all of them, or of none.",
+            ));
+        }
+        group.pinned = Some(pinned);
+    }
+    for n in &members.checks {
+        let known = &checks[*n];
+        let (window, aim) = known.length().ok_or_else(|| Problem::server("no window"))?;
+        let estimate = known
+            .found
+            .estimate
+            .as_ref()
+            .ok_or_else(|| Problem::server("no estimate"))?;
+        group.checks.push(Moved {
+            clearance_nm: estimate.clearance_nm,
+            u_nm: estimate.u_nm,
+            dof: estimate.dof,
+            window,
+            aim,
+            floor: known.record.floor,
+            effects: members
+                .places
+                .iter()
+                .map(|p| known.effect_of(&checks[*p]))
+                .collect(),
+        });
+    }
+    Ok(group)
+}
+
+impl Known {
+    fn spec_check(&self) -> &anvil_core::sheet::Check {
+        // A record is only read of a check that its sheet has.
+        self.sheet
+            .check(&self.record.check_key)
+            .unwrap_or(&self.sheet.checks[0])
+    }
+
+    /// The key of the drawer it draws from.
+    pub fn family(&self) -> Option<&str> {
+        self.spec_check().set_by.as_ref().map(|s| s.family.as_str())
+    }
+
+    fn spec(&self) -> Option<Spec<'_>> {
+        Spec::of(&self.sheet, &self.record.check_key).ok()
+    }
+
+    fn length(&self) -> Option<(anvil_core::window::Window, Aim)> {
+        self.spec()?.length
+    }
+
+    fn request(&self) -> Option<anvil_core::choose::Request<'static>> {
+        let estimate = self.found.estimate.as_ref()?;
+        self.record
+            .request(&self.spec()?, self.found.way, estimate, &[])
+    }
+
+    /// What the pieces of another check do to this one: +1 closes it, −1 opens it.
+    fn effect_of(&self, other: &Self) -> i8 {
+        let spec = self.spec_check();
+        if self.record.check_key == other.record.check_key {
+            return spec.set_by.as_ref().map_or(0, |s| s.effect);
+        }
+        let moved = spec
+            .moved_by
+            .iter()
+            .find(|m| m.check == other.record.check_key);
+        moved.map_or(0, |m| m.effect)
+    }
+
+    /// Why no pieces can be chosen for it now, where they cannot.
+    fn not_now(&self) -> Option<String> {
+        if self.record.signature().is_some() {
+            return Some("signed off; reopen it to choose again".into());
+        }
+        let chosen = self.record.open_setting();
+        if chosen.is_some_and(|s| s.pieces.iter().any(|p| p.reserved < p.count)) {
+            return Some("waits for a piece on order; let that go to choose again".into());
+        }
+        match &self.found.estimate {
+            None => Some(match &self.found.no_estimate {
+                Some(why) => why.clone(),
+                None => "not measured yet".into(),
+            }),
+            Some(e) if !e.signs => Some("measured by feel only".into()),
+            Some(_) if self.spec_check().set_by.is_some() && self.request().is_none() => {
+                Some("what is fitted now is not known: say what it measures first".into())
+            }
+            Some(_) => None,
+        }
+    }
+
+    fn left_out(&self, why: String) -> LeftOut {
+        LeftOut {
+            job_no: self.record.job_no,
+            title: self.record.head.title.clone(),
+            check_key: self.record.check_key.clone(),
+            name: self.spec_check().name.clone(),
+            why,
+        }
+    }
+
+    /// Whether it waits for pieces, or for what comes before them.
+    fn choosing(&self) -> bool {
+        phase_named(&self.record.head.phase).is_some_and(waits_for_pieces)
+    }
+}
+
+const fn waits_for_pieces(phase: Phase) -> bool {
+    matches!(
+        phase,
+        Phase::Measure | Phase::Choose | Phase::AwaitPart | Phase::Fit
+    )
+}
+
+/// Whether pieces could be chosen for a check, or move it.
+fn worth_a_look(sheet: &Sheet, row: &OpenCheck) -> bool {
+    let (Some(check), Some(phase)) = (sheet.check(&row.check_key), phase_named(&row.phase)) else {
+        return false;
+    };
+    let moves = |o: &anvil_core::sheet::Check| o.moved_by.iter().any(|m| m.check == check.key);
+    let coupled = !check.moved_by.is_empty() || sheet.checks.iter().any(moves);
+    coupled || (check.set_by.is_some() && waits_for_pieces(phase))
+}
