@@ -1,4 +1,4 @@
-// Makes drawers.csv and jobs.json for the invented shop: a year of finished jobs and three open
+// Makes drawers.csv and jobs.json for the invented shop: a year of finished jobs and five open
 // ones. Seeded, so that it always makes the same. Run: node demo/make-history.mjs
 import { readFileSync, writeFileSync } from 'node:fs'
 
@@ -155,6 +155,27 @@ jobs.push({
   sheet: sheet.key, title: 'School minibus', customer: 'Skerrow Island School', complaint: 'Leaks at the drive shaft',
   by: 'MEL', opened_days_ago: 0.8, took_days: 0.1,
   work: [],
+})
+
+// Two boxes measured through, whose pieces have still to be chosen: both do best with the one 1.72 main
+// shim, and both want the one 2.10 side washer.
+const known = (floats) => ({ take: ['known_shim', floats.map((float) => ({ kind: 'known_shim', shim: mm(RING), float }))] })
+jobs.push({
+  sheet: sheet.key, title: 'Library van', customer: 'Skerrow Reading Room', complaint: 'Rumbles in all gears',
+  by: 'OB', opened_days_ago: 0.6, took_days: 0.3,
+  work: [{ check: 'diff-side', steps: [{ fitted: '1.92 mm' }, { read: ['0.33 mm', '0.33 mm', '0.34 mm'] }] },
+    { check: 'diff-preload', steps: [known(['1.59 mm', '1.60 mm', '1.59 mm'])] },
+    { check: 'idler-thrust', steps: [{ read: ['0.70 mm', '0.70 mm', '0.71 mm'] }] },
+    { check: 'input-float', steps: [{ fitted: '1.20 mm' }, { read: ['0.19 mm', '0.19 mm', '0.18 mm'] }] },
+    { check: 'main-float', steps: [{ read: ['1.79 mm', '1.80 mm', '1.80 mm'] }] }],
+})
+jobs.push({
+  sheet: sheet.key, title: 'Ferry ramp tug', customer: 'Sound Crossing Company', complaint: 'Noisy on the overrun',
+  by: 'MEL', opened_days_ago: 0.5, took_days: 0.2,
+  work: [{ check: 'diff-side', steps: [{ fitted: '2.01 mm' }, { read: ['0.27 mm', '0.28 mm', '0.27 mm'] }] },
+    { check: 'diff-preload', steps: [known(['1.62 mm', '1.61 mm', '1.62 mm'])] },
+    { check: 'idler-thrust', steps: [{ read: ['0.66 mm', '0.65 mm', '0.66 mm'] }] },
+    { check: 'main-float', steps: [{ read: ['1.85 mm', '1.86 mm', '1.86 mm'] }] }],
 })
 
 const place = { 't5-input-shim': 'A1', 't5-main-shim': 'A2', 't5-idler-shim': 'A3', 't5-fifth-spacer': 'B1', 't5-side-washer': 'B2', 't5-diff-shim': 'B3' }

@@ -187,6 +187,21 @@ fn every_fault_is_named_by_its_place() {
             "in a ring",
         ),
         (
+            |v| v["checks"][0]["moved_by"] = json!([{"check": "preload", "effect": 1}]),
+            "/checks/0/moved_by/0/check",
+            "its own pieces",
+        ),
+        (
+            |v| v["checks"][0]["moved_by"] = json!([{"check": "torque", "effect": 1}]),
+            "/checks/0/moved_by/0/check",
+            "no pieces set",
+        ),
+        (
+            |v| v["checks"][1]["moved_by"] = json!([{"check": "none", "effect": -1}]),
+            "/checks/1/moved_by/0/check",
+            "no check has the key",
+        ),
+        (
             |v| v["build"][0]["needs"] = json!(["three"]),
             "/build/0/needs/0",
             "no step",

@@ -71,6 +71,8 @@ pub struct GapView {
     pub round: i32,
     /// What sets it, where anything does.
     pub set_by: Option<SetByView>,
+    /// The checks that share pieces with it; they are best chosen for together.
+    pub coupled_with: Vec<String>,
     /// What is fitted now, in nanometres, where that is known.
     pub fitted_nm: Option<i64>,
     /// All readings, in order.
@@ -791,6 +793,12 @@ impl Record {
             phase,
             round: self.head.round,
             set_by: set_by.map(|s| self.set_by_view(spec, s)),
+            coupled_with: spec
+                .sheet
+                .coupled_with(spec.check)
+                .iter()
+                .map(|c| c.name.clone())
+                .collect(),
             fitted_nm: self.head.fitted_nm,
             readings: self.reading_views(spec),
             gauges: self.gauge_views(),

@@ -580,7 +580,6 @@ fn worth_a_look(sheet: &Sheet, row: &OpenCheck) -> bool {
     let (Some(check), Some(phase)) = (sheet.check(&row.check_key), phase_named(&row.phase)) else {
         return false;
     };
-    let moves = |o: &anvil_core::sheet::Check| o.moved_by.iter().any(|m| m.check == check.key);
-    let coupled = !check.moved_by.is_empty() || sheet.checks.iter().any(moves);
+    let coupled = !sheet.coupled_with(check).is_empty();
     coupled || (check.set_by.is_some() && waits_for_pieces(phase))
 }

@@ -752,8 +752,41 @@ async fn end_setting(
         }
         held.record.head.round += 1;
         held.record.head.fitted_nm = Some(setting.total_nm);
+        held.move_others(on).await?;
     }
     held.reread_and_settle(on).await
+}
+
+impl Held {
+    /// Notes that pieces fitted here moved other checks: what was measured there before is of an
+    /// earlier round.
+    async fn move_others(&mut self, on: &On<'_>) -> Answer<()> {
+        let moved = |c: &&anvil_core::sheet::Check| c.moved_by.iter().any(|m| m.check == on.key);
+        for other in self.sheet.checks.iter().filter(moved) {
+            let head = check::hold(on.store, &mut self.tx, on.job_no, &other.key).await?;
+            let spec = Spec::of(&self.sheet, &other.key)?;
+            let (key, family) = (&other.key, spec.family());
+            let mut record =
+                check::record(on.store, &mut *self.tx, head, on.job_no, key, family).await?;
+            if record.signature().is_some() {
+                return Err(Problem::conflict(
+                    "moves-signed",
+                    format!(
+                        "These pieces also move {}, which is signed off: reopen it first, and measure it again afterwards.",
+                        other.name
+                    ),
+                ));
+            }
+            // Where pieces are chosen, fitting them begins the new round.
+            if record.open_setting().is_some() || record.standing().next().is_none() {
+                continue;
+            }
+            record.head.round += 1;
+            let found = record.assess(&spec)?;
+            check::settle(on.store, &mut self.tx, &record, &standing(&record, &found)).await?;
+        }
+        Ok(())
+    }
 }
 
 /// Signs the check off; with a reason where it is not plainly in the window.

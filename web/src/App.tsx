@@ -11,6 +11,7 @@ import { GaugesView } from './gauges/GaugesView'
 import { ReportView } from './report/ReportView'
 import { SheetsView } from './sheets/SheetsView'
 import { SheetView } from './sheets/SheetView'
+import { TogetherView } from './together/TogetherView'
 import { Header } from './ui/Header'
 import { Bench, keep, kept, type Theme } from './ui/bench-state'
 
@@ -90,6 +91,8 @@ export function App() {
             <Route path="/jobs/:jobNo" element={<BoxView />} />
             <Route path="/jobs/:jobNo/checks/:checkKey" element={<GapView />} />
             <Route path="/jobs/:jobNo/report" element={<ReportView />} />
+            <Route path="/jobs/:jobNo/together" element={<TogetherView />} />
+            <Route path="/together" element={<TogetherView />} />
             <Route path="/drawers" element={<DrawersView />} />
             <Route path="/gauges" element={<GaugesView />} />
             <Route path="/sheets" element={<SheetsView />} />

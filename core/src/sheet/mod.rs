@@ -659,6 +659,17 @@ impl StackTerm {
 }
 
 impl Sheet {
+    /// The checks that share pieces with one: those whose pieces move it, and those that its own
+    /// pieces move.
+    #[must_use]
+    pub fn coupled_with(&self, check: &Check) -> Vec<&Check> {
+        let moves = |by: &Check, of: &Check| by.moved_by.iter().any(|m| m.check == of.key);
+        self.checks
+            .iter()
+            .filter(|other| moves(check, other) || moves(other, check))
+            .collect()
+    }
+
     /// The check of that key.
     #[must_use]
     pub fn check(&self, key: &str) -> Option<&Check> {

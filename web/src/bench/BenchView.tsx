@@ -97,6 +97,9 @@ export function BenchView() {
           value={search}
           onChange={(e) => setSearch(e.target.value)}
         />
+        <Link className="press-quiet" to="/together">
+          Choose together
+        </Link>
         <button className="press" onClick={() => setOpening(true)}>
           New job
         </button>

@@ -87,6 +87,11 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
       <Link className="press-quiet" to={`/jobs/${box.job_no}/report`}>
         Report
       </Link>
+      {!box.finished_at && box.checks.some((c) => c.phase === 'choose' || c.phase === 'fit') && (
+        <Link className="press-quiet" to={`/jobs/${box.job_no}/together`}>
+          Choose together
+        </Link>
+      )}
       {!box.finished_at && box.next_phase === 'hand_over' && (
         <button className="press" onClick={() => handOver.mutate()} disabled={handOver.isPending}>
           Hand over

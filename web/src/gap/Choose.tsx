@@ -1,9 +1,10 @@
 import { useState } from 'react'
+import { Link } from 'react-router'
 import type { Gap, Schemas } from '../api/client'
 import { Labelled, Len, Working } from '../ui/Parts'
 import { SlotStrip } from '../ui/SlotGauge'
 import { useBench } from '../ui/bench-state'
-import { percent, show, showStated, unitName } from '../ui/units'
+import { percent, piecesText, show, showStated, unitName } from '../ui/units'
 import { sourceWords } from '../ui/words'
 import type { Acting } from './Measure'
 
@@ -36,6 +37,15 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
         )}
       </h2>
       <FittedNow gap={gap} act={act} />
+      {gap.coupled_with.length > 0 && !gap.signed && (
+        <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
+          The same pieces also move {gap.coupled_with.join(', ').toLowerCase()}:{' '}
+          <Link className="link" to={`/jobs/${gap.job_no}/together`}>
+            choose together
+          </Link>
+          . The figures below are of this check alone.
+        </p>
+      )}
       {gap.signed && gap.setting?.state === 'fitted' && (
         <p className="mt-2 text-dim">
           Chosen by {gap.setting.chosen_by} to give {show(Math.abs(gap.setting.predicted_nm), unit)}{' '}
@@ -133,12 +143,6 @@ function FittedNow({ gap, act }: { gap: Gap; act: Acting }) {
       )}
     </p>
   )
-}
-
-function piecesText(pieces: Schemas['Pieces'][], unit: 'thou' | 'mm' | 'um') {
-  return pieces
-    .map((p) => (p.count > 1 ? `${p.count} × ` : '') + showStated(p.thickness_nm, unit))
-    .join(' + ')
 }
 
 function Ranked({ gap, act, choices }: { gap: Gap; act: Acting; choices: Schemas['Choices'] }) {

@@ -66,3 +66,10 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', y
 export const whenText = (iso: string) => when.format(new Date(iso))
 
 export const dayText = (iso: string) => day.format(new Date(iso))
+
+/** A stack of pieces: `2 × 0.15 + 0.50`. */
+export function piecesText(pieces: { thickness_nm: number; count: number }[], unit: Unit) {
+  return pieces
+    .map((p) => (p.count > 1 ? `${p.count} × ` : '') + showStated(p.thickness_nm, unit))
+    .join(' + ')
+}

@@ -1,0 +1,55 @@
+// Choosing for all checks of a box at once, as a rebuilder would.
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test } from '@playwright/test'
+import { atTheBench } from './bench'
+
+test('a box measured through: shared out, one pinned, set aside, and shown in the box', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/jobs/35')
+  await page.getByRole('link', { name: 'Choose together' }).click()
+  const result = page.getByTestId('together')
+  await expect(result).toContainText(/\d of 4 land in their windows/)
+  await expect(page.getByText(/every one has been ruled out/)).toBeVisible()
+  await expect(page.getByRole('region', { name: 'Not chosen for' })).toContainText('fifth gear')
+  const idler = page.getByRole('row').filter({ has: page.getByRole('link', { name: /^Idler/ }) })
+  const before = await idler.innerText()
+  await idler.getByRole('checkbox').check()
+  await expect(result).toContainText('of 4')
+  await expect(idler.getByRole('checkbox')).toBeChecked()
+  expect(await idler.innerText()).toBe(before)
+  const faults = await new AxeBuilder({ page }).analyze()
+  expect(faults.violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([])
+  await page.getByRole('button', { name: 'Set these aside' }).click()
+  await expect(page.getByText('All set aside')).toBeVisible()
+  await page.getByRole('link', { name: 'To the box' }).click()
+  await expect(page.getByRole('list', { name: 'Checks' })).toContainText('to fit')
+})
+
+test('the whole bench is shared out by job, and a search can be stopped', async ({ page }) => {
+  await atTheBench(page)
+  // An answer that does not come, as of a search that goes on and on.
+  let calls = 0
+  await page.route('**/api/share', async (route) => {
+    calls += 1
+    if (calls === 1) await new Promise((done) => setTimeout(done, 3000))
+    await route.continue().catch(() => undefined)
+  })
+  await page.goto('/')
+  await page.getByRole('link', { name: 'Choose together' }).click()
+  await expect(page.getByText('Sharing the drawers out')).toBeVisible()
+  await page.getByRole('button', { name: 'Stop' }).click()
+  await expect(page.getByText('Sharing the drawers out')).toHaveCount(0)
+  await page.reload()
+  await expect(page.getByTestId('together')).toContainText('land in their windows')
+  await expect(page.getByRole('link', { name: 'Job 34' }).first()).toBeVisible()
+  await expect(page.getByText('Nothing left in the drawer fits').first()).toBeVisible()
+})
+
+test('phone: nothing is wider than the screen', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 })
+  await atTheBench(page)
+  await page.goto('/together')
+  await expect(page.getByTestId('together')).toBeVisible()
+  const wide = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
+  expect(wide).toBeLessThanOrEqual(0)
+})
