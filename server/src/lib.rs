@@ -11,6 +11,7 @@
 pub mod gap;
 pub mod guard;
 pub mod load;
+pub mod order;
 pub mod problem;
 pub mod routes;
 pub mod share;

@@ -491,7 +491,8 @@ fn group(checks: &[Known], members: &Members, families: &[String], pins: &[Pin])
 }
 
 impl Known {
-    fn spec_check(&self) -> &anvil_core::sheet::Check {
+    /// The check on its sheet.
+    pub fn spec_check(&self) -> &anvil_core::sheet::Check {
         // A record is only read of a check that its sheet has.
         self.sheet
             .check(&self.record.check_key)
@@ -507,11 +508,13 @@ impl Known {
         Spec::of(&self.sheet, &self.record.check_key).ok()
     }
 
-    fn length(&self) -> Option<(anvil_core::window::Window, Aim)> {
+    /// Its window, and where in it to aim.
+    pub fn length(&self) -> Option<(anvil_core::window::Window, Aim)> {
         self.spec()?.length
     }
 
-    fn request(&self) -> Option<anvil_core::choose::Request<'static>> {
+    /// What is asked of the chooser, where it is measured and what is fitted is known.
+    pub fn request(&self) -> Option<anvil_core::choose::Request<'static>> {
         let estimate = self.found.estimate.as_ref()?;
         self.record
             .request(&self.spec()?, self.found.way, estimate, &[])

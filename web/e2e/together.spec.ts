@@ -53,3 +53,23 @@ test('phone: nothing is wider than the screen', async ({ page }) => {
   const wide = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
   expect(wide).toBeLessThanOrEqual(0)
 })
+
+test('what to order: a list with its reasons, checks not measured yet when asked, and a file', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  await page.goto('/jobs/32/checks/diff-side')
+  await page.getByRole('link', { name: 'Order', exact: true }).click()
+  await expect(page.getByTestId('order')).toContainText('1 piece in 1 size.')
+  const list = page.getByRole('table', { name: 'The order' })
+  await expect(list).toContainText('Side gear washers')
+  await expect(page.getByRole('region', { name: 'Why these' })).toContainText('95 % confidence')
+  await expect(page.getByRole('region', { name: 'Nothing can be said of' })).toContainText('main shaft')
+  await page.getByLabel(/not measured yet/).check()
+  await expect(page.getByText(/3\d boxes before it wanted/).first()).toBeVisible()
+  const faults = await new AxeBuilder({ page }).analyze()
+  expect(faults.violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([])
+  const download = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'Save as CSV' }).click()
+  expect((await download).suggestedFilename()).toBe('order.csv')
+})

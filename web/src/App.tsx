@@ -8,6 +8,7 @@ import { BoxView } from './box/BoxView'
 import { DrawersView } from './drawers/DrawersView'
 import { GapView } from './gap/GapView'
 import { GaugesView } from './gauges/GaugesView'
+import { OrderView } from './order/OrderView'
 import { ReportView } from './report/ReportView'
 import { SheetsView } from './sheets/SheetsView'
 import { SheetView } from './sheets/SheetView'
@@ -92,6 +93,8 @@ export function App() {
             <Route path="/jobs/:jobNo/checks/:checkKey" element={<GapView />} />
             <Route path="/jobs/:jobNo/report" element={<ReportView />} />
             <Route path="/jobs/:jobNo/together" element={<TogetherView />} />
+            <Route path="/jobs/:jobNo/order" element={<OrderView />} />
+            <Route path="/order" element={<OrderView />} />
             <Route path="/together" element={<TogetherView />} />
             <Route path="/drawers" element={<DrawersView />} />
             <Route path="/gauges" element={<GaugesView />} />

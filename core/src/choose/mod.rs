@@ -9,6 +9,7 @@
 
 mod halves;
 pub mod joint;
+pub mod order;
 mod rank;
 mod search;
 mod ways;

@@ -7,6 +7,7 @@ pub mod gauges;
 pub mod health;
 pub mod jobs;
 pub mod live;
+pub mod order;
 pub mod share;
 pub mod sheets;
 pub mod shop;
@@ -54,6 +55,8 @@ pub fn all() -> Vec<Route> {
         calc::choices,
         share::share_out,
         share::share_choose,
+        order::order_view,
+        order::order_csv,
         live::gauge_live,
         live::lines_live,
         openapi,
@@ -105,6 +108,8 @@ pub fn all() -> Vec<Route> {
         calc::choices,
         share::share_out,
         share::share_choose,
+        order::order_view,
+        order::order_csv,
     ),
     components(schemas(crate::problem::Problem, live::Told))
 )]

@@ -427,6 +427,41 @@ pub async fn record<'e>(
     })
 }
 
+/// What boxes of a sheet wanted for a check before: the range of the thickness that would have left
+/// no clearance, in nanometres, and of how many.
+pub struct WantedBefore {
+    /// The least.
+    pub from_nm: f64,
+    /// The most.
+    pub to_nm: f64,
+    /// How many boxes.
+    pub boxes: i64,
+}
+
+/// What boxes of a sheet wanted for a check before; `effect` is what a thicker piece does.
+pub async fn wanted_before(
+    store: &Store,
+    sheet_key: &str,
+    key: &str,
+    effect: f64,
+) -> Answer<WantedBefore> {
+    Ok(sqlx::query_as!(
+        WantedBefore,
+        r#"select coalesce(min(s.fitted_before_nm + $4 * s.measured_nm), 0) as "from_nm!",
+                  coalesce(max(s.fitted_before_nm + $4 * s.measured_nm), 0) as "to_nm!",
+                  count(*) as "boxes!"
+           from setting s join job j using (shop_id, job_no)
+           where s.shop_id = $1 and j.sheet_key = $2 and s.check_key = $3 and s.round = 0
+             and s.state = 'fitted'"#,
+        store.shop_id,
+        sheet_key,
+        key,
+        effect
+    )
+    .fetch_one(&store.pool)
+    .await?)
+}
+
 /// Adds the last reading of a record, and stores where the check stands with it, in one statement.
 pub async fn add_reading(
     store: &Store,

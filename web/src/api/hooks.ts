@@ -40,6 +40,13 @@ export const useSheet = (key: string) =>
     queryFn: () => answer(server.GET('/api/sheets/{key}', { params: { path: { key } } })),
   })
 
+export const useOrder = (jobNo: number | undefined, unmeasured: boolean) =>
+  useQuery({
+    queryKey: ['order', jobNo, unmeasured],
+    queryFn: () => answer(server.GET('/api/order', { params: { query: { job_no: jobNo, unmeasured } } })),
+    placeholderData: (before) => before,
+  })
+
 export const useGauges = () =>
   useQuery({ queryKey: ['gauges'], queryFn: () => answer(server.GET('/api/gauges')) })
 

@@ -284,7 +284,10 @@ function WaysOut({ gap, ways, act }: { gap: Gap; ways: Schemas['WaysOut']; act: 
         <li className="py-2">
           {from != null && to != null ? (
             <>
-              Order or make a piece from <strong className="figure">{show(from, unit)}</strong> to{' '}
+              <Link className="link" to={`/jobs/${gap.job_no}/order`}>
+                Order
+              </Link>{' '}
+              or make a piece from <strong className="figure">{show(from, unit)}</strong> to{' '}
               <strong className="figure">{show(to, unit)}</strong> {u}; best{' '}
               <strong className="figure">{show(ways.wanted_nm, unit)}</strong>.
             </>

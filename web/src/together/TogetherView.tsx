@@ -10,6 +10,7 @@ import { useBench } from '../ui/bench-state'
 import { useTitle } from '../ui/title'
 import { percent, piecesText, show, unitName } from '../ui/units'
 import { useShare, type Share } from './share'
+import { LeftOut } from './LeftOut'
 import { why } from './why'
 
 type Line = Schemas['ShareLine']
@@ -67,6 +68,9 @@ function Together({ job }: { job: number | undefined }) {
             )}
           </p>
         </div>
+        <Link className="press-quiet" to={job === undefined ? '/order' : `/jobs/${job}/order`}>
+          What to order
+        </Link>
         {view && <SetAside view={view} job={job} share={share} />}
       </header>
       <Trouble error={share.error} />
@@ -83,7 +87,7 @@ function Together({ job }: { job: number | undefined }) {
         <div className={share.running ? 'opacity-60' : ''}>
           <Result view={view} share={share} />
           <Lines view={view} pins={pins} onPin={pin} one={job !== undefined} />
-          <LeftOut view={view} one={job !== undefined} />
+          <LeftOut title="Not chosen for" of={view.left_out} one={job !== undefined} />
         </div>
       )}
     </main>
@@ -350,36 +354,5 @@ function LineRow({ line, pinned, onPin }: { line: Line; pinned: boolean; onPin: 
         )}
       </td>
     </tr>
-  )
-}
-
-/** The checks that are not ready, those of a job with the same reason in one line. */
-function LeftOut({ view, one }: { view: View; one: boolean }) {
-  if (view.left_out.length === 0) return null
-  const lines = new Map<string, Schemas['LeftOut'][]>()
-  for (const out of view.left_out) {
-    const key = `${out.job_no} ${out.why}`
-    lines.set(key, [...(lines.get(key) ?? []), out])
-  }
-  return (
-    <section className="mt-8" aria-label="Not chosen for">
-      <h2 className="text-lg">Not chosen for</h2>
-      <ul className="ruled mt-1">
-        {[...lines].map(([key, outs]) => (
-          <li key={key} className="py-2">
-            {!one && <strong>Job {outs[0]?.job_no}: </strong>}
-            {outs.map((out, i) => (
-              <span key={out.check_key}>
-                {i > 0 && ', '}
-                <Link className="link" to={`/jobs/${out.job_no}/checks/${out.check_key}`}>
-                  {i > 0 ? out.name.toLowerCase() : out.name}
-                </Link>
-              </span>
-            ))}{' '}
-            <span className="text-dim">({outs[0]?.why})</span>
-          </li>
-        ))}
-      </ul>
-    </section>
   )
 }

@@ -1,0 +1,240 @@
+//! What to order for the open checks of a box, or of the whole bench.
+
+use std::collections::BTreeMap;
+
+use anvil_core::choose::order::{self, Order, OrderLine, OrderRequest, Span};
+use anvil_core::length::Length;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::problem::{Answer, Problem};
+use crate::share::{Known, LeftOut, Open};
+use crate::store::{Store, check};
+
+/// Of fewer boxes than this nobody knows what the next will want.
+const ENOUGH_BOXES: i64 = 5;
+
+/// What to order.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct OrderView {
+    /// What each check needs.
+    pub needs: Vec<OrderNeed>,
+    /// All of it as one order.
+    pub lines: Vec<OrderLine>,
+    /// The checks of which nothing can be said.
+    pub left_out: Vec<LeftOut>,
+    /// How many open checks have their pieces on hand.
+    pub served: usize,
+}
+
+/// What a check needs.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct OrderNeed {
+    /// The job.
+    pub job_no: i32,
+    /// What is on the bench.
+    pub title: String,
+    /// The check.
+    pub check_key: String,
+    /// What people call it.
+    pub name: String,
+    /// The drawer.
+    pub family_name: String,
+    /// The thickness that would hit the target, at least and at most, in nanometres.
+    pub wanted: Span,
+    /// How many boxes before it say so; none where it is measured.
+    pub boxes: Option<i64>,
+    /// What will surely do; what nothing covers is of the thickness that would hit the target.
+    pub order: Order,
+}
+
+/// Works out what to order for the open checks of a job, or of every open job; for those not measured
+/// yet too where `unmeasured`, by what boxes before them wanted.
+pub async fn view(store: &Store, job_no: Option<i32>, unmeasured: bool) -> Answer<OrderView> {
+    let open = Open::gather(store, job_no, &[]).await?;
+    let until = std::time::Instant::now() + std::time::Duration::from_secs(2);
+    let (open, shared) = rocket::tokio::task::spawn_blocking(move || {
+        let shared = open.share(|_| std::time::Instant::now() < until);
+        (open, shared)
+    })
+    .await
+    .map_err(Problem::server)?;
+    let (together, _) = shared?;
+    let mut view = OrderView {
+        needs: Vec::new(),
+        lines: Vec::new(),
+        left_out: open.left_out.clone(),
+        served: 0,
+    };
+    let mut served = vec![false; open.checks.len()];
+    let mut unserved = vec![false; open.checks.len()];
+    let mut used: BTreeMap<(String, i64), u32> = BTreeMap::new();
+    for (members, taken) in open.members.iter().zip(&together.groups) {
+        for (p, number) in members.places.iter().enumerate() {
+            match taken {
+                Some(taken) => {
+                    served[*number] = true;
+                    for piece in &taken.stacks[p] {
+                        let family = open.checks[*number].family().unwrap_or_default();
+                        *used
+                            .entry((family.to_owned(), piece.thickness_nm.nm()))
+                            .or_default() += piece.count;
+                    }
+                }
+                None => unserved[*number] = true,
+            }
+        }
+    }
+    view.served = served.iter().filter(|s| **s).count();
+    let mut lines: BTreeMap<(String, Length), OrderLine> = BTreeMap::new();
+    // Each check before another may take any piece of their drawer: what is left is surely there.
+    let mut needing: BTreeMap<String, u32> = BTreeMap::new();
+    for (number, known) in open.checks.iter().enumerate() {
+        let family = known.family().unwrap_or_default();
+        let before = needing.get(family).copied().unwrap_or(0);
+        let Some(request) = known.order_request(&used, before) else {
+            continue;
+        };
+        let (range, boxes) = if unserved[number] {
+            (known.range(), None)
+        } else if unmeasured
+            && known.record.head.phase == "measure"
+            && known.found.estimate.is_none()
+        {
+            let (sheet, key) = (&known.record.head.sheet_key, &known.record.check_key);
+            let before = check::wanted_before(store, sheet, key, request.effect.k()).await?;
+            let range = (before.boxes >= ENOUGH_BOXES).then_some(Span {
+                from_nm: before.from_nm,
+                to_nm: before.to_nm,
+            });
+            (range, Some(before.boxes))
+        } else {
+            continue;
+        };
+        let same = |o: &LeftOut| {
+            (o.job_no, &o.check_key) == (known.record.job_no, &known.record.check_key)
+        };
+        let Some(range) = range else {
+            if let Some(out) = view.left_out.iter_mut().find(|o| same(o)) {
+                out.why = format!(
+                    "not measured yet, and the shop has set too few like it ({}) to say",
+                    boxes.unwrap_or(0)
+                );
+            }
+            continue;
+        };
+        view.left_out.retain(|o| !same(o));
+        let need = known.need(&request, range, boxes)?;
+        for size in &need.order.sizes {
+            let line = lines
+                .entry((need.family_name.clone(), *size))
+                .or_insert_with(|| known.order_line(*size, &need.family_name));
+            line.count += 1;
+            line.wanted_for
+                .push(format!("job {}, {}", need.job_no, need.name.to_lowercase()));
+        }
+        *needing.entry(family.to_owned()).or_default() += 1;
+        view.needs.push(need);
+    }
+    view.lines = lines.into_values().collect();
+    Ok(view)
+}
+
+/// What an order needs to know of a check, apart from the range.
+struct Asked {
+    effect: anvil_core::wanted::Effect,
+    window: anvil_core::window::Window,
+    aim_nm: f64,
+    tolerance: Length,
+    most_pieces: u32,
+    on_hand: Vec<(Length, u32)>,
+    made: Vec<Length>,
+}
+
+impl Known {
+    /// What to ask, where `before` checks of the same drawer may each take what they need of it.
+    fn order_request(&self, used: &BTreeMap<(String, i64), u32>, before: u32) -> Option<Asked> {
+        let set_by = self.spec_check().set_by.as_ref()?;
+        let (window, aim) = self.length()?;
+        let left = |line: &check::StockLine| {
+            let free = u32::try_from(line.on_hand - line.reserved).unwrap_or(0);
+            let key = (set_by.family.clone(), line.thickness_nm);
+            free.saturating_sub(used.get(&key).copied().unwrap_or(0))
+                .saturating_sub(before * set_by.most_pieces)
+        };
+        let stock = &self.record.stock;
+        let size = |line: &check::StockLine| Length::from_nm(line.thickness_nm);
+        Some(Asked {
+            effect: set_by.effect(),
+            window,
+            aim_nm: aim.middle_nm(),
+            tolerance: Length::from_nm(self.record.tolerance_nm),
+            most_pieces: set_by.most_pieces,
+            on_hand: stock.iter().map(|l| (size(l), left(l))).collect(),
+            made: stock.iter().filter(|l| !l.discontinued).map(size).collect(),
+        })
+    }
+
+    /// The range of the thickness that would leave no clearance, as measured.
+    fn range(&self) -> Option<Span> {
+        let estimate = self.found.estimate.as_ref()?;
+        let expanded = self.found.verdict.as_ref()?.expanded_nm;
+        let request = self.request()?;
+        Some(order::range_of(
+            estimate.clearance_nm,
+            expanded,
+            request.fitted,
+            request.effect,
+        ))
+    }
+
+    fn need(&self, asked: &Asked, range: Span, boxes: Option<i64>) -> Answer<OrderNeed> {
+        let mut found = order::order(&OrderRequest {
+            from_nm: range.from_nm,
+            to_nm: range.to_nm,
+            effect: asked.effect,
+            window: asked.window,
+            tolerance: asked.tolerance,
+            most_pieces: asked.most_pieces,
+            on_hand: &asked.on_hand,
+            made: &asked.made,
+        })
+        .map_err(Problem::server)?;
+        let to_target = asked.effect.k() * asked.aim_nm;
+        for part in &mut found.uncovered {
+            part.from_nm -= to_target;
+            part.to_nm -= to_target;
+        }
+        let family = self.family().unwrap_or_default();
+        let family_name = self.sheet.family(family).map_or(family, |f| &f.name);
+        Ok(OrderNeed {
+            job_no: self.record.job_no,
+            title: self.record.head.title.clone(),
+            check_key: self.record.check_key.clone(),
+            name: self.spec_check().name.clone(),
+            family_name: family_name.to_owned(),
+            wanted: Span {
+                from_nm: range.from_nm - to_target,
+                to_nm: range.to_nm - to_target,
+            },
+            boxes,
+            order: found,
+        })
+    }
+
+    fn order_line(&self, size: Length, family_name: &str) -> OrderLine {
+        let family = self.family().unwrap_or_default();
+        let of_sheet = self.sheet.family(family).and_then(|f| {
+            let mut sizes = f.sizes.iter();
+            sizes.find(|s| s.thickness.length() == size)
+        });
+        OrderLine {
+            family_key: family.to_owned(),
+            family_name: family_name.to_owned(),
+            thickness_nm: size,
+            count: 0,
+            number: of_sheet.map(|s| s.number.clone()).unwrap_or_default(),
+            wanted_for: Vec::new(),
+        }
+    }
+}
