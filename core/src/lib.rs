@@ -17,6 +17,7 @@
 //! [`estimate::Estimate`] → [`judge::Verdict`] → [`wanted::Wanted`] → [`choose::Choices`] →
 //! [`confirm::OffPrediction`].
 
+pub mod chart;
 pub mod choose;
 pub mod confirm;
 pub mod drawer;

@@ -68,7 +68,7 @@ fn the_demo_sheet_fits_the_committed_schema() {
 #[test]
 fn every_fault_is_named_by_its_place() {
     type Change = fn(&mut Value);
-    let cases: [(Change, &str, &str); 29] = [
+    let cases: [(Change, &str, &str); 30] = [
         (
             |v| v["format"] = json!("other"),
             "/format",
@@ -200,6 +200,15 @@ fn every_fault_is_named_by_its_place() {
             |v| v["checks"][1]["moved_by"] = json!([{"check": "none", "effect": -1}]),
             "/checks/1/moved_by/0/check",
             "no check has the key",
+        ),
+        (
+            |v| {
+                v["checks"][0]["chart"] = json!({"measured": "Depth", "resolution": "1 thou", "rows": [
+                    {"from": "10 thou", "to": "20 thou", "piece": "80 thou"},
+                    {"from": "25 thou", "to": "30 thou", "piece": "90 thou"}]});
+            },
+            "/checks/0/chart/rows/1",
+            "a hole",
         ),
         (
             |v| v["build"][0]["needs"] = json!(["three"]),

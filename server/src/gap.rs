@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use anvil_core::chart;
 use anvil_core::choose::{self, Choices, Pieces, WaysOut};
 use anvil_core::confirm::{OffPrediction, off_prediction};
 use anvil_core::drawer::{Source, Stock, u_of_tolerance};
@@ -97,6 +98,8 @@ pub struct GapView {
     pub wanted: Option<Wanted>,
     /// The ranked choices.
     pub choices: Option<Choices>,
+    /// What the sheet's chart says, where it has one.
+    pub chart: Option<ChartSays>,
     /// The ways out, where no choice reaches the shop's floor.
     pub ways_out: Option<WaysOut>,
     /// The chance in window the shop asks for.
@@ -320,6 +323,21 @@ impl<'a> Spec<'a> {
     pub fn family(&self) -> Option<&'a str> {
         self.check.set_by.as_ref().map(|s| s.family.as_str())
     }
+}
+
+/// What a selection chart says, beside what is worked out.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ChartSays {
+    /// What is measured to read it.
+    pub measured: String,
+    /// The depth it was read at, in nanometres: what was measured, with no piece in.
+    pub depth_nm: f64,
+    /// What it says.
+    pub answer: chart::Answer,
+    /// What its piece would give, where the drawer has it.
+    pub choice: Option<choose::Choice>,
+    /// Its piece is the one that the calculation puts first.
+    pub agrees: bool,
 }
 
 /// What the core makes of a record.
@@ -812,6 +830,9 @@ impl Record {
             estimate,
             no_estimate,
             verdict,
+            chart: request.as_ref().filter(|_| choosing).and_then(|r| {
+                Self::chart_says(spec, r, choices.as_ref().and_then(|c| c.ranked.first()))
+            }),
             choices,
             ways_out,
             floor: self.floor,
@@ -819,6 +840,40 @@ impl Record {
             off_prediction: off,
             signed,
             history: self.history(),
+        })
+    }
+
+    /// What the sheet's chart says: read at the depth with no piece in, in the trial build.
+    fn chart_says(
+        spec: &Spec<'_>,
+        request: &choose::Request<'_>,
+        best: Option<&choose::Choice>,
+    ) -> Option<ChartSays> {
+        let chart = spec.check.chart.as_ref()?;
+        let adjustments = spec.check.final_adjustments();
+        let to_final: i64 = adjustments.iter().map(|a| a.by.nm()).sum();
+        let none_in = request.clearance_nm + request.effect.k() * request.fitted.as_f64();
+        let depth_nm = none_in - to_final as f64;
+        let answer = chart::look_up(&chart.lengths(), depth_nm);
+        let piece = match answer {
+            chart::Answer::Row { piece_nm, .. } => Some(piece_nm),
+            _ => None,
+        };
+        let of_size = |s: &&Stock| Some(s.thickness_nm) == piece;
+        let choice = request.stock.iter().find(of_size).and_then(|s| {
+            let pieces = Pieces {
+                thickness_nm: s.thickness_nm,
+                count: 1,
+                source: s.source,
+            };
+            choose::predict(request, &[pieces])
+        });
+        Some(ChartSays {
+            measured: chart.measured.clone(),
+            depth_nm,
+            answer,
+            choice,
+            agrees: piece.is_some() && best.map(|b| b.total_nm) == piece,
         })
     }
 

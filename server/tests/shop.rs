@@ -372,3 +372,76 @@ async fn the_calculators_answer_without_a_job(pool: PgPool) {
         .await
         .refused(422, "bad-request");
 }
+
+#[sqlx::test]
+async fn a_chart_is_refused_by_row_and_read_beside_the_calculation(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let path = "/api/sheets/tolvane-t5/checks/diff-side/chart";
+    let given = |rows: &str, step: &str, measured: &str| json!({"measured": measured, "step": step, "rows": rows, "unit": "mm", "who": "RT"});
+    let put = |body: Value| shop.send(Method::Put, path, None, body);
+    // Float with no washer in: 1.92 + 0.17 is the middle of the row of 1.92, and so on.
+    let sound = "from,to,piece\n1.955,2.045,1.83\n2.045,2.135,1.92\n2.135,2.225,2.01";
+    let faults = put(given(
+        "1.955,2.045,1.83\n2.06,2.135,1.92\n2.2,2.1,2.01",
+        "0.005",
+        "Float",
+    ))
+    .await;
+    let faults = faults.refused(422, "faulty-file");
+    assert_eq!(faults["faults"][0]["place"], "row 3");
+    let hole = put(given("1.955,2.045,1.83\n2.06,2.135,1.92", "0.005", "Float")).await;
+    assert_eq!(
+        hole.refused(422, "faulty-file")["faults"][0]["place"],
+        "row 2"
+    );
+    for (field, body) in [
+        ("measured", given(sound, "0.005", " ")),
+        ("step", given(sound, "five", "Float")),
+    ] {
+        assert_eq!(put(body).await.refused(422, "bad-field")["field"], field);
+    }
+    let kept = put(given(sound, "0.005", "Float with no washer in"))
+        .await
+        .ok();
+    assert_eq!(kept["revision"], 2);
+    let sheet = shop.get("/api/sheets/tolvane-t5").await.ok();
+    let checks = sheet["checks"].as_array().unwrap();
+    let chart = &checks.iter().find(|c| c["key"] == "diff-side").unwrap()["chart"];
+    assert_eq!(chart["rows"].as_array().unwrap().len(), 3);
+
+    let job = shop.job().await;
+    let check = format!("{job}/diff-side");
+    let version = shop.get(&check).await.ok()["version"].clone();
+    let body = json!({"typed": "1.74 mm", "unit": "mm", "who": "RT"});
+    shop.send(
+        Method::Put,
+        &format!("{check}/fitted"),
+        Some(&version),
+        body,
+    )
+    .await
+    .ok();
+    shop.count("t5-side-washer", "1.92 mm", 3).await;
+    let says = shop.read(&check, &["0.36", "0.36", "0.36"]).await["chart"].clone();
+    assert!((says["depth_nm"].as_f64().unwrap() - 2_100_000.0).abs() < 1.0);
+    assert_eq!(
+        says["answer"]["row"],
+        json!({"row": 2, "piece_nm": 1_920_000})
+    );
+    assert_eq!(
+        (&says["agrees"], &says["choice"]["predicted_nm"]),
+        (&json!(true), &json!(180_000.0))
+    );
+    // With none of that size left, the calculation goes another way and the chart does not know.
+    shop.count("t5-side-washer", "1.92 mm", 0).await;
+    shop.count("t5-side-washer", "2.01 mm", 0).await;
+    let now = shop.get(&check).await.ok();
+    assert_eq!(now["chart"]["choice"]["source"], "to_order");
+    let deep = shop
+        .read(&check, &["3.9", "3.9", "3.9", "3.9", "3.9", "3.9", "3.9"])
+        .await;
+    assert_eq!(deep["chart"]["answer"], "above");
+    assert_eq!(deep["chart"]["agrees"], false);
+    // No rows take the chart off again.
+    assert_eq!(put(given("", "", "")).await.ok()["revision"], 3);
+}

@@ -274,6 +274,13 @@ impl Faults {
             }
             self.check_stack(&place, check, shaft_of);
             self.check_moved_by(&place, check, sheet);
+            if let Some(chart) = &check.chart {
+                for fault in crate::chart::faults(&chart.lengths(), chart.resolution.length()) {
+                    let row = fault.row.checked_sub(1).map(|r| format!("/rows/{r}"));
+                    let place = format!("{place}/chart{}", row.unwrap_or_default());
+                    self.add(place, fault.message);
+                }
+            }
         }
         let waits: Vec<_> = sheet
             .checks

@@ -471,6 +471,28 @@ pub struct Chart {
     pub rows: Vec<ChartRow>,
 }
 
+impl Chart {
+    /// Its rows as lengths.
+    #[must_use]
+    pub fn lengths(&self) -> Vec<crate::chart::Row> {
+        let row = |r: &ChartRow| crate::chart::Row {
+            from_nm: r.from.length(),
+            to_nm: r.to.length(),
+            piece_nm: r.piece.length(),
+        };
+        self.rows.iter().map(row).collect()
+    }
+}
+
+impl From<Length> for Written {
+    fn from(length: Length) -> Self {
+        Self {
+            text: length.to_string(),
+            length,
+        }
+    }
+}
+
 /// A row of a selection chart: from ≤ depth < to.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]

@@ -1,12 +1,15 @@
 //! Spec sheets, in and out as files.
 
+use anvil_core::chart;
+use anvil_core::length::{Length, Unit};
+use anvil_core::notation::{self, Sign};
 use anvil_core::rail::{Rail, rail};
 use anvil_core::sheet::{self, BoxKind, CheckKind, Method, Sheet};
 use anvil_core::window::Ends;
 use chrono::{DateTime, Utc};
 use rocket::http::ContentType;
 use rocket::serde::json::Json;
-use rocket::{State, get, post};
+use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -69,6 +72,19 @@ pub struct SheetCheck {
     pub set_by: Option<String>,
     /// The most pieces in a stack.
     pub most_pieces: Option<u32>,
+    /// Its selection chart, where it has one.
+    pub chart: Option<ChartTable>,
+}
+
+/// A selection chart.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ChartTable {
+    /// What is measured to read it.
+    pub measured: String,
+    /// Its own step in nanometres.
+    pub step_nm: Length,
+    /// Its rows.
+    pub rows: Vec<chart::Row>,
 }
 
 /// One spec sheet with its drawing.
@@ -93,6 +109,11 @@ pub async fn one(store: &State<Store>, key: &str) -> Answer<Json<SheetView>> {
                 .and_then(|s| sheet.family(&s.family))
                 .map(|f| f.name.clone()),
             most_pieces: c.set_by.as_ref().map(|s| s.most_pieces),
+            chart: c.chart.as_ref().map(|c| ChartTable {
+                measured: c.measured.clone(),
+                step_nm: c.resolution.length(),
+                rows: c.lengths(),
+            }),
         })
         .collect();
     let Sheet {
@@ -206,4 +227,91 @@ pub async fn file_in(
         key: sheet.key,
         revision,
     }))
+}
+
+/// A selection chart as typed.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ChartIn {
+    /// What is measured to read it.
+    pub measured: String,
+    /// Its own step, in bench notation.
+    pub step: String,
+    /// Its rows as CSV: from, to, piece. None at all takes the chart off the sheet.
+    pub rows: String,
+    /// The unit of bare figures.
+    pub unit: Unit,
+    /// The initials.
+    pub who: String,
+}
+
+/// Gives a check of a sheet its selection chart, as a new revision; a chart with any fault is refused
+/// whole, with every fault listed by its row.
+#[utoipa::path(operation_id = "sheets_chart", context_path = "/api", tag = "sheets", request_body = ChartIn,
+    params(("key" = String, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = TakenIn), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[put("/sheets/<key>/checks/<check_key>/chart", data = "<given>")]
+pub async fn chart_in(
+    store: &State<Store>,
+    key: &str,
+    check_key: &str,
+    write: WriteKey,
+    given: Json<ChartIn>,
+) -> Answer<Json<TakenIn>> {
+    let chart = given.chart()?;
+    let (_, mut sheet, _) = store::sheet::newest(store, key).await?;
+    let check = sheet.checks.iter_mut().find(|c| c.key == check_key);
+    let check = check.ok_or_else(|| {
+        Problem::missing(format!("The sheet “{key}” has no check “{check_key}”."))
+    })?;
+    check.chart = chart;
+    let text = serde_json::to_string(&sheet).map_err(Problem::server)?;
+    let who = given.who.clone();
+    file_in(store, write, Json(SheetIn { text, who })).await
+}
+
+impl ChartIn {
+    fn chart(&self) -> Answer<Option<sheet::Chart>> {
+        let rows = chart::read_csv(&self.rows, self.unit).map_err(chart_faults)?;
+        if rows.is_empty() {
+            return Ok(None);
+        }
+        if self.measured.trim().is_empty() {
+            return Err(Problem::field(
+                "measured",
+                "Say what is measured to read the chart, such as the depth from the joint face.",
+            ));
+        }
+        let step = notation::parse(&self.step, Some(self.unit), Sign::NotNegative)
+            .map_err(|e| Problem::field("step", e))?;
+        let faults = chart::faults(&rows, step);
+        if !faults.is_empty() {
+            return Err(chart_faults(faults));
+        }
+        let rows = rows.into_iter().map(|r| sheet::ChartRow {
+            from: r.from_nm.into(),
+            to: r.to_nm.into(),
+            piece: r.piece_nm.into(),
+        });
+        Ok(Some(sheet::Chart {
+            measured: self.measured.trim().to_owned(),
+            resolution: step.into(),
+            rows: rows.collect(),
+        }))
+    }
+}
+
+fn chart_faults(faults: Vec<chart::Fault>) -> Problem {
+    let placed = faults
+        .into_iter()
+        .map(|f| PlacedFault {
+            place: if f.row == 0 {
+                "the chart".into()
+            } else {
+                format!("row {}", f.row)
+            },
+            message: f.message,
+        })
+        .collect();
+    Problem::file("The chart has faults, so the sheet is as it was.", placed)
 }

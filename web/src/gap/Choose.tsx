@@ -62,6 +62,7 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
               <Working lines={gap.wanted.working} />
             </div>
           )}
+          {gap.chart && !gap.signed && <ChartSays says={gap.chart} />}
           {shown && (
             <>
               {gap.phase === 'sign' && (
@@ -82,6 +83,39 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
         </>
       )}
     </section>
+  )
+}
+
+/** The sheet's chart beside the calculation. */
+function ChartSays({ says }: { says: Schemas['ChartSays'] }) {
+  const { unit } = useBench()
+  const u = unitName[unit]
+  const { answer, choice } = says
+  const at = `${show(says.depth_nm, unit)} ${u}`
+  const row = typeof answer === 'object' ? answer.row : null
+  return (
+    <div
+      data-testid="chart"
+      className={`mt-3 border-l-4 px-3 py-2 ${says.agrees ? 'border-blue bg-card' : 'border-brass bg-brass-soft'}`}
+    >
+      <p>
+        <strong>
+          {row
+            ? `The chart says ${showStated(row.piece_nm, unit)} ${u}`
+            : `The chart says nothing for ${at}: it ${answer === 'below' ? 'begins above' : 'ends below'} that`}
+        </strong>
+        {row && ` (row ${row.row}, for ${at})`}
+        {says.agrees ? '; the calculation says the same.' : row ? '; the calculation says otherwise.' : '.'}
+      </p>
+      {row && !says.agrees && (
+        <p>
+          {choice
+            ? `It would give ${show(Math.abs(choice.predicted_nm), unit)} ${u}${choice.predicted_nm < 0 ? ' preload' : ''}, ${percent(choice.chance)} to land in the window${choice.source === 'on_hand' ? '' : `, and is ${sourceWords[choice.source]}`}.`
+            : 'The drawer has no such size.'}
+        </p>
+      )}
+      <p className="text-sm text-dim">Read by: {says.measured.toLowerCase()}.</p>
+    </div>
   )
 }
 

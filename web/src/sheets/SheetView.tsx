@@ -7,6 +7,7 @@ import { useBench } from '../ui/bench-state'
 import { useTitle } from '../ui/title'
 import { dayText, unitName, windowWords } from '../ui/units'
 import { boxName, kindName } from '../ui/words'
+import { ChartEntry } from './ChartEntry'
 
 export function SheetView() {
   const { sheetKey = '' } = useParams()
@@ -41,7 +42,7 @@ export function SheetView() {
           }))}
         />
       </section>
-      <Checks checks={sheet.checks} />
+      <Checks sheet={sheet.key} checks={sheet.checks} />
       <div className="grid gap-x-10 lg:grid-cols-2">
         <Listing title="How to tell the box" lines={sheet.identification} />
         <Listing title="Cautions" lines={sheet.cautions} />
@@ -52,7 +53,7 @@ export function SheetView() {
   )
 }
 
-function Checks({ checks }: { checks: Schemas['SheetCheck'][] }) {
+function Checks({ sheet, checks }: { sheet: string; checks: Schemas['SheetCheck'][] }) {
   const { unit } = useBench()
   return (
     <section className="overflow-x-auto py-4">
@@ -64,6 +65,7 @@ function Checks({ checks }: { checks: Schemas['SheetCheck'][] }) {
             <th className="th">Kind</th>
             <th className="th">Window</th>
             <th className="th">Set by</th>
+            <th className="th">Chart</th>
           </tr>
         </thead>
         <tbody>
@@ -76,6 +78,7 @@ function Checks({ checks }: { checks: Schemas['SheetCheck'][] }) {
                 {c.set_by ?? 'nothing: measured only'}
                 {(c.most_pieces ?? 1) > 1 && `, up to ${c.most_pieces} pieces`}
               </td>
+              <td className="td">{c.set_by && <ChartEntry sheet={sheet} check={c} />}</td>
             </tr>
           ))}
         </tbody>
