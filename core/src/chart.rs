@@ -149,7 +149,7 @@ fn off_the_line(rows: &[Row]) -> Vec<Fault> {
     if rows.len() < 3 {
         return Vec::new();
     }
-    let middle = |r: &Row| (r.from_nm.nm() + r.to_nm.nm()) / 2;
+    let middle = |r: &Row| i64::midpoint(r.from_nm.nm(), r.to_nm.nm());
     let with = |sign: i64| off_with(rows, sign, middle);
     // Up or down with the depth, whichever the fewer rows are against.
     let (growing, shrinking) = (with(1), with(-1));

@@ -33,6 +33,7 @@ pub mod rail;
 pub mod sheet;
 pub mod slips;
 pub mod stock_csv;
+pub mod thermal;
 pub mod wanted;
 pub mod window;
 pub mod working;

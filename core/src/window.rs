@@ -23,7 +23,7 @@ pub struct Window {
 }
 
 /// A window as it crosses the wire.
-#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Ends {
     /// The tight limit in nanometres; none where the window is open to the tight side.

@@ -68,7 +68,7 @@ fn the_demo_sheet_fits_the_committed_schema() {
 #[test]
 fn every_fault_is_named_by_its_place() {
     type Change = fn(&mut Value);
-    let cases: [(Change, &str, &str); 30] = [
+    let cases: [(Change, &str, &str); 31] = [
         (
             |v| v["format"] = json!("other"),
             "/format",
@@ -209,6 +209,15 @@ fn every_fault_is_named_by_its_place() {
             },
             "/checks/0/chart/rows/1",
             "a hole",
+        ),
+        (
+            |v| {
+                v["checks"][0]["hot"] = json!({
+                    "case": [{"what": "Case", "material": "aluminium", "length": "300 mm"}],
+                    "inside": [{"what": "Shaft", "material": "steel", "length": "30 mm"}]});
+            },
+            "/checks/0/hot",
+            "span the same",
         ),
         (
             |v| v["build"][0]["needs"] = json!(["three"]),

@@ -256,6 +256,7 @@ fn scarce(sizes: usize, checks: usize) -> impl Strategy<Value = (Vec<Stock>, Vec
             let groups = checks
                 .into_iter()
                 .map(|(c, half, aim, most, u_nm, dof, opens)| {
+                    #[allow(clippy::cast_possible_truncation)] // a fraction of a window
                     let aim = (aim * (half * MICRO) as f64).round() as i64;
                     let mut group = single(c * MICRO, window(0, 2 * half * MICRO), at(aim), most);
                     let check = &mut group.checks[0];

@@ -17,8 +17,10 @@ use anvil_core::measure::torque::{TorqueEnds, TorqueFound};
 use anvil_core::next::{Phase, Progress};
 use anvil_core::sheet::{Check, CheckKind, MeasuredWith, Sheet};
 use anvil_core::slips::{Expected, Slip, question};
+use anvil_core::thermal::{HotAndCold, hot_and_cold};
 use anvil_core::wanted::{Effect, Wanted, wanted};
 use anvil_core::window::{Aim, Ends, Window};
+use anvil_core::working::{Line, Working};
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -98,6 +100,8 @@ pub struct GapView {
     pub wanted: Option<Wanted>,
     /// The ranked choices.
     pub choices: Option<Choices>,
+    /// The clearance hot and cold, where the sheet says what spans it.
+    pub hot: Option<Hot>,
     /// What the sheet's chart says, where it has one.
     pub chart: Option<ChartSays>,
     /// The ways out, where no choice reaches the shop's floor.
@@ -323,6 +327,17 @@ impl<'a> Spec<'a> {
     pub fn family(&self) -> Option<&'a str> {
         self.check.set_by.as_ref().map(|s| s.family.as_str())
     }
+}
+
+/// A clearance hot and cold.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Hot {
+    /// As measured, where it is.
+    pub measured: Option<HotAndCold>,
+    /// As the pieces chosen would leave it, or else the best choice.
+    pub expected: Option<HotAndCold>,
+    /// The arithmetic of the growth.
+    pub working: Working,
 }
 
 /// What a selection chart says, beside what is worked out.
@@ -783,7 +798,16 @@ impl Record {
             .map(|(s, e)| off_prediction(e, s.predicted_nm, s.u_nm, s.dof));
         let signed = self.signature().map(signature_view);
         let book = spec.check.window.as_ref().and_then(|w| w.window().ok());
+        let hot = Self::hot(
+            spec,
+            estimate.as_ref().map(|e| e.clearance_nm),
+            self.open_setting().map(|s| s.predicted_nm).or(choices
+                .as_ref()
+                .and_then(|c| c.ranked.first())
+                .map(|c| c.predicted_nm)),
+        );
         Ok(GapView {
+            hot,
             job_no: self.job_no,
             title: self.head.title.clone(),
             check_key: self.check_key.clone(),
@@ -795,13 +819,7 @@ impl Record {
             adjustments: adjustment_views(spec),
             terms: ways::terms(spec),
             cautions: spec.check.cautions.clone(),
-            window: spec.length.map_or(
-                Ends {
-                    low_nm: None,
-                    high_nm: None,
-                },
-                |l| l.0.into(),
-            ),
+            window: spec.length.map_or(Ends::default(), |l| l.0.into()),
             torque_window: spec.torque,
             book_window: book
                 .filter(|b| spec.length.is_some_and(|l| l.0 != *b))
@@ -811,12 +829,7 @@ impl Record {
             phase,
             round: self.head.round,
             set_by: set_by.map(|s| self.set_by_view(spec, s)),
-            coupled_with: spec
-                .sheet
-                .coupled_with(spec.check)
-                .iter()
-                .map(|c| c.name.clone())
-                .collect(),
+            coupled_with: coupled_names(spec),
             fitted_nm: self.head.fitted_nm,
             readings: self.reading_views(spec),
             gauges: self.gauge_views(),
@@ -840,6 +853,35 @@ impl Record {
             off_prediction: off,
             signed,
             history: self.history(),
+        })
+    }
+
+    /// The clearance hot and cold: as measured, and as what is chosen or best would leave it.
+    fn hot(spec: &Spec<'_>, measured_nm: Option<f64>, expected_nm: Option<f64>) -> Option<Hot> {
+        let hot = spec.check.hot.as_ref()?;
+        let growth = hot.growth_nm_per_k();
+        let mut line = Line::new();
+        for (sign, parts) in [(" + ", &hot.case), (" − ", &hot.inside)] {
+            for (p, part) in parts.iter().enumerate() {
+                if sign == " − " || p > 0 {
+                    line = line.text(sign);
+                }
+                line = line
+                    .text(format!("{}: ", part.what.to_lowercase()))
+                    .number(part.material.expansion_per_k() * 1e6, 1)
+                    .text(" µm/m·K × ")
+                    .length(part.length.length().as_f64());
+            }
+        }
+        let line = line
+            .text(" = ")
+            .number(growth / 1e3, 2)
+            .text(" µm a kelvin");
+        let at = |nm: Option<f64>| nm.map(|nm| hot_and_cold(nm, growth));
+        Some(Hot {
+            measured: at(measured_nm),
+            expected: at(expected_nm),
+            working: vec![line],
         })
     }
 
@@ -922,6 +964,11 @@ impl Record {
             .collect();
         Ok((choice, set_aside))
     }
+}
+
+fn coupled_names(spec: &Spec<'_>) -> Vec<String> {
+    let coupled = spec.sheet.coupled_with(spec.check);
+    coupled.iter().map(|c| c.name.clone()).collect()
 }
 
 fn adjustment_views(spec: &Spec<'_>) -> Vec<AdjustmentView> {

@@ -57,7 +57,7 @@ impl Shop {
             .await
     }
 
-    async fn only(&self, sizes: &[(&str, i32)]) {
+    async fn stocked(&self, sizes: &[(&str, i32)]) {
         for size in [
             "1.65 mm", "1.74 mm", "1.83 mm", "1.92 mm", "2.01 mm", "2.10 mm",
         ] {
@@ -94,7 +94,7 @@ fn sizes(shared: &Value) -> Vec<Option<i64>> {
 #[sqlx::test]
 async fn sharing_keeps_a_check_that_one_by_one_would_lose(pool: PgPool) {
     let shop = Shop::open(pool).await;
-    shop.only(&[("1.92 mm", 1), ("2.01 mm", 1)]).await;
+    shop.stocked(&[("1.92 mm", 1), ("2.01 mm", 1)]).await;
     // Window 0.11 to 0.23: the first can do with 2.01 less well, the second cannot.
     let first = shop.side_gear("1.74 mm", "0.39").await;
     shop.side_gear("1.74 mm", "0.32").await;
@@ -152,7 +152,7 @@ async fn sharing_keeps_a_check_that_one_by_one_would_lose(pool: PgPool) {
 #[sqlx::test]
 async fn all_or_none_where_something_has_changed(pool: PgPool) {
     let shop = Shop::open(pool).await;
-    shop.only(&[("1.92 mm", 2)]).await;
+    shop.stocked(&[("1.92 mm", 2)]).await;
     let first = shop.side_gear("1.74 mm", "0.36").await;
     let second = shop.side_gear("1.74 mm", "0.35").await;
     let seen = choices(&shop.share(json!({})).await);
@@ -160,7 +160,7 @@ async fn all_or_none_where_something_has_changed(pool: PgPool) {
         .await;
     shop.choose(seen).await.refused(412, "changed");
     let seen = choices(&shop.share(json!({})).await);
-    shop.only(&[("1.92 mm", 1)]).await;
+    shop.stocked(&[("1.92 mm", 1)]).await;
     shop.choose(seen).await.refused(409, "stock-taken");
     assert_eq!(
         shop.stock(WASHER, 1_920_000).await,
@@ -194,7 +194,7 @@ async fn all_or_none_where_something_has_changed(pool: PgPool) {
 #[sqlx::test]
 async fn many_screens_choosing_at_once_never_set_a_piece_aside_twice(pool: PgPool) {
     let shop = Shop::open(pool).await;
-    shop.only(&[("1.92 mm", 5), ("2.01 mm", 2)]).await;
+    shop.stocked(&[("1.92 mm", 5), ("2.01 mm", 2)]).await;
     for _ in 0..12 {
         shop.side_gear("1.74 mm", "0.39").await;
     }
@@ -358,7 +358,7 @@ async fn coupled_checks_get_pieces_that_suit_both(pool: PgPool) {
 #[sqlx::test]
 async fn what_to_order_is_the_least_that_will_surely_do(pool: PgPool) {
     let shop = Shop::open(pool).await;
-    shop.only(&[("1.65 mm", 2)]).await;
+    shop.stocked(&[("1.65 mm", 2)]).await;
     let first = shop.side_gear("1.74 mm", "0.37").await;
     shop.side_gear("1.74 mm", "0.38").await;
     // Wanted 1.94 and 1.95; 1.92 leaves 0.19 and 0.20, of 0.11 to 0.23.

@@ -23,6 +23,10 @@ test('a box measured through: shared out, one pinned, set aside, and shown in th
   await expect(page.getByText('All set aside')).toBeVisible()
   await page.getByRole('link', { name: 'To the box' }).click()
   await expect(page.getByRole('list', { name: 'Checks' })).toContainText('to fit')
+  // What one check gets can still be let go by itself.
+  await page.goto('/jobs/35/checks/diff-side')
+  await page.getByRole('button', { name: 'Let it go' }).click()
+  await expect(page.getByRole('button', { name: /^Choose / }).first()).toBeVisible()
 })
 
 test('the whole bench is shared out by job, and a search can be stopped', async ({ page }) => {

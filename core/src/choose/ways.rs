@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use super::{Choice, ChooseError, MOST_PIECES, Request, choose};
-use crate::drawer::Stock;
+use crate::drawer::{Source, Stock};
 use crate::judge::chance;
 use crate::length::Length;
 use crate::wanted::wanted;
@@ -59,7 +59,7 @@ pub struct WaysOut {
     pub from_nm: Option<f64>,
     /// The thickest single piece that would reach the floor, in nanometres.
     pub to_nm: Option<f64>,
-    /// The best choice with more pieces than the sheet allows, where that would do.
+    /// The best choice of more pieces on hand than the sheet allows, where that would do.
     pub stack_more: Option<Choice>,
     /// A thicker piece on hand that could be ground to the thickness wanted.
     pub grind: Option<Grind>,
@@ -88,10 +88,18 @@ pub fn ways_out(request: &Request<'_>, u_piece_nm: f64) -> Result<WaysOut, Choos
     )
     .thickness_nm;
     let fits = fitting_range(request, u_piece_nm);
+    let on_hand: Vec<Stock> = request
+        .stock
+        .iter()
+        .filter(|s| s.source == Source::OnHand)
+        .cloned()
+        .collect();
     let stack_more = if request.most_pieces < MOST_PIECES {
         let more = Request {
+            least_pieces: request.most_pieces + 1,
             most_pieces: (request.most_pieces + 2).min(MOST_PIECES),
             best: 1,
+            stock: &on_hand,
             ..request.clone()
         };
         match choose(&more) {
@@ -102,11 +110,10 @@ pub fn ways_out(request: &Request<'_>, u_piece_nm: f64) -> Result<WaysOut, Choos
     } else {
         None
     };
-    let grind = request
-        .stock
+    let grind = on_hand
         .iter()
         .filter(|s| s.quantity > 0 && s.thickness_nm.as_f64() > wanted_nm && wanted_nm > 0.0)
-        .min_by_key(|s| (s.source, s.thickness_nm))
+        .min_by_key(|s| s.thickness_nm)
         .map(|s| Grind {
             from_nm: s.thickness_nm,
             by_nm: s.thickness_nm.as_f64() - wanted_nm,

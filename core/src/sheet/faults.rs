@@ -274,6 +274,7 @@ impl Faults {
             }
             self.check_stack(&place, check, shaft_of);
             self.check_moved_by(&place, check, sheet);
+            self.check_hot(&place, check);
             if let Some(chart) = &check.chart {
                 for fault in crate::chart::faults(&chart.lengths(), chart.resolution.length()) {
                     let row = fault.row.checked_sub(1).map(|r| format!("/rows/{r}"));
@@ -344,6 +345,30 @@ impl Faults {
             self.add(
                 format!("{place}/stack"),
                 "a check taken by stack sum needs its terms",
+            );
+        }
+    }
+
+    fn check_hot(&mut self, place: &str, check: &Check) {
+        let Some(hot) = &check.hot else {
+            return;
+        };
+        let mut sums = Vec::new();
+        for (side, parts) in [("case", &hot.case), ("inside", &hot.inside)] {
+            for (p, part) in parts.iter().enumerate() {
+                let place = format!("{place}/hot/{side}/{p}/length");
+                self.more_than_nothing(place, "a part's length", &part.length);
+            }
+            sums.push(parts.iter().map(|p| p.length.length().nm()).sum::<i64>());
+        }
+        if (sums[0] - sums[1]).abs() > sums[0] / 10 {
+            self.add(
+                format!("{place}/hot"),
+                format!(
+                    "the case is {} long and what it holds {}: side by side they span the same, within a tenth",
+                    Length::from_nm(sums[0]),
+                    Length::from_nm(sums[1])
+                ),
             );
         }
     }

@@ -316,6 +316,9 @@ pub struct Check {
     /// Other checks whose pieces move this one too; they are chosen for together.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub moved_by: Vec<MovedBy>,
+    /// What lies side by side across the check, for its clearance hot and cold.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hot: Option<Hot>,
     /// What must be so before a reading is believed.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub ready: Vec<Ready>,
@@ -401,6 +404,42 @@ pub struct SetBy {
     /// The part on the rail that the piece is.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub part: Option<String>,
+}
+
+/// What lies side by side across a check: as the case grows the gap opens, as what is inside grows
+/// it closes.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Hot {
+    /// The case, along the check.
+    #[schemars(length(min = 1, max = 40))]
+    pub case: Vec<HotPart>,
+    /// What it holds, along the check.
+    #[schemars(length(min = 1, max = 40))]
+    pub inside: Vec<HotPart>,
+}
+
+/// A length of one material.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct HotPart {
+    /// What it is.
+    pub what: String,
+    /// What it is made of.
+    pub material: Material,
+    /// How long it is along the check, at 20 °C.
+    pub length: Written,
+}
+
+impl Hot {
+    /// By how much the clearance grows per kelvin, in nanometres.
+    #[must_use]
+    pub fn growth_nm_per_k(&self) -> f64 {
+        let of = |parts: &[HotPart]| {
+            crate::thermal::growth_nm_per_k(parts.iter().map(|p| (p.material, p.length.length())))
+        };
+        of(&self.case) - of(&self.inside)
+    }
 }
 
 /// Another check's pieces, and what they do to this one.

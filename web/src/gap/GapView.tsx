@@ -11,6 +11,7 @@ import { Choose } from './Choose'
 import { Confirm } from './Confirm'
 import { History } from './History'
 import { Measure } from './Measure'
+import { HotPlot } from './pictures/HotPlot'
 import { TorqueGauge } from './pictures/TorqueGauge'
 import { torqueWindow } from './take/ways'
 
@@ -68,6 +69,7 @@ function GapScreen({ gap }: { gap: Gap }) {
         <Choose gap={gap} act={act} />
         <Confirm gap={gap} act={act} />
       </div>
+      <HotPlot gap={gap} />
       <History gap={gap} />
     </main>
   )

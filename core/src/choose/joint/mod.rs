@@ -374,6 +374,7 @@ const BELOW: Cost = 1 << 80;
 const OUT: Cost = 1 << 100;
 
 /// A distance as a cost, to the nearest thousandth of a nanometre.
+#[allow(clippy::cast_possible_truncation)] // no window is so wide
 fn far(distance_nm: f64) -> Cost {
     (distance_nm * 1e3).round() as Cost * FAR
 }

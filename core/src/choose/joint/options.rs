@@ -85,6 +85,9 @@ impl Own {
     }
 }
 
+/// The clearances from which and to which something holds.
+type Band = (f64, f64);
+
 /// The options of one group, cheapest first.
 pub(super) struct Options<'a> {
     pub group: &'a Group,
@@ -99,7 +102,8 @@ pub(super) struct Options<'a> {
     /// No stack in the window has fewer pieces than this.
     pub fewest: usize,
     radius: f64,
-    bands: RefCell<HashMap<(usize, u64), Option<(f64, f64)>>>,
+    /// By check and by the variance of the pieces, where the chance reaches the floor.
+    bands: RefCell<HashMap<(usize, u64), Option<Band>>>,
 }
 
 impl<'a> Options<'a> {
@@ -192,6 +196,7 @@ impl<'a> Options<'a> {
             place.fitted.as_f64() + if closes { grow } else { -grow }
         };
         let ends = [total_for(from), total_for(to)];
+        #[allow(clippy::cast_possible_truncation)] // saturates, far beyond any stack
         let range = (
             (ends[0].min(ends[1]) - 1.0).floor() as i64,
             (ends[0].max(ends[1]) + 1.0).ceil() as i64,

@@ -402,10 +402,8 @@ impl<'m, 'a> Market<'m, 'a> {
         if change == 0 {
             return false;
         }
-        for line in 0..set.len() {
-            if set[line] {
-                self.prices[line] += change;
-            }
+        for (price, _) in self.prices.iter_mut().zip(set).filter(|(_, set)| **set) {
+            *price += change;
         }
         true
     }

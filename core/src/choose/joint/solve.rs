@@ -189,7 +189,7 @@ impl<'a> Part<'a> {
                 branches.push(Some(branch));
             };
             let was = branch.bound;
-            let reached = self.look(branch, &mut put, ask);
+            let reached = self.look(&branch, &mut put, ask);
             if let Err(bound) = reached {
                 // Stopped, or more options than are laid out: the bound stands at the lowest there is.
                 let others = heap.peek().map_or(NEVER, |(Reverse(b), _)| *b);
@@ -204,7 +204,7 @@ impl<'a> Part<'a> {
     /// What it was bounded to, where it could not be finished.
     fn look(
         &mut self,
-        branch: Branch,
+        branch: &Branch,
         put: &mut impl FnMut(Branch),
         ask: Ask<'_>,
     ) -> Result<(), Cost> {
@@ -247,11 +247,11 @@ impl<'a> Part<'a> {
                 return Err(now.bound);
             }
             // Every option that could be part of something better must be laid out.
-            let room = self.cost() - now.bound;
+            let gap = self.cost() - now.bound;
             let market = self.market(prices, &branch.decisions);
             let open = |g: &usize| {
                 let beyond = market.beyond(*g);
-                beyond.is_some_and(|b| b - now.best[*g] < room)
+                beyond.is_some_and(|b| b - now.best[*g] < gap)
             };
             let short: Vec<usize> = (0..self.options.len()).filter(open).collect();
             prices = market.prices;
@@ -341,9 +341,9 @@ impl<'a> Part<'a> {
                 }
                 let lines = options.lines_of(opt);
                 let price: Cost = lines.iter().map(|l| prices[usize::from(*l)]).sum();
-                let priced = opt.cost + price;
-                if best.is_none_or(|b| priced < b.0) && allows(lines, left) {
-                    best = Some((priced, o));
+                let sum = opt.cost + price;
+                if best.is_none_or(|b| sum < b.0) && allows(lines, left) {
+                    best = Some((sum, o));
                 }
             }
             if let Some((_, o)) = best {
@@ -471,7 +471,7 @@ impl Market<'_, '_> {
                 (over > 0 || self.prices[l] > 0).then_some((over.max(0), self.prices[l]))
             })
             .collect();
-        let mut best: Option<((i64, Cost, Cost), usize, u16, u16)> = None;
+        let mut best: Option<(Weight, usize, u16, u16)> = None;
         for (g, options) in self.options.iter().enumerate() {
             // The least and most that the group could take of each size that matters.
             let mut ends: Vec<(u16, u16, u16)> = Vec::new();
@@ -526,6 +526,10 @@ impl Market<'_, '_> {
         best.map(|(_, g, line, part)| (g, line, part))
     }
 }
+
+/// How much a split matters: by how many pieces the size is overtaken, whether the group takes it
+/// now, and its price.
+type Weight = (i64, Cost, Cost);
 
 fn own_picks(options: &[Options<'_>], picks: &[Pick]) -> Vec<Option<Own>> {
     picks
