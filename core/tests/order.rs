@@ -14,6 +14,18 @@ fn window(low: i64, high: i64) -> Window {
     Window::new(Some(micro(low)), Some(micro(high))).unwrap()
 }
 
+fn walk(sizes: &[(i64, u32)], left: u32, total: i64, totals: &mut Vec<i64>) {
+    if total > 0 {
+        totals.push(total);
+    }
+    for (at, (size, quantity)) in sizes.iter().enumerate() {
+        for copies in 1..=left.min(*quantity) {
+            let total = total + size * i64::from(copies);
+            walk(&sizes[at + 1..], left - copies, total, totals);
+        }
+    }
+}
+
 /// Whether every whole micrometre of the range, and the points half-way between, are served.
 fn serves(r: &OrderRequest<'_>, ordered: &[Length]) -> bool {
     let mut totals = Vec::new();
@@ -23,17 +35,6 @@ fn serves(r: &OrderRequest<'_>, ordered: &[Length]) -> bool {
         .map(|(s, n)| (s.nm(), *n))
         .chain(ordered.iter().map(|s| (s.nm(), r.most_pieces)))
         .collect();
-    fn walk(sizes: &[(i64, u32)], left: u32, total: i64, totals: &mut Vec<i64>) {
-        if total > 0 {
-            totals.push(total);
-        }
-        for (at, (size, quantity)) in sizes.iter().enumerate() {
-            for copies in 1..=left.min(*quantity) {
-                let total = total + size * i64::from(copies);
-                walk(&sizes[at + 1..], left - copies, total, totals);
-            }
-        }
-    }
     walk(&sizes, r.most_pieces, 0, &mut totals);
     let lands = |t: f64| {
         totals.iter().any(|s| {
@@ -42,6 +43,7 @@ fn serves(r: &OrderRequest<'_>, ordered: &[Length]) -> bool {
             c >= r.window.low_nm() + less && c <= r.window.high_nm() - less
         })
     };
+    #[allow(clippy::cast_possible_truncation)] // a few hundred steps
     let steps = ((r.to_nm - r.from_nm) / 500.0).round() as i64;
     (0..=steps).all(|i| lands(r.from_nm + i as f64 * 500.0))
 }
