@@ -3,9 +3,14 @@
 use std::io::Read;
 use std::net::{TcpListener, TcpStream};
 use std::process::{Child, Command, Stdio};
+use std::sync::{Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 use anvil_core::live::{Lines, Rests};
+
+/// Held from when a free port is looked for until somebody listens on it, so that no other test is
+/// given the same one in between.
+static PORTS: Mutex<()> = Mutex::new(());
 
 /// A stand-in that is stopped when the test is over.
 struct StandIn {
@@ -15,6 +20,7 @@ struct StandIn {
 
 impl StandIn {
     fn start(more: &[&str]) -> Self {
+        let _one_at_a_time = PORTS.lock().unwrap_or_else(PoisonError::into_inner);
         let free = TcpListener::bind("127.0.0.1:0").unwrap();
         let port = free.local_addr().unwrap().port();
         drop(free);
@@ -23,7 +29,9 @@ impl StandIn {
             .args(more)
             .spawn()
             .unwrap();
-        Self { child, port }
+        let gauge = Self { child, port };
+        drop(gauge.plug_in());
+        gauge
     }
 
     fn plug_in(&self) -> TcpStream {
@@ -80,7 +88,9 @@ fn it_hangs_up_when_told_to_and_speaks_again() {
 
 #[test]
 fn a_taken_port_and_a_word_unknown_end_it_with_one_line() {
+    let one_at_a_time = PORTS.lock().unwrap_or_else(PoisonError::into_inner);
     let taken = TcpListener::bind("127.0.0.1:0").unwrap();
+    drop(one_at_a_time);
     let port = taken.local_addr().unwrap().port().to_string();
     for words in [["--port", port.as_str()], ["--prot", "1"]] {
         let out = Command::new(env!("CARGO_BIN_EXE_gauge-stand-in"))
