@@ -6,6 +6,7 @@
 
 use serde::Serialize;
 
+use crate::csv_text;
 use crate::length::Length;
 use crate::notation::{self, Sign};
 
@@ -222,18 +223,7 @@ pub fn look_up(rows: &[Row], depth_nm: f64) -> Answer {
 /// assert_eq!(rows[0].piece_nm.nm(), 1_600_000);
 /// ```
 pub fn read_csv(text: &str, unit: crate::length::Unit) -> Result<Vec<Row>, Vec<Fault>> {
-    let text = text.strip_prefix('\u{feff}').unwrap_or(text);
-    let first = text.lines().next().unwrap_or("");
-    let delimiter = [b';', b'\t', b',']
-        .into_iter()
-        .find(|d| first.as_bytes().contains(d))
-        .unwrap_or(b',');
-    let mut reader = csv::ReaderBuilder::new()
-        .delimiter(delimiter)
-        .has_headers(false)
-        .flexible(true)
-        .trim(csv::Trim::All)
-        .from_reader(text.as_bytes());
+    let mut reader = csv_text::reader(text, false);
     let (mut rows, mut faults) = (Vec::new(), Vec::new());
     for record in reader.records() {
         let number = rows.len() + faults.len() + 1;

@@ -20,6 +20,7 @@
 pub mod chart;
 pub mod choose;
 pub mod confirm;
+mod csv_text;
 pub mod drawer;
 pub mod estimate;
 pub mod gauge;

@@ -6,6 +6,7 @@
 
 use serde::Serialize;
 
+use crate::csv_text;
 use crate::length::Length;
 use crate::notation::{self, Sign};
 
@@ -48,17 +49,7 @@ const MOST_ON_HAND: i32 = 100_000;
 /// assert_eq!(rows[0].thickness_nm.nm(), 1_250_000);
 /// ```
 pub fn read(text: &str) -> Result<Vec<Row>, Vec<Fault>> {
-    let text = text.strip_prefix('\u{feff}').unwrap_or(text);
-    let header = text.lines().next().unwrap_or("");
-    let delimiter = [b';', b'\t', b',']
-        .into_iter()
-        .find(|d| header.as_bytes().contains(d))
-        .unwrap_or(b',');
-    let mut reader = csv::ReaderBuilder::new()
-        .delimiter(delimiter)
-        .flexible(true)
-        .trim(csv::Trim::All)
-        .from_reader(text.as_bytes());
+    let mut reader = csv_text::reader(text, true);
     let columns = columns(&mut reader)?;
     let mut rows: Vec<Row> = Vec::new();
     let mut faults = Vec::new();
@@ -218,8 +209,7 @@ fn row(
 /// Writes drawers as CSV; what [`read`] takes back unchanged.
 #[must_use]
 pub fn write(rows: &[Row]) -> String {
-    let mut writer = csv::Writer::from_writer(Vec::new());
-    let lines = std::iter::once(HEADINGS.map(str::to_owned)).chain(rows.iter().map(|r| {
+    let rows = rows.iter().map(|r| {
         let status = if r.discontinued {
             "discontinued"
         } else {
@@ -232,11 +222,6 @@ pub fn write(rows: &[Row]) -> String {
             r.place.clone(),
             status.to_owned(),
         ]
-    }));
-    for line in lines {
-        // Writing to memory does not fail, and all lines have the same number of cells.
-        let _ = writer.write_record(&line);
-    }
-    let bytes = writer.into_inner().unwrap_or_default();
-    String::from_utf8(bytes).unwrap_or_default()
+    });
+    csv_text::written(HEADINGS, rows)
 }

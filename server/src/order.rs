@@ -59,7 +59,7 @@ pub async fn view(store: &Store, job_no: Option<i32>, unmeasured: bool) -> Answe
     })
     .await
     .map_err(Problem::server)?;
-    let (together, _) = shared?;
+    let together = shared?;
     let mut view = OrderView {
         needs: Vec::new(),
         lines: Vec::new(),

@@ -35,7 +35,7 @@ pub struct Known {
 pub struct Open {
     /// The checks, in the order of the bench and the sheet.
     pub checks: Vec<Known>,
-    /// For each group its checks, by number; the first so many are those whose pieces are chosen.
+    /// For each group its checks, by number.
     pub members: Vec<Members>,
     /// The same for the core.
     pub groups: Vec<Group>,
@@ -284,16 +284,19 @@ impl Open {
     }
 
     /// Shares out; a long job, for a thread of its own.
-    pub fn share(&self, go_on: impl FnMut(&Progress) -> bool) -> Answer<(Shared, Shared)> {
-        let together = joint::share(&self.groups, &self.drawers, go_on).map_err(Problem::server)?;
-        let alone = joint::one_by_one(&self.groups, &self.drawers).map_err(Problem::server)?;
-        Ok((together, alone))
+    pub fn share(&self, go_on: impl FnMut(&Progress) -> bool) -> Answer<Shared> {
+        joint::share(&self.groups, &self.drawers, go_on).map_err(Problem::server)
+    }
+
+    /// What choosing one by one comes to, to hold that against.
+    pub fn one_by_one(&self) -> Answer<Shared> {
+        joint::one_by_one(&self.groups, &self.drawers).map_err(Problem::server)
     }
 
     /// The settings that the pins are, by the number of their check.
     pub fn settings(&self, who: &str) -> Answer<Vec<(usize, Setting)>> {
         let mut settings = Vec::new();
-        let taken = joint::share(&self.groups, &self.drawers, |_| true).map_err(Problem::server)?;
+        let taken = self.share(|_| true)?;
         for ((members, group), taken) in self.members.iter().zip(&self.groups).zip(taken.groups) {
             let Some(taken) = taken else {
                 return Err(crate::work::stock_taken());

@@ -16,7 +16,7 @@ use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
 use crate::share::{Known, Open, Pin};
 use crate::store::check::{Reading, Record, Setting, Signing, Standing};
-use crate::store::{self, Store, Tx, check, drawer, job, sheet, shop, writes};
+use crate::store::{Store, Tx, check, drawer, job, sheet, shop, writes};
 
 /// No selective piece, and no stack of them, is thicker than this: 100 mm.
 const THICKEST: Length = Length::from_nm(100_000_000);
@@ -610,7 +610,7 @@ pub async fn choose_together(
                 ),
             ));
         }
-        checks.push(known(store, &mut tx, head, pin).await?);
+        checks.push(known(store, &mut tx, head, pin.job_no, &pin.check_key).await?);
     }
     let mut families: Vec<String> = checks
         .iter()
@@ -627,7 +627,8 @@ pub async fn choose_together(
     }
     let mut fresh = Vec::new();
     for (known_before, (pin, _)) in checks.into_iter().zip(&seen) {
-        fresh.push(known(store, &mut tx, known_before.record.head, pin).await?);
+        let head = known_before.record.head;
+        fresh.push(known(store, &mut tx, head, pin.job_no, &pin.check_key).await?);
     }
     let pins: Vec<Pin> = seen.iter().map(|s| s.0.clone()).collect();
     let open = Open::of(fresh, &pins)?;
@@ -647,22 +648,13 @@ pub async fn choose_together(
         }
     }
     let mut jobs = Vec::new();
-    for Known { record, sheet, .. } in open.checks {
-        let spec = Spec::of(&sheet, &record.check_key)?;
-        let (job_no, check_key) = (record.job_no, record.check_key);
-        let record = check::record(
-            store,
-            &mut *tx,
-            record.head,
-            job_no,
-            &check_key,
-            spec.family(),
-        )
-        .await?;
-        let found = record.assess(&spec)?;
-        check::settle(store, &mut tx, &record, &standing(&record, &found)).await?;
+    for Known { record, .. } in open.checks {
+        let (job_no, key) = (record.job_no, record.check_key);
+        let now = known(store, &mut tx, record.head, job_no, &key).await?;
+        let standing = standing(&now.record, &now.found);
+        check::settle(store, &mut tx, &now.record, &standing).await?;
         if jobs.last().is_none_or(|(last, _)| *last != job_no) {
-            jobs.push((job_no, Arc::clone(&sheet)));
+            jobs.push((job_no, now.sheet));
         }
     }
     for (job_no, sheet) in jobs {
@@ -673,11 +665,16 @@ pub async fn choose_together(
 }
 
 /// A held check as it stands within the transaction.
-async fn known(store: &Store, tx: &mut Tx, head: check::Head, pin: &Pin) -> Answer<Known> {
+async fn known(
+    store: &Store,
+    tx: &mut Tx,
+    head: check::Head,
+    job_no: i32,
+    key: &str,
+) -> Answer<Known> {
     let sheet = sheet::revision(store, &mut **tx, &head.sheet_key, head.revision).await?;
-    let spec = Spec::of(&sheet, &pin.check_key)?;
-    let family = spec.family();
-    let record = check::record(store, &mut **tx, head, pin.job_no, &pin.check_key, family).await?;
+    let spec = Spec::of(&sheet, key)?;
+    let record = check::record(store, &mut **tx, head, job_no, key, spec.family()).await?;
     let found = record.assess(&spec)?;
     Ok(Known {
         record,
@@ -914,14 +911,11 @@ pub async fn count(
         if !drawer::set_aside(store, tx, job_no, &key).await? {
             continue;
         }
-        let head = store::check::hold(store, tx, job_no, &key).await?;
-        let sheet = sheet::revision(store, &mut **tx, &head.sheet_key, head.revision).await?;
-        let spec = Spec::of(&sheet, &key)?;
-        let mut record = check::record(store, &mut **tx, head, job_no, &key, spec.family()).await?;
-        let found = record.assess(&spec)?;
-        store::check::settle(store, tx, &record, &standing(&record, &found)).await?;
-        record.now_stands(&found);
-        settle_job(store, tx, job_no, &sheet).await?;
+        let head = check::hold(store, tx, job_no, &key).await?;
+        let now = known(store, tx, head, job_no, &key).await?;
+        let standing = standing(&now.record, &now.found);
+        check::settle(store, tx, &now.record, &standing).await?;
+        settle_job(store, tx, job_no, &now.sheet).await?;
     }
     Ok(())
 }

@@ -9,6 +9,7 @@ use serde::Serialize;
 use thiserror::Error;
 
 use super::MOST_PIECES;
+use crate::csv_text;
 use crate::length::Length;
 use crate::wanted::Effect;
 use crate::window::Window;
@@ -311,7 +312,6 @@ pub struct OrderLine {
 /// `wanted_for`.
 #[must_use]
 pub fn csv(lines: &[OrderLine]) -> String {
-    let mut writer = csv::Writer::from_writer(Vec::new());
     let headings = [
         "family",
         "name",
@@ -319,8 +319,7 @@ pub fn csv(lines: &[OrderLine]) -> String {
         "count",
         "number",
         "wanted_for",
-    ]
-    .map(str::to_owned);
+    ];
     let rows = lines.iter().map(|l| {
         [
             l.family_key.clone(),
@@ -331,11 +330,7 @@ pub fn csv(lines: &[OrderLine]) -> String {
             l.wanted_for.join("; "),
         ]
     });
-    for row in std::iter::once(headings).chain(rows) {
-        // Writing to memory does not fail, and all lines have the same number of cells.
-        let _ = writer.write_record(&row);
-    }
-    String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default()
+    csv_text::written(headings, rows)
 }
 
 /// The total of a stack, and how many pieces it has.

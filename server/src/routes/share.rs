@@ -101,6 +101,7 @@ pub async fn share_out(
             // Nobody listens any more, or the time is over.
             now < until && !tell.is_closed()
         });
+        let found = found.and_then(|together| Ok((together, open.one_by_one()?)));
         let _ = tell.send(match found {
             Ok((together, alone)) => ShareTold::Shared(Box::new(open.view(&together, &alone))),
             Err(problem) => ShareTold::Problem(problem),

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
-import type { Gap, Schemas } from '../api/client'
+import { sizeCounts, type Gap, type Schemas } from '../api/client'
 import { Labelled, Len, Working } from '../ui/Parts'
 import { SlotStrip } from '../ui/SlotGauge'
 import { useBench } from '../ui/bench-state'
@@ -286,7 +286,7 @@ function ChoiceRow({
             onClick={() =>
               act.mutate({
                 act: 'choose',
-                pieces: choice.pieces.map(({ thickness_nm, count }) => ({ thickness_nm, count })),
+                pieces: sizeCounts(choice.pieces),
               })
             }
             aria-label={`Choose ${text}`}
@@ -345,7 +345,7 @@ function WaysOut({ gap, ways, act }: { gap: Gap; ways: Schemas['WaysOut']; act: 
               onClick={() =>
                 act.mutate({
                   act: 'choose',
-                  pieces: more.pieces.map(({ thickness_nm, count }) => ({ thickness_nm, count })),
+                  pieces: sizeCounts(more.pieces),
                 })
               }
             >

@@ -2,7 +2,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { answer, server, writeKey, type Refused, type Schemas } from '../api/client'
+import { answer, server, sizeCounts, writeKey, type Refused, type Schemas } from '../api/client'
 import { AskWho } from '../ui/Header'
 import { Trouble } from '../ui/Parts'
 import { SlotStrip } from '../ui/SlotGauge'
@@ -17,8 +17,6 @@ type Line = Schemas['ShareLine']
 type View = Schemas['ShareView']
 
 const keyOf = (line: { job_no: number; check_key: string }) => `${line.job_no}/${line.check_key}`
-const sizes = (pieces: Schemas['Pieces'][]) =>
-  pieces.map(({ thickness_nm, count }) => ({ thickness_nm, count }))
 /** How long a person waits who asks for more. */
 const LONGER_S = 30
 
@@ -40,7 +38,7 @@ function Together({ job }: { job: number | undefined }) {
       for (const one of together.filter((o) => o.job_no === line.job_no && o.family_name)) {
         const pieces = one === line ? choice?.pieces : one.together?.pieces
         if (choice && pieces)
-          next[keyOf(one)] = { job_no: one.job_no, check_key: one.check_key, pieces: sizes(pieces) }
+          next[keyOf(one)] = { job_no: one.job_no, check_key: one.check_key, pieces: sizeCounts(pieces) }
         else delete next[keyOf(one)]
       }
       return next
@@ -172,12 +170,12 @@ function SetAside({ view, job, share }: { view: View; job: number | undefined; s
   const { who } = useBench()
   const client = useQueryClient()
   const [asking, setAsking] = useState(false)
-  const wanted = view.lines.filter(
-    (l) =>
-      l.together &&
-      l.family_name &&
-      JSON.stringify(sizes(l.together.pieces)) !== JSON.stringify(sizes(l.set_aside ?? [])),
+  const choices = view.lines.flatMap((line) =>
+    line.together && line.family_name ? [{ line, pieces: sizeCounts(line.together.pieces) }] : [],
   )
+  const asideAlready = ({ line, pieces }: (typeof choices)[number]) =>
+    JSON.stringify(pieces) === JSON.stringify(sizeCounts(line.set_aside ?? []))
+  const wanted = choices.filter((choice) => !asideAlready(choice))
   const act = useMutation<unknown, Refused>({
     mutationFn: () =>
       answer(
@@ -185,14 +183,12 @@ function SetAside({ view, job, share }: { view: View; job: number | undefined; s
           params: { header: { 'Idempotency-Key': writeKey() } },
           body: {
             who,
-            choices: view.lines
-              .filter((l) => l.together && l.family_name)
-              .map((l) => ({
-                job_no: l.job_no,
-                check_key: l.check_key,
-                version: l.version,
-                pieces: sizes(l.together?.pieces ?? []),
-              })),
+            choices: choices.map(({ line: { job_no, check_key, version }, pieces }) => ({
+              job_no,
+              check_key,
+              version,
+              pieces,
+            })),
           },
         }),
       ),

@@ -190,12 +190,7 @@ impl<'a> Options<'a> {
         let all = from <= window.0 && to >= window.1;
         self.list.clear();
         self.pool.clear();
-        let closes = check.effects[0] > 0;
-        let total_for = |c: f64| {
-            let grow = check.clearance_nm - c;
-            place.fitted.as_f64() + if closes { grow } else { -grow }
-        };
-        let ends = [total_for(from), total_for(to)];
+        let ends = [from, to].map(|c| total_for(place, check, c));
         #[allow(clippy::cast_possible_truncation)] // saturates, far beyond any stack
         let range = (
             (ends[0].min(ends[1]) - 1.0).floor() as i64,
@@ -364,6 +359,11 @@ impl<'a> Options<'a> {
     }
 }
 
+/// The total thickness that would give a check on its own this clearance.
+fn total_for(place: &super::Place, check: &Moved, clearance_nm: f64) -> f64 {
+    place.fitted.as_f64() + f64::from(check.effects[0]) * (check.clearance_nm - clearance_nm)
+}
+
 /// How many pieces a stack in the window of a check on its own has at least.
 fn fewest(group: &Group, lines: &Lines<'_>) -> usize {
     let (place, check) = (&group.places[0], &group.checks[0]);
@@ -375,8 +375,7 @@ fn fewest(group: &Group, lines: &Lines<'_>) -> usize {
     } else {
         window.low_nm()
     };
-    let grow = check.clearance_nm - clearance;
-    let total = place.fitted.as_f64() + if closes { grow } else { -grow };
+    let total = total_for(place, check, clearance);
     let thickest = lines.stock[lines.drawers[place.drawer].clone()]
         .last()
         .map_or(0.0, |s| s.thickness_nm.as_f64());
