@@ -179,12 +179,16 @@ jobs.push({
 })
 
 const place = { 't5-input-shim': 'A1', 't5-main-shim': 'A2', 't5-idler-shim': 'A3', 't5-fifth-spacer': 'B1', 't5-side-washer': 'B2', 't5-diff-shim': 'B3' }
-const rows = ['family,thickness,on_hand,place,status']
+const rows = ['family,thickness,on_hand,place,status,grade,marked,on_order']
+// Pieces measured by micrometer, and sizes on order.
+const measured = { 't5-main-shim': [['1.083 mm', 'miked', '1.08 mm'], ['1.371 mm', 'used', '']], 't5-input-shim': [['0.932 mm', 'used', '']] }
+const ordered = { 't5-main-shim 1.60 mm': 4, 't5-main-shim 1.76 mm': 2, 't5-diff-shim 0.75 mm': 3 }
 for (const family of sheet.families) {
   family.sizes.forEach((size, i) => {
     const count = standing[family.key][i] + (used[`${family.key} ${um(size.thickness)}`] ?? 0)
-    rows.push([family.key, size.thickness, count, place[family.key], size.discontinued ? 'discontinued' : 'current'].join(','))
+    rows.push([family.key, size.thickness, count, place[family.key], size.discontinued ? 'discontinued' : 'current', 'marked', '', ordered[`${family.key} ${size.thickness}`] ?? 0].join(','))
   })
+  for (const [thickness, grade, marked] of measured[family.key] ?? []) rows.push([family.key, thickness, 1, place[family.key], 'current', grade, marked, 0].join(','))
 }
 writeFileSync(new URL('drawers.csv', here), rows.join('\n') + '\n')
 const lines = jobs.map((job) => {

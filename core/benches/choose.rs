@@ -4,7 +4,7 @@
 use std::time::{Duration, Instant};
 
 use anvil_core::choose::{Request, choose};
-use anvil_core::drawer::{Source, Stock};
+use anvil_core::drawer::{Grade, Source, Stock};
 use anvil_core::length::Length;
 use anvil_core::wanted::Effect;
 use anvil_core::window::{Aim, Window};
@@ -18,6 +18,7 @@ const PIECES: u32 = 4;
 fn micrometered() -> Vec<Stock> {
     let line = |i: i64| Stock {
         thickness_nm: Length::from_nm(500_000 + i * 10_000 + (i * 7_919) % 3_000),
+        grade: Grade::Marked,
         u_nm: 800.0,
         quantity: 3,
         source: Source::OnHand,
@@ -29,6 +30,7 @@ fn micrometered() -> Vec<Stock> {
 fn marked() -> Vec<Stock> {
     let line = |i: i64| Stock {
         thickness_nm: Length::from_nm(500_000 + i * 10_000),
+        grade: Grade::Marked,
         u_nm: 2_900.0,
         quantity: 3,
         source: Source::OnHand,

@@ -4,7 +4,7 @@
 use std::time::{Duration, Instant};
 
 use anvil_core::choose::joint::{Group, Moved, Place, Shared, share};
-use anvil_core::drawer::{Source, Stock};
+use anvil_core::drawer::{Grade, Source, Stock};
 use anvil_core::length::Length;
 use anvil_core::window::{Aim, Window};
 use criterion::{Criterion, criterion_group, criterion_main};
@@ -21,6 +21,7 @@ fn drawer(sizes: i64, marked: bool, of_each: u32) -> Vec<Stock> {
         thickness_nm: Length::from_nm(
             400_000 + i * 20_000 + if marked { 0 } else { (i * 7_919) % 6_000 },
         ),
+        grade: Grade::Marked,
         u_nm: 800.0,
         quantity: of_each + u32::try_from(i % 3 / 2).unwrap_or(0),
         source: Source::OnHand,

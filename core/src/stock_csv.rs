@@ -1,12 +1,16 @@
 //! Drawers in and out as CSV (RFC 4180).
 //!
 //! Columns: `family`, `thickness` (with its unit), `on_hand`, `place`, `status` (`current` or
-//! `discontinued`). Reading takes commas, semicolons or tabs, a byte-order mark, and decimal
+//! `discontinued`), `grade` (`marked`, `miked` or `used`), `marked` (what a measured piece is marked
+//! as) and `on_order`; the first three must be there. Reading takes commas, semicolons or tabs, a byte-order mark, and decimal
 //! commas; writing uses commas and points.
+
+use std::collections::BTreeMap;
 
 use serde::Serialize;
 
 use crate::csv_text;
+use crate::drawer::Grade;
 use crate::length::Length;
 use crate::notation::{self, Sign};
 
@@ -17,8 +21,14 @@ pub struct Row {
     pub family: String,
     /// The thickness of one piece.
     pub thickness_nm: Length,
+    /// How that is known.
+    pub grade: Grade,
+    /// What a measured piece is marked as, where that is known.
+    pub marked_nm: Option<Length>,
     /// How many are in the drawer.
     pub on_hand: i32,
+    /// How many are on order; none leaves that as it is.
+    pub on_order: Option<i32>,
     /// Where the drawer is.
     pub place: String,
     /// The size is no longer made.
@@ -38,7 +48,16 @@ pub struct Fault {
 }
 
 /// The headings, in the order they are written.
-const HEADINGS: [&str; 5] = ["family", "thickness", "on_hand", "place", "status"];
+const HEADINGS: [&str; 8] = [
+    "family",
+    "thickness",
+    "on_hand",
+    "place",
+    "status",
+    "grade",
+    "marked",
+    "on_order",
+];
 /// More of one size than this is a slip.
 const MOST_ON_HAND: i32 = 100_000;
 
@@ -59,11 +78,7 @@ pub fn read(text: &str) -> Result<Vec<Row>, Vec<Fault>> {
             Ok(record) => {
                 let line = record.position().map_or(0, csv::Position::line);
                 match row(&record, &columns, line) {
-                    Ok(row)
-                        if rows.iter().any(|r| {
-                            r.family == row.family && r.thickness_nm == row.thickness_nm
-                        }) =>
-                    {
+                    Ok(row) if rows.iter().any(|r| r.key() == row.key()) => {
                         faults.push(Fault {
                             line,
                             column: "thickness".into(),
@@ -99,7 +114,7 @@ pub fn read(text: &str) -> Result<Vec<Row>, Vec<Fault>> {
 }
 
 /// Where each heading stands in the file.
-fn columns(reader: &mut csv::Reader<&[u8]>) -> Result<[Option<usize>; 5], Vec<Fault>> {
+fn columns(reader: &mut csv::Reader<&[u8]>) -> Result<[Option<usize>; HEADINGS.len()], Vec<Fault>> {
     let heading_fault = |column: &str, message: String| Fault {
         line: 1,
         column: column.into(),
@@ -136,7 +151,7 @@ fn columns(reader: &mut csv::Reader<&[u8]>) -> Result<[Option<usize>; 5], Vec<Fa
 
 fn row(
     record: &csv::StringRecord,
-    columns: &[Option<usize>; 5],
+    columns: &[Option<usize>; HEADINGS.len()],
     line: u64,
 ) -> Result<Row, Vec<Fault>> {
     let cell = |at: usize| columns[at].and_then(|c| record.get(c)).unwrap_or("");
@@ -162,26 +177,26 @@ fn row(
             Length::ZERO
         }
     };
-    let on_hand = match cell(2).parse::<i32>() {
+    let mut whole = |at: usize| match cell(at).parse::<i32>() {
         Ok(n) if (0..=MOST_ON_HAND).contains(&n) => n,
         Ok(n) => {
             fault(
-                2,
+                at,
                 format!("{n} pieces cannot be: write a whole number from 0 to {MOST_ON_HAND}"),
             );
             0
         }
         Err(_) => {
+            let text = cell(at);
             fault(
-                2,
-                format!(
-                    "“{}” is not a count: write a whole number, such as 4",
-                    cell(2)
-                ),
+                at,
+                format!("“{text}” is not a count: write a whole number, such as 4"),
             );
             0
         }
     };
+    let on_hand = whole(2);
+    let on_order = (!cell(7).is_empty()).then(|| whole(7));
     let discontinued = match cell(4).to_lowercase().as_str() {
         "" | "current" => false,
         "discontinued" => true,
@@ -193,17 +208,96 @@ fn row(
             false
         }
     };
+    let grade = match cell(5).to_lowercase().as_str() {
+        "" | "marked" => Grade::Marked,
+        "miked" => Grade::Miked,
+        "used" => Grade::Used,
+        other => {
+            fault(
+                5,
+                format!("“{other}” is not a grade: write marked, miked or used"),
+            );
+            Grade::Marked
+        }
+    };
+    let marked = match cell(6) {
+        "" => None,
+        text => match notation::parse(text, None, Sign::NotNegative) {
+            Ok(length) => Some(length).filter(|l| *l > Length::ZERO),
+            Err(e) => {
+                fault(6, e.to_string());
+                None
+            }
+        },
+    };
+    if grade != Grade::Marked && on_order.is_some_and(|n| n > 0) {
+        fault(
+            7,
+            "a measured piece cannot be ordered: order the size it is marked as".into(),
+        );
+    }
     if faults.is_empty() {
         Ok(Row {
             family: cell(0).to_owned(),
             thickness_nm: thickness,
+            grade,
+            marked_nm: marked.filter(|_| grade != Grade::Marked),
             on_hand,
+            on_order,
             place: cell(3).to_owned(),
             discontinued,
         })
     } else {
         Err(faults)
     }
+}
+
+impl Row {
+    /// What tells its line from every other.
+    fn key(&self) -> (&str, Length, Grade) {
+        (&self.family, self.thickness_nm, self.grade)
+    }
+}
+
+/// What taking in a row would change: the line as it is, where there is one, and as it would be.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+pub struct Change<'a> {
+    /// The line as it is; none where it is new.
+    pub was: Option<&'a Row>,
+    /// The line as it would be.
+    pub is: &'a Row,
+}
+
+/// What taking in a file would change, in the file's order; lines that stay as they are left out.
+/// A line that the file does not name stays as it is.
+///
+/// ```
+/// use anvil_core::stock_csv::{changes, read};
+/// let now = read("family,thickness,on_hand\nc,1.20 mm,2\nc,1.25 mm,4\n").unwrap();
+/// let file = read("family,thickness,on_hand\nc,1.25 mm,3\nc,1.20 mm,2\n").unwrap();
+/// let found = changes(&now, &file);
+/// assert_eq!(found.len(), 1);
+/// assert_eq!((found[0].was.unwrap().on_hand, found[0].is.on_hand), (4, 3));
+/// ```
+#[must_use]
+pub fn changes<'a>(now: &'a [Row], file: &'a [Row]) -> Vec<Change<'a>> {
+    let lines: BTreeMap<_, _> = now.iter().map(|row| (row.key(), row)).collect();
+    let found = file.iter().map(|is| Change {
+        was: lines.get(&is.key()).copied(),
+        is,
+    });
+    found
+        .filter(|change| {
+            change.was.is_none_or(|was| {
+                let is = change.is;
+                let marked = is.marked_nm.or(was.marked_nm);
+                let on_order = is.on_order.or(was.on_order);
+                (was.on_hand, was.on_order, was.marked_nm) != (is.on_hand, on_order, marked)
+                    || was.place != is.place
+                    || was.discontinued != is.discontinued
+            })
+        })
+        .collect()
 }
 
 /// Writes drawers as CSV; what [`read`] takes back unchanged.
@@ -215,12 +309,20 @@ pub fn write(rows: &[Row]) -> String {
         } else {
             "current"
         };
+        let grade = match r.grade {
+            Grade::Marked => "marked",
+            Grade::Miked => "miked",
+            Grade::Used => "used",
+        };
         [
             r.family.clone(),
             r.thickness_nm.to_string(),
             r.on_hand.to_string(),
             r.place.clone(),
             status.to_owned(),
+            grade.to_owned(),
+            r.marked_nm.map_or_else(String::new, |m| m.to_string()),
+            r.on_order.map_or_else(String::new, |n| n.to_string()),
         ]
     });
     csv_text::written(HEADINGS, rows)

@@ -1,7 +1,7 @@
 //! The chooser against exhaustive search, and against cases of common practice.
 
 use anvil_core::choose::{Choice, ChooseError, Request, choose, ways_out};
-use anvil_core::drawer::{Source, Stock};
+use anvil_core::drawer::{Grade, Source, Stock};
 use anvil_core::judge::{Call, chance};
 use anvil_core::length::Length;
 use anvil_core::wanted::{Effect, wanted};
@@ -29,6 +29,7 @@ fn at(target: f64) -> Aim {
 fn on_hand(sizes: &[f64]) -> Vec<Stock> {
     let line = |s: &f64| Stock {
         thickness_nm: thou(*s),
+        grade: Grade::Marked,
         u_nm: 0.0,
         quantity: 9,
         source: Source::OnHand,
@@ -165,6 +166,7 @@ prop_compose! {
          grid in Just(grid), alike in Just(alike)) -> Vec<Stock> {
         lines.into_iter().map(|(nm, quantity, u_nm, source)| Stock {
             thickness_nm: Length::from_nm((nm / grid + 1) * grid),
+            grade: Grade::Marked,
             u_nm: if alike { 900.0 } else { u_nm },
             quantity,
             source: if alike { Source::OnHand } else { source },
@@ -299,6 +301,7 @@ fn a_retainer_pinch_eased_by_a_thicker_shim() {
 fn on_hand_comes_before_to_order_and_quantities_are_kept() {
     let piece = |t: f64, quantity, source| Stock {
         thickness_nm: thou(t),
+        grade: Grade::Marked,
         u_nm: 0.0,
         quantity,
         source,

@@ -2,6 +2,7 @@
 
 #![allow(clippy::too_many_lines)] // a table of cases is as long as it is
 
+use anvil_core::drawer::Grade;
 use anvil_core::length::Length;
 use anvil_core::rail::rail;
 use anvil_core::sheet::{self, Sheet};
@@ -316,9 +317,12 @@ fn slips_of_every_kind_are_questioned_and_honest_readings_are_not() {
 proptest! {
     #[test]
     fn drawers_go_out_and_come_back(rows in prop::collection::btree_map(
-        ("[a-z][a-z0-9-]{0,8}", 1_i64..9_000_000_000), (0..100_000, "[A-Za-z0-9 ,;\"]{0,8}", any::<bool>()), 1..20)) {
-        let rows: Vec<Row> = rows.into_iter().map(|((family, nm), (on_hand, place, discontinued))| Row {
+        ("[a-z][a-z0-9-]{0,8}", 1_i64..9_000_000_000), (0..100_000, "[A-Za-z0-9 ,;\"]{0,8}", any::<bool>(), 0..3_usize), 1..20)) {
+        let rows: Vec<Row> = rows.into_iter().map(|((family, nm), (on_hand, place, discontinued, grade))| Row {
             family, thickness_nm: Length::from_nm(nm), on_hand, place: place.trim().to_owned(), discontinued,
+            grade: [Grade::Marked, Grade::Miked, Grade::Used][grade],
+            marked_nm: (grade > 0).then(|| Length::from_nm(nm + 1)),
+            on_order: (grade == 0).then_some(on_hand / 2),
         }).collect();
         // A place may hold the other delimiters: the headings decide.
         prop_assert_eq!(read(&write(&rows)).unwrap(), rows);

@@ -2,8 +2,8 @@
 //! mixed-integer solver.
 
 use anvil_core::choose::joint::{Group, JointError, Moved, Place, Shared, Tally, share};
-use anvil_core::choose::{Request, choose};
-use anvil_core::drawer::{Source, Stock};
+use anvil_core::choose::{Request, SizeCount, choose};
+use anvil_core::drawer::{Grade, Source, Stock};
 use anvil_core::judge::chance;
 use anvil_core::length::Length;
 use anvil_core::wanted::Effect;
@@ -29,6 +29,7 @@ fn at(nm: i64) -> Aim {
 fn stock(sizes: &[(i64, u32)]) -> Vec<Stock> {
     let line = |&(nm, quantity): &(i64, u32)| Stock {
         thickness_nm: Length::from_nm(nm),
+        grade: Grade::Marked,
         u_nm: 0.0,
         quantity,
         source: Source::OnHand,
@@ -247,6 +248,7 @@ fn scarce(sizes: usize, checks: usize) -> impl Strategy<Value = (Vec<Stock>, Vec
                 if drawer.iter().all(|s| s.thickness_nm != thickness_nm) {
                     drawer.push(Stock {
                         thickness_nm,
+                        grade: Grade::Marked,
                         u_nm,
                         quantity,
                         source: Source::OnHand,
@@ -414,6 +416,14 @@ fn a_general_solver_finds_the_same_optimum() {
     );
 }
 
+fn one(nm: i64) -> SizeCount {
+    SizeCount {
+        thickness_nm: Length::from_nm(nm),
+        grade: Grade::Marked,
+        count: 1,
+    }
+}
+
 #[test]
 fn a_pinned_choice_stays_and_the_rest_makes_do() {
     let drawer = stock(&[(1_000_000, 1), (1_050_000, 1)]);
@@ -434,7 +444,7 @@ fn a_pinned_choice_stays_and_the_rest_makes_do() {
     let free = all(&two(None), std::slice::from_ref(&drawer));
     assert_eq!(free.tally.inside, 2);
     let held = all(
-        &two(Some(vec![vec![(Length::from_nm(1_000_000), 1)]])),
+        &two(Some(vec![vec![one(1_000_000)]])),
         std::slice::from_ref(&drawer),
     );
     assert_eq!(
@@ -442,10 +452,7 @@ fn a_pinned_choice_stays_and_the_rest_makes_do() {
         (Some(1_050_000), Some(1_000_000))
     );
     // What is pinned has gone from the drawer: that check takes nothing, and says so.
-    let gone = all(
-        &two(Some(vec![vec![(Length::from_nm(900_000), 1)]])),
-        &[drawer],
-    );
+    let gone = all(&two(Some(vec![vec![one(900_000)]])), &[drawer]);
     assert_eq!((size(&gone, 0), size(&gone, 1)), (Some(1_000_000), None));
 }
 

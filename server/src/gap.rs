@@ -1,11 +1,9 @@
 //! One check put together: its records, what the core makes of them, and what is sent.
 
-use std::collections::BTreeMap;
-
 use anvil_core::chart;
-use anvil_core::choose::{self, Choices, Pieces, WaysOut};
+use anvil_core::choose::{self, Choices, Pieces, SizeCount, WaysOut};
 use anvil_core::confirm::{OffPrediction, off_prediction};
-use anvil_core::drawer::{Source, Stock, u_of_tolerance};
+use anvil_core::drawer::{Grade, Source, Stock, u_of_tolerance};
 use anvil_core::estimate::Estimate;
 use anvil_core::judge::{Call, Verdict, judge};
 use anvil_core::length::{Length, Unit};
@@ -26,7 +24,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::problem::{Answer, Problem};
-use crate::store::check::{Mark, Reading, Record, Setting, SettingPiece, Signing};
+use crate::store::check::{Mark, Reading, Record, Setting, SettingPiece, Signing, StockLine};
 use crate::store::gauge::GaugeKind;
 use crate::ways::{self, Found, WayView};
 
@@ -180,10 +178,25 @@ pub struct SetByView {
     pub most_pieces: u32,
     /// What is in place while the first readings are taken.
     pub measured_with: MeasuredWith,
-    /// Where each size lies, for those that have a place.
-    pub places: BTreeMap<i64, String>,
-    /// How many of each size can be had from the drawer.
-    pub free: BTreeMap<i64, i32>,
+    /// The sizes of the drawer.
+    pub sizes: Vec<SizeView>,
+}
+
+/// A size of the drawer that sets a check.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SizeView {
+    /// The thickness of one piece in nanometres.
+    pub thickness_nm: i64,
+    /// How that is known.
+    pub grade: Grade,
+    /// What a measured piece was marked as, in nanometres, where that is known.
+    pub nominal_nm: Option<i64>,
+    /// Where it lies.
+    pub place: String,
+    /// How many can be had from the drawer.
+    pub free: i32,
+    /// How many are on order and not chosen for any check.
+    pub coming: i32,
 }
 
 /// A reading, with what was said of it.
@@ -449,25 +462,52 @@ impl Record {
     }
 
     /// The sizes of the drawer as the chooser sees them: what is free there, else what could be had.
+    /// A measured piece that is taken cannot be had: there is no other like it.
     pub fn stock(&self, most_pieces: u32) -> Vec<Stock> {
-        let u_nm = u_of_tolerance(Length::from_nm(self.tolerance_nm));
         self.stock
             .iter()
-            .map(|line| {
-                let free = u32::try_from(line.on_hand - line.reserved).unwrap_or(0);
-                let (quantity, source) = match (free, line.discontinued) {
-                    (0, false) => (most_pieces, Source::ToOrder),
-                    (0, true) => (most_pieces, Source::Discontinued),
-                    _ => (free, Source::OnHand),
+            .filter_map(|line| {
+                let count = |n: i32| u32::try_from(n).unwrap_or(0);
+                let (quantity, source) = match (count(line.on_hand - line.reserved), line.grade) {
+                    (0, Grade::Miked | Grade::Used) => return None,
+                    (0, Grade::Marked) if line.coming > 0 => (count(line.coming), Source::OnOrder),
+                    (0, Grade::Marked) if line.discontinued => (most_pieces, Source::Discontinued),
+                    (0, Grade::Marked) => (most_pieces, Source::ToOrder),
+                    (free, _) => (free, Source::OnHand),
                 };
-                Stock {
-                    thickness_nm: Length::from_nm(line.thickness_nm),
-                    u_nm,
-                    quantity,
-                    source,
-                }
+                Some(self.line(line, quantity, source))
             })
             .collect()
+    }
+
+    /// A line of the drawer as the chooser sees it.
+    pub fn line(&self, line: &StockLine, quantity: u32, source: Source) -> Stock {
+        Stock {
+            thickness_nm: Length::from_nm(line.thickness_nm),
+            grade: line.grade,
+            u_nm: line.u_nm.unwrap_or_else(|| self.u_marked()),
+            quantity,
+            source,
+        }
+    }
+
+    /// The standard uncertainty of a piece as marked, in nanometres.
+    fn u_marked(&self) -> f64 {
+        u_of_tolerance(Length::from_nm(self.tolerance_nm))
+    }
+
+    /// The standard uncertainty of what is fitted: of the pieces fitted here, or of the one found.
+    fn u_fitted(&self, fitted_nm: i64) -> f64 {
+        let Some(setting) = self.fitted_setting() else {
+            return if fitted_nm == 0 { 0.0 } else { self.u_marked() };
+        };
+        let variance = setting.pieces.iter().map(|p| {
+            let mut lines = self.stock.iter();
+            let line = lines.find(|l| (l.thickness_nm, l.grade) == (p.thickness_nm, p.grade));
+            let u = line.and_then(|l| l.u_nm).unwrap_or_else(|| self.u_marked());
+            f64::from(p.count) * u * u
+        });
+        variance.sum::<f64>().sqrt()
     }
 
     /// What to ask of the chooser, where the check is set by pieces, measured, and what is fitted
@@ -481,24 +521,18 @@ impl Record {
     ) -> Option<choose::Request<'s>> {
         let set_by = spec.check.set_by.as_ref()?;
         let (window, aim) = spec.length?;
-        let u_piece = u_of_tolerance(Length::from_nm(self.tolerance_nm));
         // Measured with every shim out, whatever was found in the box.
         let fitted_nm = if way == Some(Way::NoShim) {
             0
         } else {
             self.head.fitted_nm?
         };
-        let pieces_in = match self.fitted_setting() {
-            Some(setting) => f64::from(setting.pieces.iter().map(|p| p.count).sum::<i32>()),
-            None if fitted_nm == 0 => 0.0,
-            None => 1.0,
-        };
         Some(choose::Request {
             clearance_nm: estimate.clearance_nm,
             u_nm: estimate.u_nm,
             dof: estimate.dof,
             fitted: Length::from_nm(fitted_nm),
-            u_fitted_nm: u_piece * pieces_in.sqrt(),
+            u_fitted_nm: self.u_fitted(fitted_nm),
             effect: set_by.effect(),
             window,
             aim,
@@ -743,16 +777,17 @@ impl Record {
             effect: s.effect(),
             most_pieces: s.most_pieces,
             measured_with: s.measured_with,
-            places: self
+            sizes: self
                 .stock
                 .iter()
-                .filter(|l| !l.place.is_empty())
-                .map(|l| (l.thickness_nm, l.place.clone()))
-                .collect(),
-            free: self
-                .stock
-                .iter()
-                .map(|l| (l.thickness_nm, l.on_hand - l.reserved))
+                .map(|l| SizeView {
+                    thickness_nm: l.thickness_nm,
+                    grade: l.grade,
+                    nominal_nm: l.nominal_nm,
+                    place: l.place.clone(),
+                    free: l.on_hand - l.reserved,
+                    coming: l.coming,
+                })
                 .collect(),
         }
     }
@@ -786,8 +821,7 @@ impl Record {
         });
         let ways_out = match request.as_ref().filter(|_| none_fits) {
             Some(request) => {
-                let u_piece = u_of_tolerance(Length::from_nm(self.tolerance_nm));
-                Some(choose::ways_out(request, u_piece).map_err(Problem::server)?)
+                Some(choose::ways_out(request, self.u_marked()).map_err(Problem::server)?)
             }
             None => None,
         };
@@ -901,10 +935,11 @@ impl Record {
             chart::Answer::Row { piece_nm, .. } => Some(piece_nm),
             _ => None,
         };
-        let of_size = |s: &&Stock| Some(s.thickness_nm) == piece;
+        let of_size = |s: &&Stock| Some(s.thickness_nm) == piece && s.grade == Grade::Marked;
         let choice = request.stock.iter().find(of_size).and_then(|s| {
             let pieces = Pieces {
                 thickness_nm: s.thickness_nm,
+                grade: s.grade,
                 count: 1,
                 source: s.source,
             };
@@ -925,7 +960,7 @@ impl Record {
         spec: &Spec<'_>,
         way: Option<Way>,
         estimate: &Estimate,
-        pieces: &[(Length, u32)],
+        pieces: &[SizeCount],
     ) -> Answer<(choose::Choice, Vec<SettingPiece>)> {
         let stock = self.stock(choose::MOST_PIECES);
         let request = self.request(spec, way, estimate, &stock).ok_or_else(|| {
@@ -936,12 +971,13 @@ impl Record {
         })?;
         let with_source: Vec<Pieces> = pieces
             .iter()
-            .map(|(thickness, count)| Pieces {
-                thickness_nm: *thickness,
-                count: *count,
+            .map(|p| Pieces {
+                thickness_nm: p.thickness_nm,
+                grade: p.grade,
+                count: p.count,
                 source: stock
                     .iter()
-                    .find(|s| s.thickness_nm == *thickness)
+                    .find(|s| (s.thickness_nm, s.grade) == (p.thickness_nm, p.grade))
                     .map_or(Source::OnHand, |s| s.source),
             })
             .collect();
@@ -957,6 +993,7 @@ impl Record {
                 let count = i32::try_from(p.count).unwrap_or(i32::MAX);
                 SettingPiece {
                     thickness_nm: p.thickness_nm.nm(),
+                    grade: p.grade,
                     count,
                     reserved: if p.source == Source::OnHand { count } else { 0 },
                 }

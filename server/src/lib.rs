@@ -15,6 +15,7 @@ pub mod order;
 pub mod problem;
 pub mod routes;
 pub mod share;
+pub mod stock;
 pub mod store;
 pub mod ways;
 pub mod work;

@@ -3,7 +3,9 @@
 
 use std::path::Path;
 
-use anvil_core::length::{Length, Unit};
+use anvil_core::choose::SizeCount;
+use anvil_core::drawer::Grade;
+use anvil_core::length::Unit;
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Entry;
 use anvil_core::notation::{self, Sign};
@@ -126,7 +128,7 @@ pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
     }
     let rows = stock_csv::read(&text(&dir.join("drawers.csv"))?)
         .map_err(|f| format!("drawers.csv: {}", say(store::drawer::csv_faults(f))))?;
-    work::count(store, &mut tx, &rows, "imported", &by)
+    crate::stock::count(store, &mut tx, &rows, "imported", &by)
         .await
         .map_err(say)?;
     tx.commit().await.map_err(|e| e.to_string())?;
@@ -259,7 +261,11 @@ async fn replay_step(
         StepFile::Choose(pieces) => {
             let parse = |(typed, count): &(String, u32)| {
                 notation::parse(typed, None, Sign::NotNegative)
-                    .map(|l: Length| (l, *count))
+                    .map(|thickness_nm| SizeCount {
+                        thickness_nm,
+                        grade: Grade::Marked,
+                        count: *count,
+                    })
                     .map_err(|e| Problem::field("choose", e))
             };
             let pieces = pieces.iter().map(parse).collect::<Answer<Vec<_>>>()?;

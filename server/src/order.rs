@@ -3,13 +3,14 @@
 use std::collections::BTreeMap;
 
 use anvil_core::choose::order::{self, Order, OrderLine, OrderRequest, Span};
+use anvil_core::drawer::Grade;
 use anvil_core::length::Length;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::problem::{Answer, Problem};
 use crate::share::{Known, LeftOut, Open};
-use crate::store::{Store, check};
+use crate::store::{Store, check, drawer};
 
 /// Of fewer boxes than this nobody knows what the next will want.
 const ENOUGH_BOXES: i64 = 5;
@@ -68,7 +69,7 @@ pub async fn view(store: &Store, job_no: Option<i32>, unmeasured: bool) -> Answe
     };
     let mut served = vec![false; open.checks.len()];
     let mut unserved = vec![false; open.checks.len()];
-    let mut used: BTreeMap<(String, i64), u32> = BTreeMap::new();
+    let mut used: BTreeMap<(String, Length, Grade), u32> = BTreeMap::new();
     for (members, taken) in open.members.iter().zip(&together.groups) {
         for (p, number) in members.places.iter().enumerate() {
             match taken {
@@ -77,7 +78,7 @@ pub async fn view(store: &Store, job_no: Option<i32>, unmeasured: bool) -> Answe
                     for piece in &taken.stacks[p] {
                         let family = open.checks[*number].family().unwrap_or_default();
                         *used
-                            .entry((family.to_owned(), piece.thickness_nm.nm()))
+                            .entry((family.to_owned(), piece.thickness_nm, piece.grade))
                             .or_default() += piece.count;
                     }
                 }
@@ -136,8 +137,55 @@ pub async fn view(store: &Store, job_no: Option<i32>, unmeasured: bool) -> Answe
         *needing.entry(family.to_owned()).or_default() += 1;
         view.needs.push(need);
     }
+    view.awaited(store, job_no, &mut lines).await?;
     view.lines = lines.into_values().collect();
     Ok(view)
+}
+
+impl OrderView {
+    /// Adds what checks have chosen and wait for, as far as it is not on order yet.
+    async fn awaited(
+        &mut self,
+        store: &Store,
+        job_no: Option<i32>,
+        lines: &mut BTreeMap<(String, Length), OrderLine>,
+    ) -> Answer<()> {
+        for drawer in drawer::list(store).await? {
+            for size in &drawer.sizes {
+                let mut ordered = size.on_order;
+                for held in size.held_by.iter().filter(|h| h.awaited > 0) {
+                    let missing = (held.awaited - ordered).max(0);
+                    ordered = (ordered - held.awaited).max(0);
+                    if job_no.is_some_and(|j| j != held.job_no) {
+                        continue;
+                    }
+                    self.left_out
+                        .retain(|o| (o.job_no, &o.check_key) != (held.job_no, &held.check_key));
+                    let Ok(missing @ 1..) = u32::try_from(missing) else {
+                        continue;
+                    };
+                    let thickness_nm = Length::from_nm(size.thickness_nm);
+                    let line = lines
+                        .entry((drawer.name.clone(), thickness_nm))
+                        .or_insert_with(|| OrderLine {
+                            family_key: drawer.key.clone(),
+                            family_name: drawer.name.clone(),
+                            thickness_nm,
+                            count: 0,
+                            number: String::new(),
+                            wanted_for: Vec::new(),
+                        });
+                    line.count += missing;
+                    line.wanted_for.push(format!(
+                        "job {}, {}",
+                        held.job_no,
+                        held.check_name.to_lowercase()
+                    ));
+                }
+            }
+        }
+        Ok(())
+    }
 }
 
 /// What an order needs to know of a check, apart from the range.
@@ -153,17 +201,22 @@ struct Asked {
 
 impl Known {
     /// What to ask, where `before` checks of the same drawer may each take what they need of it.
-    fn order_request(&self, used: &BTreeMap<(String, i64), u32>, before: u32) -> Option<Asked> {
+    fn order_request(
+        &self,
+        used: &BTreeMap<(String, Length, Grade), u32>,
+        before: u32,
+    ) -> Option<Asked> {
         let set_by = self.spec_check().set_by.as_ref()?;
         let (window, aim) = self.length()?;
+        let size = |line: &check::StockLine| Length::from_nm(line.thickness_nm);
         let left = |line: &check::StockLine| {
-            let free = u32::try_from(line.on_hand - line.reserved).unwrap_or(0);
-            let key = (set_by.family.clone(), line.thickness_nm);
+            let free = u32::try_from(line.on_hand - line.reserved + line.coming).unwrap_or(0);
+            let key = (set_by.family.clone(), size(line), line.grade);
             free.saturating_sub(used.get(&key).copied().unwrap_or(0))
                 .saturating_sub(before * set_by.most_pieces)
         };
         let stock = &self.record.stock;
-        let size = |line: &check::StockLine| Length::from_nm(line.thickness_nm);
+        let made = |l: &&check::StockLine| l.grade == Grade::Marked && !l.discontinued;
         Some(Asked {
             effect: set_by.effect(),
             window,
@@ -171,7 +224,7 @@ impl Known {
             tolerance: Length::from_nm(self.record.tolerance_nm),
             most_pieces: set_by.most_pieces,
             on_hand: stock.iter().map(|l| (size(l), left(l))).collect(),
-            made: stock.iter().filter(|l| !l.discontinued).map(size).collect(),
+            made: stock.iter().filter(made).map(size).collect(),
         })
     }
 

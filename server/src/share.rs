@@ -2,11 +2,11 @@
 
 use std::sync::Arc;
 
-use anvil_core::choose::Pieces;
 use anvil_core::choose::joint::{
     self, Group, Moved, Outcome, Place, Progress, Reason, Shared, Taken, Tally,
 };
-use anvil_core::drawer::{Source, Stock, u_of_tolerance};
+use anvil_core::choose::{Pieces, SizeCount};
+use anvil_core::drawer::{Source, Stock};
 use anvil_core::length::Length;
 use anvil_core::next::Phase;
 use anvil_core::sheet::Sheet;
@@ -79,7 +79,7 @@ pub struct Pin {
     /// The check.
     pub check_key: String,
     /// The pieces.
-    pub pieces: Vec<crate::routes::jobs::SizeCount>,
+    pub pieces: Vec<SizeCount>,
 }
 
 /// The drawers shared out.
@@ -260,22 +260,17 @@ impl Open {
             if self.families.iter().any(|f| f == family) {
                 continue;
             }
-            let u_nm = u_of_tolerance(Length::from_nm(record.tolerance_nm));
             let lines = record.stock.iter().map(|line| {
                 let own: i32 = members
                     .iter()
                     .filter(|o| checks[**o].family() == Some(family))
                     .filter_map(|o| checks[*o].record.open_setting())
                     .flat_map(|s| &s.pieces)
-                    .filter(|p| p.thickness_nm == line.thickness_nm)
+                    .filter(|p| (p.thickness_nm, p.grade) == (line.thickness_nm, line.grade))
                     .map(|p| p.reserved)
                     .sum();
-                Stock {
-                    thickness_nm: Length::from_nm(line.thickness_nm),
-                    u_nm,
-                    quantity: u32::try_from(line.on_hand - line.reserved + own).unwrap_or(0),
-                    source: Source::OnHand,
-                }
+                let quantity = u32::try_from(line.on_hand - line.reserved + own).unwrap_or(0);
+                record.line(line, quantity, Source::OnHand)
             });
             self.drawers
                 .push(lines.filter(|s| s.quantity > 0).collect());
@@ -315,6 +310,7 @@ impl Open {
                         let count = i32::try_from(piece.count).unwrap_or(i32::MAX);
                         SettingPiece {
                             thickness_nm: piece.thickness_nm.nm(),
+                            grade: piece.grade,
                             count,
                             reserved: count,
                         }
@@ -392,6 +388,7 @@ impl Open {
                     set_aside: known.record.open_setting().map(|s| {
                         let pieces = s.pieces.iter().map(|p| Pieces {
                             thickness_nm: Length::from_nm(p.thickness_nm),
+                            grade: p.grade,
                             count: u32::try_from(p.count).unwrap_or(0),
                             source: Source::OnHand,
                         });
@@ -455,8 +452,7 @@ fn group(checks: &[Known], members: &Members, families: &[String], pins: &[Pin])
             .iter()
             .find(|p| p.job_no == known.record.job_no && p.check_key == known.record.check_key);
         if let Some(pin) = pin {
-            let pieces = pin.pieces.iter().map(|p| (p.thickness_nm, p.count));
-            pinned.push(pieces.collect());
+            pinned.push(pin.pieces.clone());
         }
     }
     if !pinned.is_empty() {

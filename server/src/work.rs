@@ -3,6 +3,7 @@
 
 use std::sync::Arc;
 
+use anvil_core::choose::SizeCount;
 use anvil_core::length::{Length, Unit};
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::{Entry, Taken};
@@ -234,7 +235,7 @@ async fn settle_job(store: &Store, tx: &mut Tx, job_no: i32, sheet: &Sheet) -> A
 }
 
 /// A reason, trimmed; refused where it is asked for and empty, or longer than anyone reads.
-fn reason(text: &str, asked_for: Option<&str>) -> Answer<String> {
+pub fn reason(text: &str, asked_for: Option<&str>) -> Answer<String> {
     let text = text.trim();
     if let Some(why) = asked_for.filter(|_| text.is_empty()) {
         return Err(Problem::field("reason", why));
@@ -512,12 +513,12 @@ pub async fn choose(
     on: &On<'_>,
     key: &WriteKey,
     seen: &Seen,
-    pieces: &[(Length, u32)],
+    pieces: &[SizeCount],
 ) -> Answer<GapView> {
-    let mut unlike = pieces.iter().map(|p| p.0).collect::<Vec<_>>();
+    let mut unlike: Vec<_> = pieces.iter().map(|p| (p.thickness_nm, p.grade)).collect();
     unlike.sort_unstable();
     unlike.dedup();
-    if unlike.len() != pieces.len() || pieces.iter().any(|p| p.1 == 0) {
+    if unlike.len() != pieces.len() || pieces.iter().any(|p| p.count == 0) {
         return Err(Problem::field(
             "pieces",
             "Name each size once, with how many of it.",
@@ -735,17 +736,16 @@ async fn end_setting(
     .await?;
     if fitted {
         for piece in out.iter().flat_map(|s| &s.pieces) {
-            let family = &setting.family_key;
-            drawer::put_back(
-                on.store,
-                &mut held.tx,
-                family,
-                piece.thickness_nm,
-                piece.count,
-                on.job_no,
-                on.who,
-            )
-            .await?;
+            let line = drawer::Line {
+                family: &setting.family_key,
+                thickness_nm: piece.thickness_nm,
+                grade: piece.grade,
+            };
+            let noted = drawer::Noted {
+                job_no: Some(on.job_no),
+                ..drawer::Noted::of(line, (0, 0), "put_back", on.who)
+            };
+            drawer::change(on.store, &mut held.tx, noted, (piece.count, 0)).await?;
         }
         held.record.head.round += 1;
         held.record.head.fitted_nm = Some(setting.total_nm);
@@ -887,26 +887,8 @@ pub async fn reopen(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answ
     held.reread_and_settle(on).await
 }
 
-/// Counts sizes of the drawers, and sets aside what checks were waiting for.
-pub async fn count(
-    store: &Store,
-    tx: &mut Tx,
-    rows: &[anvil_core::stock_csv::Row],
-    why: &str,
-    who: &str,
-) -> Answer<()> {
-    let mut families: Vec<&str> = rows.iter().map(|r| r.family.as_str()).collect();
-    families.sort_unstable();
-    families.dedup();
-    let mut waiting = Vec::new();
-    for family in families {
-        waiting.extend(drawer::hold_waiting(store, tx, family).await?);
-    }
-    let mut sorted: Vec<_> = rows.iter().collect();
-    sorted.sort_by(|a, b| (&a.family, a.thickness_nm).cmp(&(&b.family, b.thickness_nm)));
-    for row in sorted {
-        drawer::count(store, tx, row, why, who).await?;
-    }
+/// Sets aside what has come for checks that wait for it, the oldest choice first.
+pub async fn settle_waiting(store: &Store, tx: &mut Tx, waiting: Vec<(i32, String)>) -> Answer<()> {
     for (job_no, key) in waiting {
         if !drawer::set_aside(store, tx, job_no, &key).await? {
             continue;

@@ -117,6 +117,7 @@ test('when nothing on hand fits, the ways out are shown; an ordered piece is wai
   await expect(line).toContainText('waits for 2.01 mm')
   await page.goto('/drawers')
   await page.getByRole('button', { name: /^2.01 mm: 0 on hand, 0 set aside, 1 awaited/ }).click()
+  await expect(page.getByRole('dialog')).toContainText(`Job ${job}`)
   await page.getByLabel('How many are in the drawer').fill('1')
   await page.getByRole('button', { name: 'Keep the count' }).click()
   await expect(page.getByRole('button', { name: /^2.01 mm: 1 on hand, 1 set aside/ })).toBeVisible()

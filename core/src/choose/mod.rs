@@ -17,7 +17,7 @@ mod ways;
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::drawer::{Source, Stock};
+use crate::drawer::{Grade, Source, Stock};
 use crate::estimate::{Origin, Part, combine};
 use crate::judge::{self, Call, t95};
 use crate::length::Length;
@@ -135,10 +135,37 @@ pub struct Choice {
 pub struct Pieces {
     /// The thickness of one in nanometres.
     pub thickness_nm: Length,
+    /// How that is known; as marked where nothing is said.
+    #[serde(default)]
+    pub grade: Grade,
     /// How many.
     pub count: u32,
     /// Where they would come from.
     pub source: Source,
+}
+
+impl Pieces {
+    /// Whether they are of this line of stock.
+    #[must_use]
+    pub fn are_of(&self, line: &Stock) -> bool {
+        self.thickness_nm == line.thickness_nm
+            && self.grade == line.grade
+            && self.source == line.source
+    }
+}
+
+/// Some pieces of one size, as a person names them.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct SizeCount {
+    /// The thickness of one in nanometres.
+    pub thickness_nm: Length,
+    /// How that is known; as marked where nothing is said.
+    #[serde(default)]
+    pub grade: Grade,
+    /// How many.
+    pub count: u32,
 }
 
 /// The ranked settings, and the next sizes beside the best.
@@ -157,11 +184,11 @@ pub struct Choices {
 ///
 /// ```
 /// use anvil_core::choose::{choose, Request};
-/// use anvil_core::drawer::{Source, Stock};
+/// use anvil_core::drawer::{Grade, Source, Stock};
 /// use anvil_core::{length::Length, wanted::Effect, window::{Aim, Window}};
 /// // Common practice, no source: window 6 to 12 thou, mean 40 1/3, target 9, pieces of 5 only.
 /// let thou = |t: f64| t * 25_400.0;
-/// let five = Stock { thickness_nm: Length::from_nm(127_000), u_nm: 0.0, quantity: 9, source: Source::OnHand };
+/// let five = Stock { thickness_nm: Length::from_nm(127_000), grade: Grade::Marked, u_nm: 0.0, quantity: 9, source: Source::OnHand };
 /// let found = choose(&Request {
 ///     clearance_nm: thou(121.0 / 3.0), u_nm: thou(0.2), dof: None,
 ///     fitted: Length::ZERO, u_fitted_nm: 0.0, effect: Effect::Closes,
@@ -190,17 +217,14 @@ pub fn choose(request: &Request<'_>) -> Result<Choices, ChooseError> {
 
 /// What one stack of the stock would give; none where the stock has no such pieces.
 ///
-/// Pieces are found by thickness and source, within the quantities.
+/// Pieces are found by thickness, grade and source, within the quantities.
 #[must_use]
 pub fn predict(request: &Request<'_>, pieces: &[Pieces]) -> Option<Choice> {
     request.check().ok()?;
     let mut stack = Vec::new();
     for wanted in pieces {
-        let line = request.stock.iter().find(|s| {
-            s.thickness_nm == wanted.thickness_nm
-                && s.source == wanted.source
-                && s.quantity >= wanted.count
-        })?;
+        let mut lines = request.stock.iter();
+        let line = lines.find(|s| wanted.are_of(s) && s.quantity >= wanted.count)?;
         stack.extend(std::iter::repeat_n(line, wanted.count as usize));
     }
     let allowed = request.least_pieces as usize..=request.most_pieces.max(MOST_PIECES) as usize;
@@ -367,17 +391,14 @@ impl Request<'_> {
 /// The pieces of a stack, thickest first, those of one size together.
 fn pieces(stack: &[&Stock]) -> Vec<Pieces> {
     let mut by_size = stack.to_vec();
-    by_size.sort_by_key(|s| (std::cmp::Reverse(s.thickness_nm), s.source));
+    by_size.sort_by_key(|s| (std::cmp::Reverse(s.thickness_nm), s.source, s.grade));
     let mut pieces: Vec<Pieces> = Vec::new();
     for stock in by_size {
         match pieces.last_mut() {
-            Some(last)
-                if last.thickness_nm == stock.thickness_nm && last.source == stock.source =>
-            {
-                last.count += 1;
-            }
+            Some(last) if last.are_of(stock) => last.count += 1,
             _ => pieces.push(Pieces {
                 thickness_nm: stock.thickness_nm,
+                grade: stock.grade,
                 count: 1,
                 source: stock.source,
             }),

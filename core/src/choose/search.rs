@@ -45,10 +45,12 @@ fn merged(stock: &[Stock]) -> Vec<Stock> {
         (a.thickness_nm, a.source)
             .cmp(&(b.thickness_nm, b.source))
             .then(a.u_nm.total_cmp(&b.u_nm))
+            .then(a.grade.cmp(&b.grade))
     });
     sorted.dedup_by(|next, kept| {
         let alike = next.thickness_nm == kept.thickness_nm
             && next.source == kept.source
+            && next.grade == kept.grade
             && next.u_nm.to_bits() == kept.u_nm.to_bits();
         if alike {
             kept.quantity = kept.quantity.saturating_add(next.quantity);

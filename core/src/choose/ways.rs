@@ -14,16 +14,15 @@ pub(super) fn next_size(request: &Request<'_>, best: &Choice, thinner: bool) -> 
         .pieces
         .iter()
         .flat_map(|p| {
-            let found = request.stock.iter().find(|s| {
-                s.thickness_nm == p.thickness_nm && s.source == p.source && s.quantity > 0
-            });
+            let mut lines = request.stock.iter();
+            let found = lines.find(|s| p.are_of(s) && s.quantity > 0);
             found.into_iter().cycle().take(p.count as usize).cloned()
         })
         .collect();
     let spare = |s: &Stock| {
         let used = stack
             .iter()
-            .filter(|t| t.thickness_nm == s.thickness_nm && t.source == s.source)
+            .filter(|t| (t.thickness_nm, t.grade, t.source) == (s.thickness_nm, s.grade, s.source))
             .count();
         (used as u64) < u64::from(s.quantity)
     };

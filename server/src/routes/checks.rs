@@ -1,5 +1,6 @@
 //! One check: measure, choose, confirm.
 
+use anvil_core::choose::SizeCount;
 use anvil_core::length::Unit;
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Entry;
@@ -8,7 +9,6 @@ use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::jobs::SizeCount;
 use crate::gap::GapView;
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
@@ -243,19 +243,10 @@ pub async fn choose(
     seen: Seen,
     chosen: Json<Chosen>,
 ) -> View {
-    let pieces: Vec<_> = chosen
-        .pieces
-        .iter()
-        .map(|p| (p.thickness_nm, p.count))
-        .collect();
-    work::choose(
-        &on(store, job_no, check_key, &chosen.who),
-        &key,
-        &seen,
-        &pieces,
-    )
-    .await
-    .map(Json)
+    let on = on(store, job_no, check_key, &chosen.who);
+    work::choose(&on, &key, &seen, &chosen.pieces)
+        .await
+        .map(Json)
 }
 
 /// Who does it.

@@ -240,7 +240,7 @@ pub struct Registered {
 #[get("/gauges")]
 pub async fn list(store: &State<Store>) -> Answer<Json<Vec<Registered>>> {
     let today = Utc::now().date_naive();
-    let gauges = gauge::list(store).await?;
+    let gauges = gauge::list(store, &store.pool).await?;
     Ok(Json(
         gauges
             .into_iter()

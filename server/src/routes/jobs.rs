@@ -1,6 +1,5 @@
 //! Jobs: the bench's list, one job's box, its report.
 
-use anvil_core::length::Length;
 use anvil_core::measure::Way;
 use anvil_core::rail::{Rail, rail};
 use anvil_core::sheet::{BoxKind, CheckKind};
@@ -381,14 +380,4 @@ pub async fn report(store: &State<Store>, job_no: i32) -> Answer<Json<Report>> {
         printed_at: Utc::now(),
         people: shop.people,
     }))
-}
-
-/// A stack of pieces named by size.
-#[derive(Clone, Copy, Debug, Deserialize, Serialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct SizeCount {
-    /// The thickness of one in nanometres.
-    pub thickness_nm: Length,
-    /// How many.
-    pub count: u32,
 }

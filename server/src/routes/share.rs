@@ -130,7 +130,7 @@ pub struct TogetherLine {
     /// The version of the check that was seen.
     pub version: i32,
     /// Its pieces.
-    pub pieces: Vec<super::jobs::SizeCount>,
+    pub pieces: Vec<anvil_core::choose::SizeCount>,
 }
 
 /// Choices for many checks.

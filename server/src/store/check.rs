@@ -1,5 +1,6 @@
 //! The records of one check: readings, marks, settings, signings.
 
+use anvil_core::drawer::Grade;
 use anvil_core::length::Length;
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Taken;
@@ -8,6 +9,7 @@ use serde::{Deserialize, Serialize};
 use sqlx::types::Json;
 use utoipa::ToSchema;
 
+use super::drawer::{Line, Noted, grade_name};
 use super::gauge::GaugeRow;
 use super::{Store, Tx};
 use crate::problem::{Answer, Problem};
@@ -115,6 +117,8 @@ pub struct Setting {
 pub struct SettingPiece {
     /// The thickness of one in nanometres.
     pub thickness_nm: i64,
+    /// How that is known.
+    pub grade: Grade,
     /// How many.
     pub count: i32,
     /// How many of them are set aside in the drawer; the rest have still to come.
@@ -199,10 +203,18 @@ pub struct FittedSaid {
 pub struct StockLine {
     /// The thickness in nanometres.
     pub thickness_nm: i64,
+    /// How that is known.
+    pub grade: Grade,
+    /// What a measured piece was marked as, where that is known.
+    pub nominal_nm: Option<i64>,
+    /// The standard uncertainty of a measured thickness in nanometres.
+    pub u_nm: Option<f64>,
     /// How many are in the drawer.
     pub on_hand: i32,
     /// How many of them are set aside.
     pub reserved: i32,
+    /// How many are ordered, still to come, and not chosen for any check.
+    pub coming: i32,
     /// Where the drawer is.
     pub place: String,
     /// It is no longer made.
@@ -391,7 +403,13 @@ pub async fn record<'e>(
             where g.shop_id = $1 and g.job_no = $2 and g.check_key = $3) as "signings!: Json<Vec<Signing>>",
           (select coalesce(jsonb_agg(to_jsonb(f) order by f.said_no), '[]') from fitted_said f
             where f.shop_id = $1 and f.job_no = $2 and f.check_key = $3) as "said!: Json<Vec<FittedSaid>>",
-          (select coalesce(jsonb_agg(to_jsonb(k) order by k.thickness_nm), '[]') from stock k
+          (select coalesce(jsonb_agg(to_jsonb(k) || jsonb_build_object('coming',
+                case when k.on_order = 0 then 0 else greatest(0, k.on_order - (
+                  select coalesce(sum(p.count - p.reserved), 0) from setting_piece p
+                    join setting t using (shop_id, job_no, check_key, setting_no)
+                  where p.shop_id = $1 and p.family_key = k.family_key and p.thickness_nm = k.thickness_nm
+                    and p.grade = k.grade and p.reserved < p.count and t.state = 'chosen')) end)
+                order by k.thickness_nm, k.grade), '[]') from stock k
             where k.shop_id = $1 and k.family_key = $4) as "stock!: Json<Vec<StockLine>>",
           (select tolerance_nm from family where shop_id = $1 and family_key = $4) as tolerance_nm,
           (select coalesce(jsonb_agg(to_jsonb(u) order by u.retired, u.usual desc, u.gauge_key), '[]') from gauge u
@@ -658,15 +676,17 @@ pub async fn choose(store: &Store, tx: &mut Tx, of: &Record, setting: &Setting) 
     .await?;
     // Ascending by size, as everyone locks them, so that two choices cannot block each other.
     let mut pieces = setting.pieces.clone();
-    pieces.sort_by_key(|p| p.thickness_nm);
+    pieces.sort_by_key(|p| (p.thickness_nm, grade_name(p.grade)));
     for piece in &pieces {
         let taken = sqlx::query!(
             "update stock set reserved = reserved + $4
-             where shop_id = $1 and family_key = $2 and thickness_nm = $3 and on_hand - reserved >= $4",
+             where shop_id = $1 and family_key = $2 and thickness_nm = $3 and grade = $5
+               and on_hand - reserved >= $4",
             store.shop_id,
             setting.family_key,
             piece.thickness_nm,
-            piece.reserved
+            piece.reserved,
+            grade_name(piece.grade)
         )
         .execute(&mut **tx)
         .await?;
@@ -674,14 +694,16 @@ pub async fn choose(store: &Store, tx: &mut Tx, of: &Record, setting: &Setting) 
             return Ok(false);
         }
         sqlx::query!(
-            "insert into setting_piece (shop_id, job_no, check_key, setting_no, family_key, thickness_nm, count, reserved)
-             values ($1, $2, $3, $4, $5, $6, $7, $8)",
+            "insert into setting_piece (shop_id, job_no, check_key, setting_no, family_key, thickness_nm,
+                                        grade, count, reserved)
+             values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
             store.shop_id,
             of.job_no,
             of.check_key,
             setting.setting_no,
             setting.family_key,
             piece.thickness_nm,
+            grade_name(piece.grade),
             piece.count,
             piece.reserved
         )
@@ -714,32 +736,34 @@ pub async fn end_setting(
     .execute(&mut **tx)
     .await?;
     let mut pieces = setting.pieces.clone();
-    pieces.sort_by_key(|p| p.thickness_nm);
+    pieces.sort_by_key(|p| (p.thickness_nm, grade_name(p.grade)));
     for piece in &pieces {
         let gone = if fitted { piece.reserved } else { 0 };
-        let on_hand = sqlx::query_scalar!(
+        let left = sqlx::query!(
             "update stock set reserved = reserved - $4, on_hand = on_hand - $5
-             where shop_id = $1 and family_key = $2 and thickness_nm = $3 returning on_hand",
+             where shop_id = $1 and family_key = $2 and thickness_nm = $3 and grade = $6
+             returning on_hand, on_order",
             store.shop_id,
             setting.family_key,
             piece.thickness_nm,
             piece.reserved,
-            gone
+            gone,
+            grade_name(piece.grade)
         )
         .fetch_one(&mut **tx)
         .await?;
         if gone > 0 {
-            super::drawer::note_move(
-                store,
-                tx,
-                &setting.family_key,
-                piece.thickness_nm,
-                (on_hand + gone, on_hand),
-                "fitted",
-                Some(of.job_no),
-                who,
-            )
-            .await?;
+            let line = Line {
+                family: &setting.family_key,
+                thickness_nm: piece.thickness_nm,
+                grade: piece.grade,
+            };
+            let noted = Noted {
+                on_order: (left.on_order, left.on_order),
+                job_no: Some(of.job_no),
+                ..Noted::of(line, (left.on_hand + gone, left.on_hand), "fitted", who)
+            };
+            super::drawer::note_move(store, tx, &noted).await?;
         }
     }
     if !fitted {

@@ -1,5 +1,6 @@
 //! The drawers: stock by family and size, and every change of it.
 
+use anvil_core::drawer::{Grade, Range, range};
 use anvil_core::length::Length;
 use anvil_core::sheet::PartKind;
 use anvil_core::stock_csv::Row;
@@ -23,6 +24,19 @@ pub struct Drawer {
     pub tolerance_nm: i64,
     /// Its sizes, thinnest first.
     pub sizes: Vec<DrawerSize>,
+    /// How they lie along its range.
+    pub range: Range,
+}
+
+/// A line of a drawer: what tells it from every other.
+#[derive(Clone, Copy, Debug)]
+pub struct Line<'a> {
+    /// The key of its family.
+    pub family: &'a str,
+    /// The thickness of one piece in nanometres.
+    pub thickness_nm: i64,
+    /// How that is known.
+    pub grade: Grade,
 }
 
 /// One size of a drawer.
@@ -30,10 +44,20 @@ pub struct Drawer {
 pub struct DrawerSize {
     /// The thickness of one piece in nanometres.
     pub thickness_nm: i64,
+    /// How that is known.
+    pub grade: Grade,
+    /// What a measured piece was marked as, in nanometres, where that is known.
+    pub nominal_nm: Option<i64>,
+    /// The standard uncertainty of a measured thickness in nanometres.
+    pub u_nm: Option<f64>,
     /// How many are in the drawer.
     pub on_hand: i32,
     /// How many of them are set aside for checks.
     pub reserved: i32,
+    /// How many are ordered and have still to come.
+    pub on_order: i32,
+    /// The checks they are set aside for, or that wait for them.
+    pub held_by: Vec<HeldBy>,
     /// How many more are chosen for checks and have still to come.
     pub awaited: i64,
     /// Where the drawer is.
@@ -44,6 +68,21 @@ pub struct DrawerSize {
     pub version: i32,
 }
 
+/// Pieces set aside for a check, or that it waits for.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct HeldBy {
+    /// The job.
+    pub job_no: i32,
+    /// The check.
+    pub check_key: String,
+    /// What people call the check.
+    pub check_name: String,
+    /// How many are set aside.
+    pub reserved: i32,
+    /// How many more it waits for.
+    pub awaited: i32,
+}
+
 /// One change of a count.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct Move {
@@ -51,18 +90,45 @@ pub struct Move {
     pub family_key: String,
     /// The size in nanometres.
     pub thickness_nm: i64,
+    /// How that is known.
+    pub grade: Grade,
     /// How many there were.
     pub on_hand_was: i32,
     /// How many there are.
     pub on_hand: i32,
-    /// `counted`, `imported`, `fitted` or `put_back`.
+    /// How many were on order.
+    pub on_order_was: i32,
+    /// How many are on order.
+    pub on_order: i32,
+    /// `counted`, `imported`, `fitted`, `put_back`, `taken`, `returned`, `scrapped`, `ordered`,
+    /// `order_cut`, `came`, `miked` or `undone`.
     pub why: String,
+    /// Why, as somebody said.
+    pub reason: String,
+    /// The act it is of, where that can be undone.
+    pub act_key: Option<String>,
+    /// It has been undone.
+    pub undone: bool,
     /// The job it was for, where it was for one.
     pub job_no: Option<i32>,
     /// Who.
     pub who: String,
     /// When.
     pub at: DateTime<Utc>,
+}
+
+/// The grade of that name in the database.
+fn grade_named(name: &str) -> Answer<Grade> {
+    serde_json::from_value(name.into()).map_err(Problem::server)
+}
+
+/// The name a grade has in the database.
+pub const fn grade_name(grade: Grade) -> &'static str {
+    match grade {
+        Grade::Marked => "marked",
+        Grade::Miked => "miked",
+        Grade::Used => "used",
+    }
 }
 
 /// All drawers.
@@ -74,100 +140,227 @@ pub async fn list(store: &Store) -> Answer<Vec<Drawer>> {
     .fetch_all(&store.pool)
     .await?;
     let sizes = sqlx::query!(
-        r#"select s.family_key, s.thickness_nm, s.on_hand, s.reserved, s.place, s.discontinued, s.version,
-                  (select coalesce(sum(p.count - p.reserved), 0) from setting_piece p
-                     join setting t using (shop_id, job_no, check_key, setting_no)
-                   where p.shop_id = s.shop_id and p.family_key = s.family_key
-                     and p.thickness_nm = s.thickness_nm and p.reserved < p.count
-                     and t.state = 'chosen') as "awaited!"
-           from stock s where s.shop_id = $1 order by s.family_key, s.thickness_nm"#,
+        "select family_key, thickness_nm, grade, nominal_nm, u_nm, on_hand, reserved, on_order, place,
+                discontinued, version
+         from stock where shop_id = $1 order by family_key, thickness_nm, grade",
         store.shop_id
     )
     .fetch_all(&store.pool)
     .await?;
+    let held = held(store).await?;
     families
         .into_iter()
         .map(|f| {
             let kind = serde_json::from_value(f.kind.into()).map_err(Problem::server)?;
-            let sizes = sizes.iter().filter(|s| s.family_key == f.family_key);
-            Ok(Drawer {
-                kind,
-                name: f.name,
-                tolerance_nm: f.tolerance_nm,
-                sizes: sizes
-                    .map(|s| DrawerSize {
+            let of_family = sizes.iter().filter(|s| s.family_key == f.family_key);
+            let sizes = of_family
+                .map(|s| {
+                    let key = (&s.family_key, s.thickness_nm, &s.grade);
+                    let held_by: Vec<HeldBy> = held
+                        .iter()
+                        .filter(|h| (&h.0, h.1, &h.2) == key)
+                        .map(|h| h.3.clone())
+                        .collect();
+                    Ok(DrawerSize {
                         thickness_nm: s.thickness_nm,
+                        grade: grade_named(&s.grade)?,
+                        nominal_nm: s.nominal_nm,
+                        u_nm: s.u_nm,
                         on_hand: s.on_hand,
                         reserved: s.reserved,
-                        awaited: s.awaited,
+                        on_order: s.on_order,
+                        awaited: held_by.iter().map(|h| i64::from(h.awaited)).sum(),
+                        held_by,
                         place: s.place.clone(),
                         discontinued: s.discontinued,
                         version: s.version,
                     })
-                    .collect(),
+                })
+                .collect::<Answer<Vec<DrawerSize>>>()?;
+            let lengths = |wanted: &dyn Fn(&DrawerSize) -> bool| -> Vec<Length> {
+                let of_kind = sizes.iter().filter(|s| wanted(s));
+                of_kind.map(|s| Length::from_nm(s.thickness_nm)).collect()
+            };
+            Ok(Drawer {
+                kind,
+                name: f.name,
+                tolerance_nm: f.tolerance_nm,
+                range: range(
+                    &lengths(&|s| s.grade == Grade::Marked),
+                    &lengths(&|s| s.on_hand > s.reserved),
+                ),
+                sizes,
                 key: f.family_key,
             })
         })
         .collect()
 }
 
+/// What is chosen for checks and not yet fitted, by family, thickness and grade.
+async fn held(store: &Store) -> Answer<Vec<(String, i64, String, HeldBy)>> {
+    let rows = sqlx::query!(
+        "select p.family_key, p.thickness_nm, p.grade, p.job_no, p.check_key, p.reserved,
+                p.count - p.reserved as \"awaited!\", j.sheet_key, j.revision
+         from setting t
+           join setting_piece p using (shop_id, job_no, check_key, setting_no)
+           join job j using (shop_id, job_no)
+         where t.shop_id = $1 and t.state = 'chosen'
+         order by p.job_no, p.check_key",
+        store.shop_id
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let mut held = Vec::with_capacity(rows.len());
+    for row in rows {
+        let sheet =
+            super::sheet::revision(store, &store.pool, &row.sheet_key, row.revision).await?;
+        let check = sheet.check(&row.check_key);
+        let by = HeldBy {
+            job_no: row.job_no,
+            check_name: check.map_or_else(|| row.check_key.clone(), |c| c.name.clone()),
+            check_key: row.check_key,
+            reserved: row.reserved,
+            awaited: row.awaited,
+        };
+        held.push((row.family_key, row.thickness_nm, row.grade, by));
+    }
+    Ok(held)
+}
+
 /// The newest changes of a drawer's counts.
 pub async fn moves(store: &Store, family: &str) -> Answer<Vec<Move>> {
-    Ok(sqlx::query_as!(
-        Move,
-        "select family_key, thickness_nm, on_hand_was, on_hand, why, job_no, who, at
-         from stock_move where shop_id = $1 and family_key = $2 order by move_no desc limit 30",
+    let rows = sqlx::query!(
+        r#"select m.family_key, m.thickness_nm, m.grade, m.on_hand_was, m.on_hand, m.on_order_was,
+                  m.on_order, m.why, m.reason, m.act_key, m.job_no, m.who, m.at,
+                  exists (select from stock_move u where u.shop_id = m.shop_id
+                          and u.undoes = m.act_key) as "undone!"
+           from stock_move m where m.shop_id = $1 and m.family_key = $2
+           order by m.move_no desc limit 30"#,
         store.shop_id,
         family
     )
     .fetch_all(&store.pool)
-    .await?)
+    .await?;
+    rows.into_iter()
+        .map(|m| {
+            Ok(Move {
+                family_key: m.family_key,
+                thickness_nm: m.thickness_nm,
+                grade: grade_named(&m.grade)?,
+                on_hand_was: m.on_hand_was,
+                on_hand: m.on_hand,
+                on_order_was: m.on_order_was,
+                on_order: m.on_order,
+                why: m.why,
+                reason: m.reason,
+                act_key: m.act_key,
+                undone: m.undone,
+                job_no: m.job_no,
+                who: m.who,
+                at: m.at,
+            })
+        })
+        .collect()
 }
 
 /// Every size, as rows of the file.
 pub async fn rows(store: &Store) -> Answer<Vec<Row>> {
     let rows = sqlx::query!(
-        "select family_key, thickness_nm, on_hand, place, discontinued
-         from stock where shop_id = $1 order by family_key, thickness_nm",
+        "select family_key, thickness_nm, grade, nominal_nm, on_hand, on_order, place, discontinued
+         from stock where shop_id = $1 order by family_key, thickness_nm, grade",
         store.shop_id
     )
     .fetch_all(&store.pool)
     .await?;
-    Ok(rows
-        .into_iter()
-        .map(|r| Row {
-            family: r.family_key,
-            thickness_nm: Length::from_nm(r.thickness_nm),
-            on_hand: r.on_hand,
-            place: r.place,
-            discontinued: r.discontinued,
+    rows.into_iter()
+        .map(|r| {
+            Ok(Row {
+                family: r.family_key,
+                thickness_nm: Length::from_nm(r.thickness_nm),
+                grade: grade_named(&r.grade)?,
+                marked_nm: r.nominal_nm.map(Length::from_nm),
+                on_hand: r.on_hand,
+                on_order: Some(r.on_order),
+                place: r.place,
+                discontinued: r.discontinued,
+            })
         })
-        .collect())
+        .collect()
+}
+
+/// The names of the families that there are drawers for, by key.
+pub async fn families<'e>(
+    store: &Store,
+    run: impl sqlx::PgExecutor<'e>,
+) -> Answer<std::collections::BTreeMap<String, String>> {
+    let rows = sqlx::query!(
+        "select family_key, name from family where shop_id = $1",
+        store.shop_id
+    )
+    .fetch_all(run)
+    .await?;
+    Ok(rows.into_iter().map(|r| (r.family_key, r.name)).collect())
+}
+
+/// A change of a line, for the record.
+pub struct Noted<'a> {
+    /// The line.
+    pub line: Line<'a>,
+    /// How many are in the drawer, before and after.
+    pub on_hand: (i32, i32),
+    /// How many are on order, before and after.
+    pub on_order: (i32, i32),
+    /// What was done.
+    pub why: &'a str,
+    /// Why, as somebody said.
+    pub reason: &'a str,
+    /// The job it was for, where it was for one.
+    pub job_no: Option<i32>,
+    /// Who.
+    pub who: &'a str,
+    /// The act it is of, where that can be undone.
+    pub act_key: Option<&'a str>,
+    /// The act that it undoes.
+    pub undoes: Option<&'a str>,
+}
+
+impl<'a> Noted<'a> {
+    /// A change of how many there are, with nothing on order.
+    pub const fn of(line: Line<'a>, on_hand: (i32, i32), why: &'a str, who: &'a str) -> Self {
+        Self {
+            line,
+            on_hand,
+            on_order: (0, 0),
+            why,
+            reason: "",
+            job_no: None,
+            who,
+            act_key: None,
+            undoes: None,
+        }
+    }
 }
 
 /// Adds a line to the record of changes.
-#[allow(clippy::too_many_arguments)] // a line of a ledger has that many columns
-pub async fn note_move(
-    store: &Store,
-    tx: &mut Tx,
-    family: &str,
-    thickness_nm: i64,
-    (was, is): (i32, i32),
-    why: &str,
-    job_no: Option<i32>,
-    who: &str,
-) -> Answer<()> {
+pub async fn note_move(store: &Store, tx: &mut Tx, noted: &Noted<'_>) -> Answer<()> {
     sqlx::query!(
-        "insert into stock_move (shop_id, family_key, thickness_nm, on_hand_was, on_hand, why, job_no, who)
-         values ($1, $2, $3, $4, $5, $6, $7, $8)",
+        "insert into stock_move (shop_id, family_key, thickness_nm, grade, on_hand_was, on_hand,
+                                 on_order_was, on_order, why, reason, job_no, who, act_key, undoes)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)",
         store.shop_id,
-        family,
-        thickness_nm,
-        was,
-        is,
-        why,
-        job_no,
-        who
+        noted.line.family,
+        noted.line.thickness_nm,
+        grade_name(noted.line.grade),
+        noted.on_hand.0,
+        noted.on_hand.1,
+        noted.on_order.0,
+        noted.on_order.1,
+        noted.why,
+        noted.reason,
+        noted.job_no,
+        noted.who,
+        noted.act_key,
+        noted.undoes
     )
     .execute(&mut **tx)
     .await?;
@@ -201,7 +394,7 @@ pub async fn hold_waiting(store: &Store, tx: &mut Tx, family: &str) -> Answer<Ve
 pub async fn hold_families(store: &Store, tx: &mut Tx, families: &[String]) -> Answer<()> {
     sqlx::query!(
         "select 1 as one from stock where shop_id = $1 and family_key = any($2)
-         order by family_key, thickness_nm for update",
+         order by family_key, thickness_nm, grade for update",
         store.shop_id,
         families
     )
@@ -210,29 +403,58 @@ pub async fn hold_families(store: &Store, tx: &mut Tx, families: &[String]) -> A
     Ok(())
 }
 
+/// A size as it stands.
+pub struct Standing {
+    /// How many are in the drawer.
+    pub on_hand: i32,
+    /// How many of them are set aside.
+    pub reserved: i32,
+    /// How many are on order.
+    pub on_order: i32,
+    /// It is no longer made.
+    pub discontinued: bool,
+}
+
 /// A size as it stands, held until the transaction ends.
-pub async fn hold_size(
-    store: &Store,
-    tx: &mut Tx,
-    family: &str,
-    thickness_nm: i64,
-) -> Answer<Option<DrawerSize>> {
+pub async fn hold_size(store: &Store, tx: &mut Tx, line: Line<'_>) -> Answer<Option<Standing>> {
     Ok(sqlx::query_as!(
-        DrawerSize,
-        r#"select thickness_nm, on_hand, reserved, 0::bigint as "awaited!", place, discontinued, version
-           from stock where shop_id = $1 and family_key = $2 and thickness_nm = $3 for update"#,
+        Standing,
+        "select on_hand, reserved, on_order, discontinued
+         from stock where shop_id = $1 and family_key = $2 and thickness_nm = $3 and grade = $4
+         for update",
         store.shop_id,
-        family,
-        thickness_nm
+        line.family,
+        line.thickness_nm,
+        grade_name(line.grade)
     )
     .fetch_optional(&mut **tx)
     .await?)
 }
 
-/// Counts a size: sets how many there are, and where. A new size is put in.
-#[allow(clippy::too_many_arguments)] // a row of the drawer has that many columns
-pub async fn count(store: &Store, tx: &mut Tx, row: &Row, why: &str, who: &str) -> Answer<()> {
-    let thickness_nm = row.thickness_nm.nm();
+/// Nothing is known of a family of that key.
+pub fn no_family(key: &str) -> Problem {
+    Problem::field(
+        "family",
+        format!(
+            "There is no drawer “{key}”: a spec sheet that names the family brings its drawer."
+        ),
+    )
+}
+
+/// Counts a size: sets how many there are, and where. A new size is put in; `u_nm` is the standard
+/// uncertainty of a measured one.
+pub async fn count(
+    store: &Store,
+    tx: &mut Tx,
+    row: &Row,
+    u_nm: Option<f64>,
+    (why, who): (&str, &str),
+) -> Answer<()> {
+    let line = Line {
+        family: &row.family,
+        thickness_nm: row.thickness_nm.nm(),
+        grade: row.grade,
+    };
     let known = sqlx::query!(
         "select 1 as one from family where shop_id = $1 and family_key = $2",
         store.shop_id,
@@ -241,15 +463,9 @@ pub async fn count(store: &Store, tx: &mut Tx, row: &Row, why: &str, who: &str) 
     .fetch_optional(&mut **tx)
     .await?;
     if known.is_none() {
-        return Err(Problem::field(
-            "family",
-            format!(
-                "There is no drawer “{}”: a spec sheet that names the family brings its drawer.",
-                row.family
-            ),
-        ));
+        return Err(no_family(&row.family));
     }
-    let before = hold_size(store, tx, &row.family, thickness_nm).await?;
+    let before = hold_size(store, tx, line).await?;
     if let Some(before) = before.as_ref().filter(|b| b.reserved > row.on_hand) {
         return Err(Problem::conflict(
             "reserved",
@@ -260,77 +476,169 @@ pub async fn count(store: &Store, tx: &mut Tx, row: &Row, why: &str, who: &str) 
         ));
     }
     sqlx::query!(
-        "insert into stock (shop_id, family_key, thickness_nm, on_hand, place, discontinued)
-         values ($1, $2, $3, $4, $5, $6)
-         on conflict (shop_id, family_key, thickness_nm)
-         do update set on_hand = $4, place = $5, discontinued = $6, version = stock.version + 1",
+        "insert into stock (shop_id, family_key, thickness_nm, grade, nominal_nm, u_nm, on_hand,
+                            on_order, place, discontinued)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
+         on conflict (shop_id, family_key, thickness_nm, grade)
+         do update set on_hand = $7, on_order = coalesce($11, stock.on_order), place = $9, discontinued = $10,
+                       nominal_nm = coalesce($5, stock.nominal_nm), version = stock.version + 1",
         store.shop_id,
         row.family,
-        thickness_nm,
+        line.thickness_nm,
+        grade_name(row.grade),
+        row.marked_nm.map(Length::nm),
+        u_nm,
         row.on_hand,
+        row.on_order.unwrap_or(0),
         row.place,
-        row.discontinued
+        row.discontinued,
+        row.on_order
     )
     .execute(&mut **tx)
     .await?;
-    let was = before.map_or(0, |b| b.on_hand);
-    if was != row.on_hand {
-        note_move(
-            store,
-            tx,
-            &row.family,
-            thickness_nm,
-            (was, row.on_hand),
-            why,
-            None,
-            who,
-        )
-        .await?;
+    let was = before.map_or((0, 0), |b| (b.on_hand, b.on_order));
+    let on_order = row.on_order.unwrap_or(was.1);
+    if was != (row.on_hand, on_order) {
+        let noted = Noted {
+            on_order: (was.1, on_order),
+            ..Noted::of(line, (was.0, row.on_hand), why, who)
+        };
+        note_move(store, tx, &noted).await?;
     }
     Ok(())
 }
 
-/// Puts pieces that came out of a box back in the drawer.
-pub async fn put_back(
+/// Adds to what is in the drawer and on order, or takes off; never below what is set aside.
+pub async fn change(
     store: &Store,
     tx: &mut Tx,
-    family: &str,
-    thickness_nm: i64,
-    count: i32,
-    job_no: i32,
-    who: &str,
+    noted: Noted<'_>,
+    (on_hand, on_order): (i32, i32),
 ) -> Answer<()> {
-    let is = sqlx::query_scalar!(
-        "update stock set on_hand = on_hand + $4
-         where shop_id = $1 and family_key = $2 and thickness_nm = $3 returning on_hand",
+    let line = noted.line;
+    let thickness = Length::from_nm(line.thickness_nm);
+    let Some(before) = hold_size(store, tx, line).await? else {
+        return Err(Problem::missing(format!(
+            "There is no such size as {thickness} in that drawer."
+        )));
+    };
+    let after = (before.on_hand + on_hand, before.on_order + on_order);
+    if after.0 < before.reserved {
+        let aside = match before.reserved {
+            0 => String::new(),
+            n => format!("; {n} more set aside for checks"),
+        };
+        return Err(Problem::conflict(
+            "not-free",
+            format!(
+                "{} of {thickness} are free to take{aside}. Take fewer, or count them again.",
+                before.on_hand - before.reserved
+            ),
+        ));
+    }
+    if after.1 < 0 {
+        return Err(Problem::conflict(
+            "not-on-order",
+            format!("Only {} of {thickness} are on order.", before.on_order),
+        ));
+    }
+    if on_order > 0 && before.discontinued {
+        return Err(Problem::conflict(
+            "discontinued",
+            format!("{thickness} is no longer made, so it cannot be ordered."),
+        ));
+    }
+    sqlx::query!(
+        "update stock set on_hand = $5, on_order = $6, version = version + 1
+         where shop_id = $1 and family_key = $2 and thickness_nm = $3 and grade = $4",
         store.shop_id,
-        family,
-        thickness_nm,
-        count
+        line.family,
+        line.thickness_nm,
+        grade_name(line.grade),
+        after.0,
+        after.1
+    )
+    .execute(&mut **tx)
+    .await?;
+    let noted = Noted {
+        on_hand: (before.on_hand, after.0),
+        on_order: (before.on_order, after.1),
+        ..noted
+    };
+    note_move(store, tx, &noted).await
+}
+
+/// Makes a line for a measured piece where there is none yet. Where there is one, the larger
+/// uncertainty stands.
+pub async fn open_line(
+    store: &Store,
+    tx: &mut Tx,
+    line: Line<'_>,
+    (nominal_nm, u_nm): (Option<i64>, f64),
+    place: &str,
+) -> Answer<()> {
+    sqlx::query!(
+        "insert into stock (shop_id, family_key, thickness_nm, grade, nominal_nm, u_nm, on_hand, place)
+         values ($1, $2, $3, $4, $5, $6, 0, $7)
+         on conflict (shop_id, family_key, thickness_nm, grade)
+         do update set u_nm = greatest(stock.u_nm, $6)",
+        store.shop_id,
+        line.family,
+        line.thickness_nm,
+        grade_name(line.grade),
+        nominal_nm,
+        u_nm,
+        place
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// The moves of an act: family, thickness, grade, and by how much each changed what is in the
+/// drawer and on order.
+pub async fn moves_of(
+    store: &Store,
+    tx: &mut Tx,
+    act_key: &str,
+) -> Answer<Vec<(String, i64, Grade, i32, i32)>> {
+    let rows = sqlx::query!(
+        "select family_key, thickness_nm, grade, on_hand - on_hand_was as \"on_hand!\",
+                on_order - on_order_was as \"on_order!\"
+         from stock_move where shop_id = $1 and act_key = $2
+         order by family_key, thickness_nm, grade",
+        store.shop_id,
+        act_key
+    )
+    .fetch_all(&mut **tx)
+    .await?;
+    rows.into_iter()
+        .map(|r| {
+            let grade = grade_named(&r.grade)?;
+            Ok((r.family_key, r.thickness_nm, grade, r.on_hand, r.on_order))
+        })
+        .collect()
+}
+
+/// Whether an act has been undone.
+pub async fn is_undone(store: &Store, tx: &mut Tx, act_key: &str) -> Answer<bool> {
+    Ok(sqlx::query_scalar!(
+        r#"select exists (select from stock_move where shop_id = $1 and undoes = $2) as "undone!""#,
+        store.shop_id,
+        act_key
     )
     .fetch_one(&mut **tx)
-    .await?;
-    note_move(
-        store,
-        tx,
-        family,
-        thickness_nm,
-        (is - count, is),
-        "put_back",
-        Some(job_no),
-        who,
-    )
-    .await
+    .await?)
 }
 
 /// Sets aside what has come for a waiting check. `true` where anything did.
 pub async fn set_aside(store: &Store, tx: &mut Tx, job_no: i32, key: &str) -> Answer<bool> {
     let waits = sqlx::query!(
-        "select p.setting_no, p.family_key, p.thickness_nm, p.count - p.reserved as \"missing!\"
+        "select p.setting_no, p.family_key, p.thickness_nm, p.grade, p.count - p.reserved as \"missing!\"
          from setting_piece p join setting t using (shop_id, job_no, check_key, setting_no)
          where p.shop_id = $1 and p.job_no = $2 and p.check_key = $3
            and t.state = 'chosen' and p.reserved < p.count
-         order by p.thickness_nm",
+         order by p.thickness_nm, p.grade",
         store.shop_id,
         job_no,
         key
@@ -341,11 +649,13 @@ pub async fn set_aside(store: &Store, tx: &mut Tx, job_no: i32, key: &str) -> An
     for wait in waits {
         let taken = sqlx::query!(
             "update stock set reserved = reserved + $4
-             where shop_id = $1 and family_key = $2 and thickness_nm = $3 and on_hand - reserved >= $4",
+             where shop_id = $1 and family_key = $2 and thickness_nm = $3 and grade = $5
+               and on_hand - reserved >= $4",
             store.shop_id,
             wait.family_key,
             wait.thickness_nm,
-            wait.missing
+            wait.missing,
+            wait.grade
         )
         .execute(&mut **tx)
         .await?;
@@ -353,12 +663,14 @@ pub async fn set_aside(store: &Store, tx: &mut Tx, job_no: i32, key: &str) -> An
             any = true;
             sqlx::query!(
                 "update setting_piece set reserved = count
-                 where shop_id = $1 and job_no = $2 and check_key = $3 and setting_no = $4 and thickness_nm = $5",
+                 where shop_id = $1 and job_no = $2 and check_key = $3 and setting_no = $4
+                   and thickness_nm = $5 and grade = $6",
                 store.shop_id,
                 job_no,
                 key,
                 wait.setting_no,
-                wait.thickness_nm
+                wait.thickness_nm,
+                wait.grade
             )
             .execute(&mut **tx)
             .await?;
@@ -384,12 +696,14 @@ pub fn csv_faults(faults: Vec<anvil_core::stock_csv::Fault>) -> Problem {
 }
 
 /// The version of a size; 0 where there is none yet.
-pub async fn version(store: &Store, family: &str, thickness_nm: i64) -> Answer<i32> {
+pub async fn version(store: &Store, line: Line<'_>) -> Answer<i32> {
     let found = sqlx::query_scalar!(
-        "select version from stock where shop_id = $1 and family_key = $2 and thickness_nm = $3",
+        "select version from stock
+         where shop_id = $1 and family_key = $2 and thickness_nm = $3 and grade = $4",
         store.shop_id,
-        family,
-        thickness_nm
+        line.family,
+        line.thickness_nm,
+        grade_name(line.grade)
     )
     .fetch_optional(&store.pool)
     .await?;

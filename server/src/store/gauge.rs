@@ -97,21 +97,21 @@ impl GaugeRow {
 }
 
 /// The register, the usual ones first.
-pub async fn list(store: &Store) -> Answer<Vec<GaugeRow>> {
+pub async fn list<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>) -> Answer<Vec<GaugeRow>> {
     let row = sqlx::query!(
         r#"select coalesce(jsonb_agg(to_jsonb(g) order by g.retired, g.usual desc, g.kind, g.name), '[]')
              as "gauges!: sqlx::types::Json<Vec<GaugeRow>>"
            from gauge g where g.shop_id = $1"#,
         store.shop_id
     )
-    .fetch_one(&store.pool)
+    .fetch_one(run)
     .await?;
     Ok(row.gauges.0)
 }
 
 /// One gauge.
 pub async fn one(store: &Store, key: &str) -> Answer<GaugeRow> {
-    list(store)
+    list(store, &store.pool)
         .await?
         .into_iter()
         .find(|g| g.gauge_key == key)

@@ -38,7 +38,7 @@ export const entryOf = (entry: Schemas['Entry']): string => {
 
 /** Pieces as they are asked for: which size, and how many. */
 export const sizeCounts = (pieces: Schemas['SizeCount'][]): Schemas['SizeCount'][] =>
-  pieces.map(({ thickness_nm, count }) => ({ thickness_nm, count }))
+  pieces.map(({ thickness_nm, grade, count }) => ({ thickness_nm, grade, count }))
 
 /** A problem the server answered with, or a server that did not answer at all. */
 export class Refused extends Error {

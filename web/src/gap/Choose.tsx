@@ -86,6 +86,10 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
   )
 }
 
+/** The drawer's own line of a piece. */
+const sizeOf = (gap: Gap, piece: { thickness_nm: number; grade: Schemas['Grade'] }) =>
+  gap.set_by?.sizes.find((s) => s.thickness_nm === piece.thickness_nm && s.grade === piece.grade)
+
 /** The sheet's chart beside the calculation. */
 function ChartSays({ says }: { says: Schemas['ChartSays'] }) {
   const { unit } = useBench()
@@ -235,11 +239,13 @@ function ChoiceRow({
 }) {
   const { unit } = useBench()
   const [open, setOpen] = useState(rank === 1)
-  const place = choice.pieces.map((p) => gap.set_by?.places[String(p.thickness_nm)]).find(Boolean)
-  const left = choice.pieces.map((p) => gap.set_by?.free[String(p.thickness_nm)] ?? 0)
+  const sizes = choice.pieces.map((p) => sizeOf(gap, p))
+  const place = sizes.map((s) => s?.place).find(Boolean)
+  const nominal = sizes.length === 1 ? sizes[0]?.nominal_nm : null
+  const marked = nominal != null ? `marked ${showStated(nominal, unit)}` : ''
   const where =
     choice.source === 'on_hand'
-      ? [place && `drawer ${place}`, choice.pieces.length === 1 ? `${left[0]} free` : '']
+      ? [place && `drawer ${place}`, choice.pieces.length === 1 ? `${sizes[0]?.free ?? 0} free` : '', marked]
           .filter(Boolean)
           .join(', ')
       : sourceWords[choice.source]
@@ -371,18 +377,15 @@ function Chosen({ gap, act }: { gap: Gap; act: Acting }) {
   return (
     <div className="mt-3">
       <p className="figure text-3xl font-semibold">
-        {setting.pieces
-          .map((p) => (p.count > 1 ? `${p.count} × ` : '') + showStated(p.thickness_nm, unit))
-          .join(' + ')}{' '}
-        <span className="font-sans text-lg">{unitName[unit]}</span>
+        {piecesText(setting.pieces, unit)} <span className="font-sans text-lg">{unitName[unit]}</span>
       </p>
       <ul className="mt-2">
         {setting.pieces.map((p) => (
-          <li key={p.thickness_nm} className="text-dim">
+          <li key={`${p.thickness_nm} ${p.grade}`} className="text-dim">
             {showStated(p.thickness_nm, unit)}:{' '}
             {p.reserved === p.count
-              ? `set aside${gap.set_by?.places[String(p.thickness_nm)] ? ` in drawer ${gap.set_by.places[String(p.thickness_nm)]}` : ''}`
-              : `${p.count - p.reserved} to order`}
+              ? `set aside${sizeOf(gap, p)?.place ? ` in drawer ${sizeOf(gap, p)?.place}` : ''}`
+              : `${p.count - p.reserved} to come`}
           </li>
         ))}
       </ul>

@@ -1,7 +1,10 @@
 // What to order: the fewest sizes that will surely do for the open checks, as one list to print or send.
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
-import type { Refused, Schemas } from '../api/client'
+import { answer, server, writeKey, type Drawer, type Refused, type Schemas } from '../api/client'
 import { useOrder } from '../api/hooks'
+import { DoneLine, type Done } from '../drawers/DoneLine'
 import { LeftOut } from '../together/LeftOut'
 import { Loading, Trouble } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
@@ -18,6 +21,7 @@ export function OrderView() {
   const [params, setParams] = useSearchParams()
   const unmeasured = params.has('unmeasured')
   const { data: order, error } = useOrder(job, unmeasured)
+  const [done, setDone] = useState<Done | null>(null)
   if (error) return <Trouble error={error as unknown as Refused} />
   if (!order) return <Loading what="the order" />
   return (
@@ -50,12 +54,14 @@ export function OrderView() {
             >
               Save as CSV
             </a>
-            <button className="press" onClick={() => print()}>
+            <button className="press-quiet" onClick={() => print()}>
               Print
             </button>
+            <Placed lines={order.lines} onDone={setDone} />
           </div>
         )}
       </header>
+      {done && <DoneLine key={done.actKey ?? done.said} done={done} onUndone={setDone} />}
       <label className="no-print inline-flex min-h-12 items-center gap-3">
         <input
           type="checkbox"
@@ -69,6 +75,38 @@ export function OrderView() {
       {order.needs.length > 0 && <Needs needs={order.needs} one={job !== undefined} />}
       <LeftOut title="Nothing can be said of" of={order.left_out} one={job !== undefined} />
     </main>
+  )
+}
+
+/** Notes that all of it is ordered. */
+function Placed({ lines, onDone }: { lines: Schemas['OrderLine'][]; onDone: (done: Done) => void }) {
+  const { who } = useBench()
+  const client = useQueryClient()
+  const place = useMutation<Drawer[], Refused, string>({
+    mutationFn: (key) =>
+      answer(
+        server.POST('/api/drawers/acts', {
+          params: { header: { 'Idempotency-Key': key } },
+          body: {
+            act: 'order',
+            lines: lines.map(({ family_key, thickness_nm, count }) => ({ family_key, thickness_nm, count })),
+            who,
+          },
+        }),
+      ),
+    onSuccess: (_, actKey) => {
+      const count = lines.reduce((n, l) => n + l.count, 0)
+      onDone({ said: `${count} ${count === 1 ? 'piece is' : 'pieces are'} on order.`, actKey })
+      void client.invalidateQueries()
+    },
+  })
+  return (
+    <>
+      <button className="press" disabled={place.isPending} onClick={() => place.mutate(writeKey())}>
+        It is ordered
+      </button>
+      <Trouble error={place.error} />
+    </>
   )
 }
 

@@ -1,8 +1,9 @@
 import { useMutation } from '@tanstack/react-query'
 import { useRef } from 'react'
-import { Refused, lost } from '../api/client'
+import type { Refused } from '../api/client'
 import { Ask, Trouble } from './Parts'
 import { useBench } from './bench-state'
+import { readFile } from './files'
 
 interface Props<T> {
   label: string
@@ -12,24 +13,12 @@ interface Props<T> {
   onDone: (result: T) => void
 }
 
-/** The most the server takes. */
-const LARGEST = 2 * 1024 * 1024
-
 /** Takes a file in; what was refused is shown with every fault in its place. */
 export function ImportFile<T>({ label, accept, send, done, onDone }: Props<T>) {
   const { who } = useBench()
   const input = useRef<HTMLInputElement>(null)
   const taking = useMutation<T, Refused, File>({
-    mutationFn: async (file) => {
-      const refuse = (title: string) => new Refused({ ...lost, status: 422, type: 'faulty-file', title })
-      if (!who) throw refuse('Nobody is at the bench: choose your initials, at the top right.')
-      if (file.size > LARGEST) {
-        throw refuse(
-          `${file.name} has ${(file.size / 1048576).toFixed(1)} MB; the most that is taken is 2 MB. Nothing was taken from it.`,
-        )
-      }
-      return send(await file.text())
-    },
+    mutationFn: async (file) => send(await readFile(file, who)),
     onSuccess: onDone,
   })
   return (

@@ -1,5 +1,5 @@
 // Lengths as shown. Stored figures are nanometres and never change; this only writes them down.
-import type { Unit } from '../api/client'
+import type { Schemas, Unit } from '../api/client'
 
 export const unitName: Record<Unit, string> = { thou: 'thou', mm: 'mm', um: 'µm' }
 const nmOf: Record<Unit, number> = { thou: 25_400, mm: 1_000_000, um: 1_000 }
@@ -67,9 +67,23 @@ export const whenText = (iso: string) => when.format(new Date(iso))
 
 export const dayText = (iso: string) => day.format(new Date(iso))
 
+/** How a piece's thickness is known, where it is not simply as marked. */
+export const gradeWords: Record<Schemas['Grade'], string> = {
+  marked: '',
+  miked: 'measured',
+  used: 'used, measured',
+}
+
 /** A stack of pieces: `2 × 0.15 + 0.50`. */
-export function piecesText(pieces: { thickness_nm: number; count: number }[], unit: Unit) {
+export function piecesText(
+  pieces: { thickness_nm: number; count: number; grade?: Schemas['Grade'] }[],
+  unit: Unit,
+) {
   return pieces
-    .map((p) => (p.count > 1 ? `${p.count} × ` : '') + showStated(p.thickness_nm, unit))
+    .map((p) => {
+      const grade = gradeWords[p.grade ?? 'marked']
+      const size = showStated(p.thickness_nm, unit) + (grade && ` (${grade})`)
+      return (p.count > 1 ? `${p.count} × ` : '') + size
+    })
     .join(' + ')
 }

@@ -46,6 +46,7 @@ export const boxName: Record<Schemas['BoxKind'], string> = {
 
 export const sourceWords: Record<Schemas['Source'], string> = {
   on_hand: 'on hand',
+  on_order: 'on order',
   to_order: 'to order',
   discontinued: 'no longer made',
 }

@@ -4,6 +4,7 @@
 use serde::Serialize;
 
 use super::{Group, JointError, Shared, Taken, Tally, share};
+use crate::choose::SizeCount;
 use crate::drawer::Stock;
 use crate::judge::Call;
 
@@ -35,7 +36,7 @@ pub fn one_by_one(groups: &[Group], drawers: &[Vec<Stock>]) -> Result<Shared, Jo
 pub fn predict(
     group: &Group,
     drawers: &[Vec<Stock>],
-    pieces: &[Vec<(crate::length::Length, u32)>],
+    pieces: &[Vec<SizeCount>],
 ) -> Result<Option<Taken>, JointError> {
     let pinned = Group {
         pinned: Some(pieces.to_vec()),
@@ -130,7 +131,7 @@ fn uses(group: &Group, taken: &Taken, drawers: &[Vec<Stock>]) -> Vec<(usize, usi
         for piece in stack {
             let lines = drawers[place.drawer].iter().enumerate();
             let mut of_size = lines
-                .filter(|(_, s)| s.thickness_nm == piece.thickness_nm && s.source == piece.source)
+                .filter(|(_, s)| piece.are_of(s))
                 .flat_map(|(line, s)| std::iter::repeat_n(line, s.quantity as usize));
             for _ in 0..piece.count {
                 used.extend(of_size.next().map(|line| (place.drawer, line)));

@@ -22,7 +22,7 @@ use thiserror::Error;
 
 pub use alone::{Reason, one_by_one, predict, reasons, tally_of};
 
-use super::{Call, MOST_PIECES, Pieces, Request, pieces};
+use super::{Call, MOST_PIECES, Pieces, Request, SizeCount, pieces};
 use crate::drawer::Stock;
 use crate::judge;
 use crate::length::Length;
@@ -73,7 +73,7 @@ pub struct Group {
     pub checks: Vec<Moved>,
     /// What a person has settled on: for each place its sizes, and how many of each. Where the
     /// drawers have no such pieces, the group takes nothing.
-    pub pinned: Option<Vec<Vec<(Length, u32)>>>,
+    pub pinned: Option<Vec<Vec<SizeCount>>>,
 }
 
 /// Why a sharing-out cannot be worked out.
@@ -188,12 +188,12 @@ pub struct Progress {
 ///
 /// ```
 /// use anvil_core::choose::joint::{share, Group, Moved, Place};
-/// use anvil_core::drawer::{Source, Stock};
+/// use anvil_core::drawer::{Grade, Source, Stock};
 /// use anvil_core::{length::Length, window::{Aim, Window}};
 /// // Two checks want 1.00 mm, of which there is one; the second does as well with 1.05 mm.
 /// let mm = |nm| Length::from_nm(nm);
 /// let stock = [(1_000_000, 1), (1_050_000, 1)].map(|(nm, quantity)| Stock {
-///     thickness_nm: mm(nm), u_nm: 0.0, quantity, source: Source::OnHand });
+///     thickness_nm: mm(nm), grade: Grade::Marked, u_nm: 0.0, quantity, source: Source::OnHand });
 /// let check = |high| Group {
 ///     places: vec![Place { drawer: 0, fitted: Length::ZERO, u_fitted_nm: 0.0,
 ///         least_pieces: 1, most_pieces: 1 }],

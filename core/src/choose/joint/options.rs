@@ -4,6 +4,7 @@ use std::cell::RefCell;
 use std::collections::HashMap;
 
 use super::{BELOW, Cost, FAR, Group, JointError, Moved, OUT, PIECE, far};
+use crate::choose::SizeCount;
 use crate::drawer::Stock;
 use crate::judge::chance;
 
@@ -38,6 +39,7 @@ impl<'a> Lines<'a> {
                 (a.thickness_nm, a.source)
                     .cmp(&(b.thickness_nm, b.source))
                     .then(a.u_nm.total_cmp(&b.u_nm))
+                    .then(a.grade.cmp(&b.grade))
             });
             ranges.push(from..stock.len());
         }
@@ -390,11 +392,7 @@ fn fewest(group: &Group, lines: &Lines<'_>) -> usize {
 type Laid = (Cost, usize, Vec<u16>);
 
 /// The pieces that a person settled on, of what is left; none where it has no such pieces.
-pub(super) fn pinned(
-    group: &Group,
-    settled: &[Vec<(crate::length::Length, u32)>],
-    lines: &Lines<'_>,
-) -> Option<Own> {
+pub(super) fn pinned(group: &Group, settled: &[Vec<SizeCount>], lines: &Lines<'_>) -> Option<Own> {
     let mut left = lines.quantity.clone();
     let mut own = Own {
         cost: 0,
@@ -403,11 +401,13 @@ pub(super) fn pinned(
     };
     for (place, stack) in group.places.iter().zip(settled) {
         let before = own.lines.len();
-        for (thickness, count) in stack {
-            for _ in 0..*count {
-                let line = lines.drawers[place.drawer]
-                    .clone()
-                    .find(|l| left[*l] > 0 && lines.stock[*l].thickness_nm == *thickness)?;
+        for named in stack {
+            for _ in 0..named.count {
+                let line = lines.drawers[place.drawer].clone().find(|l| {
+                    let stock = lines.stock[*l];
+                    left[*l] > 0
+                        && (stock.thickness_nm, stock.grade) == (named.thickness_nm, named.grade)
+                })?;
                 left[line] -= 1;
                 own.lines.push(u16::try_from(line).ok()?);
             }
