@@ -88,12 +88,13 @@ pub async fn view(store: &Store, job_no: Option<i32>, unmeasured: bool) -> Answe
     }
     view.served = served.iter().filter(|s| **s).count();
     let mut lines: BTreeMap<(String, Length), OrderLine> = BTreeMap::new();
-    // Each check before another may take any piece of their drawer: what is left is surely there.
-    let mut needing: BTreeMap<String, u32> = BTreeMap::new();
+    // Each check before another may take any piece that could be right for it: what is left is
+    // surely there.
+    let mut before: BTreeMap<String, Vec<Taker>> = BTreeMap::new();
     for (number, known) in open.checks.iter().enumerate() {
         let family = known.family().unwrap_or_default();
-        let before = needing.get(family).copied().unwrap_or(0);
-        let Some(request) = known.order_request(&used, before) else {
+        let takers = before.entry(family.to_owned()).or_default();
+        let Some(request) = known.order_request(&used, takers) else {
             continue;
         };
         let (range, boxes) = if unserved[number] {
@@ -103,12 +104,12 @@ pub async fn view(store: &Store, job_no: Option<i32>, unmeasured: bool) -> Answe
             && known.found.estimate.is_none()
         {
             let (sheet, key) = (&known.record.head.sheet_key, &known.record.check_key);
-            let before = check::wanted_before(store, sheet, key, request.effect.k()).await?;
-            let range = (before.boxes >= ENOUGH_BOXES).then_some(Span {
-                from_nm: before.from_nm,
-                to_nm: before.to_nm,
+            let past = check::wanted_before(store, sheet, key, request.effect.k()).await?;
+            let range = (past.boxes >= ENOUGH_BOXES).then_some(Span {
+                from_nm: past.from_nm,
+                to_nm: past.to_nm,
             });
-            (range, Some(before.boxes))
+            (range, Some(past.boxes))
         } else {
             continue;
         };
@@ -134,7 +135,12 @@ pub async fn view(store: &Store, job_no: Option<i32>, unmeasured: bool) -> Answe
             line.wanted_for
                 .push(format!("job {}, {}", need.job_no, need.name.to_lowercase()));
         }
-        *needing.entry(family.to_owned()).or_default() += 1;
+        takers.push(Taker {
+            range,
+            effect: request.effect,
+            window: request.window,
+            most_pieces: request.most_pieces,
+        });
         view.needs.push(need);
     }
     view.awaited(store, job_no, &mut lines).await?;
@@ -199,12 +205,29 @@ struct Asked {
     made: Vec<Length>,
 }
 
+/// A check that will take something out of a drawer.
+struct Taker {
+    range: Span,
+    effect: anvil_core::wanted::Effect,
+    window: anvil_core::window::Window,
+    most_pieces: u32,
+}
+
+impl Taker {
+    /// How many of a size it may take.
+    fn most(&self, size: Length) -> u32 {
+        let right =
+            self.most_pieces > 1 || order::may_take(self.range, self.effect, self.window, size);
+        if right { self.most_pieces } else { 0 }
+    }
+}
+
 impl Known {
-    /// What to ask, where `before` checks of the same drawer may each take what they need of it.
+    /// What to ask, where those `before` it may each take what they need of the same drawer.
     fn order_request(
         &self,
         used: &BTreeMap<(String, Length, Grade), u32>,
-        before: u32,
+        before: &[Taker],
     ) -> Option<Asked> {
         let set_by = self.spec_check().set_by.as_ref()?;
         let (window, aim) = self.length()?;
@@ -213,7 +236,7 @@ impl Known {
             let free = u32::try_from(line.on_hand - line.reserved + line.coming).unwrap_or(0);
             let key = (set_by.family.clone(), size(line), line.grade);
             free.saturating_sub(used.get(&key).copied().unwrap_or(0))
-                .saturating_sub(before * set_by.most_pieces)
+                .saturating_sub(before.iter().map(|t| t.most(size(line))).sum())
         };
         let stock = &self.record.stock;
         let made = |l: &&check::StockLine| l.grade == Grade::Marked && !l.discontinued;

@@ -76,6 +76,8 @@ test('what to order: a list with its reasons, checks not measured yet when asked
   const download = page.waitForEvent('download')
   await page.getByRole('link', { name: 'Save as CSV' }).click()
   expect((await download).suggestedFilename()).toBe('order.csv')
+  await page.getByLabel(/not measured yet/).click()
+  await expect(page.getByTestId('order')).toContainText('1 piece in 1 size.')
   await page.getByRole('button', { name: 'It is ordered' }).click()
   await expect(page.getByRole('status')).toContainText('1 piece is on order.')
   await expect(page.getByTestId('order')).toHaveCount(0)

@@ -88,6 +88,25 @@ pub fn range_of(clearance_nm: f64, expanded_nm: f64, fitted: Length, effect: Eff
     }
 }
 
+/// Whether a single piece of this size may yet be the one that a check takes: whether, for anything
+/// that the range may come out at, it lands in the window.
+///
+/// ```
+/// use anvil_core::choose::order::{may_take, Span};
+/// use anvil_core::{length::Length, wanted::Effect, window::Window};
+/// // Between 1.30 and 1.40 mm would leave nothing; float from 0.05 to 0.10 is right.
+/// let mm = |hundredths: i64| Length::from_nm(hundredths * 10_000);
+/// let window = Window::new(Some(mm(5)), Some(mm(10))).unwrap();
+/// let range = Span { from_nm: 1_300_000.0, to_nm: 1_400_000.0 };
+/// let takes = |size| may_take(range, Effect::Closes, window, size);
+/// assert_eq!([119, 120, 135, 136].map(|size| takes(mm(size))), [false, true, true, false]);
+/// ```
+#[must_use]
+pub fn may_take(range: Span, effect: Effect, window: Window, size: Length) -> bool {
+    let left = [range.from_nm, range.to_nm].map(|x| effect.k() * (x - size.as_f64()));
+    left[0].max(left[1]) >= window.low_nm() && left[0].min(left[1]) <= window.high_nm()
+}
+
 /// The fewest sizes of the maker's list with which, whatever the range comes out at, one of them or
 /// one on hand lands in the window; of the sets so small, the one that leaves the most room to the
 /// limits. Where stacks are allowed, an ordered size may be stacked with itself and with what is on
