@@ -88,6 +88,8 @@ pub enum Origin {
     Tolerance,
     /// Fingers.
     Feel,
+    /// The usual difference between what was predicted and what came of it.
+    Usual,
 }
 
 impl Estimate {

@@ -1,11 +1,13 @@
 //! One check put together: its records, what the core makes of them, and what is sent.
 
+use std::collections::BTreeMap;
+
 use anvil_core::chart;
 use anvil_core::choose::{self, Choices, Pieces, SizeCount, WaysOut};
 use anvil_core::confirm::{OffPrediction, off_prediction};
 use anvil_core::drawer::{Grade, Source, Stock, u_of_tolerance};
 use anvil_core::estimate::Estimate;
-use anvil_core::judge::{Call, Verdict, judge};
+use anvil_core::judge::{Call, Verdict, chance, judge};
 use anvil_core::length::{Length, Unit};
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Taken;
@@ -16,6 +18,7 @@ use anvil_core::next::{Phase, Progress};
 use anvil_core::sheet::{Check, CheckKind, MeasuredWith, Sheet};
 use anvil_core::slips::{Expected, Slip, question};
 use anvil_core::thermal::{HotAndCold, hot_and_cold};
+use anvil_core::usual::counted_in;
 use anvil_core::wanted::{Effect, Wanted, wanted};
 use anvil_core::window::{Aim, Ends, Window};
 use anvil_core::working::{Line, Working};
@@ -24,7 +27,9 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::problem::{Answer, Problem};
-use crate::store::check::{Mark, Reading, Record, Setting, SettingPiece, Signing, StockLine};
+use crate::store::check::{
+    Mark, Reading, Record, Setting, SettingPiece, Signing, StockLine, UsualSaid,
+};
 use crate::store::gauge::GaugeKind;
 use crate::ways::{self, Found, WayView};
 
@@ -38,6 +43,8 @@ pub struct GapView {
     pub job_no: i32,
     /// The job's title.
     pub title: String,
+    /// The sheet the job was opened with.
+    pub sheet_key: String,
     /// The check's key.
     pub check_key: String,
     /// What people call it.
@@ -60,10 +67,14 @@ pub struct GapView {
     pub window: Ends,
     /// The window of its turning torque, where it has one.
     pub torque_window: Option<TorqueEnds>,
-    /// The book's window, where the shop keeps its own.
-    pub book_window: Option<Ends>,
+    /// What the book's window says, where the shop or the job works to another.
+    pub by_book: Option<ByBook>,
     /// Where in the window the shop aims.
     pub aim: Option<Aim>,
+    /// The window and target of the job's own, where it has them.
+    pub own_aim: Option<OwnAim>,
+    /// The usual difference that is counted with, where one is.
+    pub usual: Option<UsualSaid>,
     /// For `If-Match`.
     pub version: i32,
     /// How far the check has come.
@@ -114,6 +125,30 @@ pub struct GapView {
     pub signed: Option<SignatureView>,
     /// What has happened, oldest first.
     pub history: Vec<HistoryLine>,
+}
+
+/// What the book's window says of a check that is worked to another.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ByBook {
+    /// The book's window.
+    pub window: Ends,
+    /// The verdict on what counts, by it.
+    pub verdict: Option<Verdict>,
+    /// The chance of each choice to land in it, by total thickness in nanometres.
+    pub chances: BTreeMap<i64, f64>,
+    /// The best choice on hand by it, where none reaches the shop's floor in the window worked to.
+    pub best: Option<choose::Choice>,
+}
+
+/// A window and target of the job's own.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct OwnAim {
+    /// Why.
+    pub reason: String,
+    /// Who said so.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
 }
 
 /// Something to see to before a reading is believed.
@@ -295,6 +330,10 @@ pub enum Happened {
     Restored,
     Kept,
     SaidFitted,
+    Aimed,
+    AimedAsSheet,
+    UsualCounts,
+    UsualLeft,
     Chosen,
     LetGo,
     Fitted,
@@ -334,6 +373,14 @@ impl<'a> Spec<'a> {
             length,
             torque,
         })
+    }
+
+    /// The same with the window and target that the job has of its own, where it has.
+    pub fn on_job(mut self, record: &Record) -> Self {
+        if let Some(own) = record.own_aim() {
+            self.length = Some(own);
+        }
+        self
     }
 
     /// The key of the drawer it draws from.
@@ -413,6 +460,33 @@ impl Record {
     /// What is in the box now.
     pub fn fitted_setting(&self) -> Option<&Setting> {
         self.settings.iter().rev().find(|s| s.state == "fitted")
+    }
+
+    /// The window and target of the job's own, where it has them.
+    pub fn own_aim(&self) -> Option<(Window, Aim)> {
+        let said = self.aims.last().filter(|a| !a.as_sheet)?;
+        let limit = |nm: Option<i64>| nm.map(Length::from_nm);
+        let window = Window::new(limit(said.low_nm), limit(said.high_nm)).ok()?;
+        let aim = Aim {
+            from_nm: said.aim_from_nm?,
+            to_nm: said.aim_to_nm?,
+        };
+        Some((window, aim))
+    }
+
+    /// The usual difference that counts here, where one does.
+    pub fn usual(&self) -> Option<&UsualSaid> {
+        self.usuals.last().filter(|u| u.counts)
+    }
+
+    /// A clearance as it will be, the usual difference counted in where it counts: the figure, its
+    /// standard uncertainty and degrees of freedom.
+    pub fn expected_of(&self, estimate: &Estimate) -> (f64, f64, Option<f64>) {
+        let measured = (estimate.clearance_nm, estimate.u_nm, estimate.dof);
+        match self.usual() {
+            Some(u) => counted_in(measured, (u.mean_nm, u.u_nm, u.dof)),
+            None => measured,
+        }
     }
 
     /// The signature that stands.
@@ -527,10 +601,11 @@ impl Record {
         } else {
             self.head.fitted_nm?
         };
+        let (clearance_nm, u_nm, dof) = self.expected_of(estimate);
         Some(choose::Request {
-            clearance_nm: estimate.clearance_nm,
-            u_nm: estimate.u_nm,
-            dof: estimate.dof,
+            clearance_nm,
+            u_nm,
+            dof,
             fitted: Length::from_nm(fitted_nm),
             u_fitted_nm: self.u_fitted(fitted_nm),
             effect: set_by.effect(),
@@ -682,6 +757,29 @@ impl Record {
                 "",
             )
         }));
+        lines.extend(self.aims.iter().map(|a| {
+            let what = if a.as_sheet {
+                Happened::AimedAsSheet
+            } else {
+                Happened::Aimed
+            };
+            let limits = [a.low_nm, a.high_nm].into_iter().flatten();
+            line(
+                a.at,
+                &a.who,
+                what,
+                limits.map(|nm| nm as f64).collect(),
+                &a.reason,
+            )
+        }));
+        lines.extend(self.usuals.iter().map(|u| {
+            let what = if u.counts {
+                Happened::UsualCounts
+            } else {
+                Happened::UsualLeft
+            };
+            line(u.at, &u.who, what, vec![u.mean_nm], "")
+        }));
         for s in &self.settings {
             lines.push(line(
                 s.chosen_at,
@@ -814,11 +912,7 @@ impl Record {
             Some(request) => Some(choose::choose(request).map_err(Problem::server)?),
             None => None,
         };
-        let none_fits = choices.as_ref().is_some_and(|c| {
-            !c.ranked
-                .iter()
-                .any(|c| c.reaches_floor && c.source == Source::OnHand)
-        });
+        let none_fits = choices.as_ref().is_some_and(none_on_hand);
         let ways_out = match request.as_ref().filter(|_| none_fits) {
             Some(request) => {
                 Some(choose::ways_out(request, self.u_marked()).map_err(Problem::server)?)
@@ -832,6 +926,10 @@ impl Record {
             .map(|(s, e)| off_prediction(e, s.predicted_nm, s.u_nm, s.dof));
         let signed = self.signature().map(signature_view);
         let book = spec.check.window.as_ref().and_then(|w| w.window().ok());
+        let by_book = book
+            .filter(|b| spec.length.is_some_and(|l| l.0 != *b))
+            .map(|b| self.by_book(b, estimate.as_ref(), request.as_ref(), choices.as_ref()))
+            .transpose()?;
         let hot = Self::hot(
             spec,
             estimate.as_ref().map(|e| e.clearance_nm),
@@ -844,6 +942,7 @@ impl Record {
             hot,
             job_no: self.job_no,
             title: self.head.title.clone(),
+            sheet_key: self.head.sheet_key.clone(),
             check_key: self.check_key.clone(),
             name: spec.check.name.clone(),
             kind: spec.check.kind,
@@ -855,10 +954,14 @@ impl Record {
             cautions: spec.check.cautions.clone(),
             window: spec.length.map_or(Ends::default(), |l| l.0.into()),
             torque_window: spec.torque,
-            book_window: book
-                .filter(|b| spec.length.is_some_and(|l| l.0 != *b))
-                .map(Ends::from),
+            by_book,
             aim: spec.length.map(|l| l.1),
+            own_aim: self.aims.last().filter(|a| !a.as_sheet).map(|a| OwnAim {
+                reason: a.reason.clone(),
+                who: a.who.clone(),
+                at: a.at,
+            }),
+            usual: self.usual().cloned(),
             version: self.head.version,
             phase,
             round: self.head.round,
@@ -887,6 +990,48 @@ impl Record {
             off_prediction: off,
             signed,
             history: self.history(),
+        })
+    }
+
+    /// What the book's window says beside the one that is worked to.
+    fn by_book(
+        &self,
+        book: Window,
+        estimate: Option<&Estimate>,
+        request: Option<&choose::Request<'_>>,
+        choices: Option<&Choices>,
+    ) -> Answer<ByBook> {
+        let listed = choices.into_iter().flat_map(|c| {
+            let beside = c.thinner.iter().chain(&c.thicker);
+            c.ranked.iter().chain(beside)
+        });
+        let chances = listed
+            .map(|c| (c.total_nm.nm(), chance(c.predicted_nm, c.u_nm, c.dof, book)))
+            .chain(
+                self.open_setting()
+                    .map(|s| (s.total_nm, chance(s.predicted_nm, s.u_nm, s.dof, book))),
+            )
+            .collect();
+        let best = match request.filter(|_| choices.is_some_and(none_on_hand)) {
+            Some(request) => {
+                let mut on_hand = request.stock.to_vec();
+                on_hand.retain(|s| s.source == Source::OnHand);
+                let asked = choose::Request {
+                    window: book,
+                    best: 1,
+                    stock: &on_hand,
+                    ..request.clone()
+                };
+                let found = choose::choose(&asked).map_err(Problem::server)?;
+                found.ranked.into_iter().next()
+            }
+            None => None,
+        };
+        Ok(ByBook {
+            window: book.into(),
+            verdict: estimate.map(|e| judge(e, book)),
+            chances,
+            best: best.filter(|c| c.reaches_floor),
         })
     }
 
@@ -1001,6 +1146,12 @@ impl Record {
             .collect();
         Ok((choice, set_aside))
     }
+}
+
+/// Whether nothing on hand reaches the shop's floor.
+fn none_on_hand(choices: &Choices) -> bool {
+    let mut ranked = choices.ranked.iter();
+    !ranked.any(|c| c.reaches_floor && c.source == Source::OnHand)
 }
 
 fn coupled_names(spec: &Spec<'_>) -> Vec<String> {

@@ -8,15 +8,18 @@
 //! - [`problem`]: the one error type;
 //! - [`load`]: a shop's files into an empty database.
 
+pub mod aim;
 pub mod gap;
 pub mod guard;
 pub mod load;
 pub mod order;
+pub mod past;
 pub mod problem;
 pub mod routes;
 pub mod share;
 pub mod stock;
 pub mod store;
+pub mod swap;
 pub mod ways;
 pub mod work;
 

@@ -77,6 +77,8 @@ enum StepFile {
     Choose(Vec<(String, u32)>),
     /// The pieces fitted; those that came out back in the drawer, or not.
     Fit(bool),
+    /// Where to aim on this job, and in which window.
+    Aim(crate::aim::Aiming),
     /// Signed off, with a reason where one is needed.
     Sign(String),
     /// Reopened, with the reason.
@@ -272,6 +274,7 @@ async fn replay_step(
             work::choose(on, &key(), &seen, &pieces).await?
         }
         StepFile::Fit(put_back) => work::fit(on, &key(), &seen, *put_back).await?,
+        StepFile::Aim(aiming) => work::say_aim(on, &key(), &seen, aiming).await?,
         StepFile::Sign(why) => work::sign(on, &key(), &seen, why).await?,
         StepFile::Reopen(why) => work::reopen(on, &key(), &seen, why).await?,
     };

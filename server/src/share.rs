@@ -316,6 +316,7 @@ impl Open {
                         }
                     })
                     .collect();
+                let usual_nm = record.usual().map_or(0.0, |u| u.mean_nm);
                 let total = |p: &SettingPiece| p.thickness_nm * i64::from(p.count);
                 settings.push((
                     *number,
@@ -325,7 +326,8 @@ impl Open {
                         family_key: self.families[group.places[p].drawer].clone(),
                         total_nm: pieces.iter().map(total).sum(),
                         fitted_before_nm: group.places[p].fitted.nm(),
-                        measured_nm: moved.clearance_nm,
+                        measured_nm: moved.clearance_nm - usual_nm,
+                        usual_nm,
                         predicted_nm: outcome.predicted_nm,
                         u_nm: outcome.u_nm,
                         dof: outcome.dof,
@@ -472,10 +474,11 @@ fn group(checks: &[Known], members: &Members, families: &[String], pins: &[Pin])
             .estimate
             .as_ref()
             .ok_or_else(|| Problem::server("no estimate"))?;
+        let (clearance_nm, u_nm, dof) = known.record.expected_of(estimate);
         group.checks.push(Moved {
-            clearance_nm: estimate.clearance_nm,
-            u_nm: estimate.u_nm,
-            dof: estimate.dof,
+            clearance_nm,
+            u_nm,
+            dof,
             window,
             aim,
             floor: known.record.floor,
@@ -504,7 +507,8 @@ impl Known {
     }
 
     fn spec(&self) -> Option<Spec<'_>> {
-        Spec::of(&self.sheet, &self.record.check_key).ok()
+        let spec = Spec::of(&self.sheet, &self.record.check_key).ok()?;
+        Some(spec.on_job(&self.record))
     }
 
     /// Its window, and where in it to aim.
@@ -532,8 +536,13 @@ impl Known {
         moved.map_or(0, |m| m.effect)
     }
 
+    /// Whether its pieces move other checks too, or those of others move it.
+    pub fn is_coupled(&self) -> bool {
+        !self.sheet.coupled_with(self.spec_check()).is_empty()
+    }
+
     /// Why no pieces can be chosen for it now, where they cannot.
-    fn not_now(&self) -> Option<String> {
+    pub fn not_now(&self) -> Option<String> {
         if self.record.signature().is_some() {
             return Some("signed off; reopen it to choose again".into());
         }

@@ -10,13 +10,15 @@ use anvil_core::measure::entry::{Entry, Taken};
 use anvil_core::next::{Step, next};
 use anvil_core::notation::{self, Sign};
 use anvil_core::sheet::Sheet;
+use anvil_core::usual::ENOUGH_BOXES;
 use chrono::{DateTime, Utc};
 
+use crate::aim::Aiming;
 use crate::gap::{Assessed, GapView, Spec, call_name, phase_name, phase_named};
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
 use crate::share::{Known, Open, Pin};
-use crate::store::check::{Reading, Record, Setting, Signing, Standing};
+use crate::store::check::{AimSaid, Reading, Record, Setting, Signing, Standing, UsualSaid};
 use crate::store::{Store, Tx, check, drawer, job, sheet, shop, writes};
 
 /// No selective piece, and no stack of them, is thicker than this: 100 mm.
@@ -94,7 +96,7 @@ impl On<'_> {
             family,
         )
         .await?;
-        let found = record.assess(&spec)?;
+        let found = record.assess(&spec.on_job(&record))?;
         Ok(Known {
             record,
             sheet,
@@ -105,16 +107,15 @@ impl On<'_> {
     /// The check as it stands.
     pub async fn view(&self) -> Answer<GapView> {
         let known = self.known().await?;
-        known
-            .record
-            .view(&Spec::of(&known.sheet, self.key)?, known.found)
+        let spec = Spec::of(&known.sheet, self.key)?.on_job(&known.record);
+        known.record.view(&spec, known.found)
     }
 }
 
 impl Held {
     /// Works out where the check and its job stand now, stores it, and ends the write.
     async fn settle(mut self, on: &On<'_>) -> Answer<GapView> {
-        let spec = Spec::of(&self.sheet, on.key)?;
+        let spec = Spec::of(&self.sheet, on.key)?.on_job(&self.record);
         let found = self.record.assess(&spec)?;
         check::settle(
             on.store,
@@ -132,7 +133,8 @@ impl Held {
             settle_job(on.store, &mut self.tx, on.job_no, &self.sheet).await?;
         }
         self.tx.commit().await?;
-        self.record.view(&Spec::of(&self.sheet, on.key)?, found)
+        let spec = Spec::of(&self.sheet, on.key)?.on_job(&self.record);
+        self.record.view(&spec, found)
     }
 
     /// Settles after a write that changed more than the record in hand: what was written is read
@@ -293,7 +295,7 @@ pub async fn read(on: &On<'_>, key: &WriteKey, new: &NewReading<'_>) -> Answer<G
             ),
         ));
     }
-    let spec = Spec::of(&held.sheet, on.key)?;
+    let spec = Spec::of(&held.sheet, on.key)?.on_job(&held.record);
     let gauge_key = held.fitting(new, &taken, &spec)?;
     let reading = Reading {
         reading_no: held.record.readings.last().map_or(1, |r| r.reading_no + 1),
@@ -508,6 +510,63 @@ pub async fn say_fitted(
     held.reread_and_settle(on).await
 }
 
+/// Says where to aim on this job, with the reason.
+pub async fn say_aim(on: &On<'_>, key: &WriteKey, seen: &Seen, aiming: &Aiming) -> Answer<GapView> {
+    let why = reason(
+        &aiming.reason,
+        Some("Say why this box is set otherwise than the sheet says; it stays on the record."),
+    )?;
+    let Begun::Fresh(mut held) = on.begin(key, "aim", &format!("{aiming:?}")).await? else {
+        return on.view().await;
+    };
+    seen.still(held.record.head.version, "This check")?;
+    held.not_signed()?;
+    held.nothing_chosen()?;
+    let own = aiming.resolve(&Spec::of(&held.sheet, on.key)?)?;
+    let said = AimSaid {
+        as_sheet: own.is_none(),
+        low_nm: own.and_then(|o| o.0.low()).map(Length::nm),
+        high_nm: own.and_then(|o| o.0.high()).map(Length::nm),
+        aim_from_nm: own.map(|o| o.1.from_nm),
+        aim_to_nm: own.map(|o| o.1.to_nm),
+        reason: why,
+        who: on.who.to_owned(),
+        at: held.at,
+    };
+    check::say_aim(on.store, &mut held.tx, &held.record, &said).await?;
+    held.reread_and_settle(on).await
+}
+
+/// Says that the usual difference of boxes before counts here, or no longer does.
+pub async fn say_usual(on: &On<'_>, key: &WriteKey, seen: &Seen, counts: bool) -> Answer<GapView> {
+    let begun = on.begin(key, "usual", &counts.to_string()).await?;
+    let Begun::Fresh(mut held) = begun else {
+        return on.view().await;
+    };
+    seen.still(held.record.head.version, "This check")?;
+    held.not_signed()?;
+    held.nothing_chosen()?;
+    let sheet = held.record.head.sheet_key.clone();
+    let found = crate::past::of_check(on.store, &sheet, on.key).await?;
+    let found = found.and_then(|p| p.usual).ok_or_else(|| {
+        Problem::conflict(
+            "too-few-boxes",
+            format!("Fewer than {ENOUGH_BOXES} finished boxes say how this check comes out, so nothing is usual yet."),
+        )
+    })?;
+    let said = UsualSaid {
+        counts,
+        mean_nm: found.mean_nm,
+        u_nm: found.u_nm,
+        dof: found.dof,
+        boxes: i32::try_from(found.boxes).unwrap_or(i32::MAX),
+        who: on.who.to_owned(),
+        at: held.at,
+    };
+    check::say_usual(on.store, &mut held.tx, &held.record, &said).await?;
+    held.reread_and_settle(on).await
+}
+
 /// Chooses pieces and sets them aside.
 pub async fn choose(
     on: &On<'_>,
@@ -530,7 +589,7 @@ pub async fn choose(
     seen.still(held.record.head.version, "This check")?;
     held.not_signed()?;
     held.nothing_chosen()?;
-    let spec = Spec::of(&held.sheet, on.key)?;
+    let spec = Spec::of(&held.sheet, on.key)?.on_job(&held.record);
     let found = held.record.assess(&spec)?;
     let estimate = found.estimate.ok_or_else(|| {
         Problem::conflict(
@@ -554,6 +613,7 @@ pub async fn choose(
         u_nm: choice.u_nm,
         dof: choice.dof,
         chance: choice.chance,
+        usual_nm: held.record.usual().map_or(0.0, |u| u.mean_nm),
         chosen_by: on.who.to_owned(),
         chosen_at: chrono::DateTime::UNIX_EPOCH, // the database has the clock
         state: "chosen".into(),
@@ -676,7 +736,7 @@ async fn known(
     let sheet = sheet::revision(store, &mut **tx, &head.sheet_key, head.revision).await?;
     let spec = Spec::of(&sheet, key)?;
     let record = check::record(store, &mut **tx, head, job_no, key, spec.family()).await?;
-    let found = record.assess(&spec)?;
+    let found = record.assess(&spec.on_job(&record))?;
     Ok(Known {
         record,
         sheet,
@@ -779,7 +839,7 @@ impl Held {
                 continue;
             }
             record.head.round += 1;
-            let found = record.assess(&spec)?;
+            let found = record.assess(&spec.on_job(&record))?;
             check::settle(on.store, &mut self.tx, &record, &standing(&record, &found)).await?;
         }
         Ok(())
@@ -796,7 +856,9 @@ pub async fn sign(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answer
     held.not_signed()?;
     seen.still(held.record.head.version, "This check")?;
     held.nothing_chosen()?;
-    let found = held.record.assess(&Spec::of(&held.sheet, on.key)?)?;
+    let found = held
+        .record
+        .assess(&Spec::of(&held.sheet, on.key)?.on_job(&held.record))?;
     let (Some(way), Some(call)) = (found.way, found.call) else {
         return Err(Problem::conflict(
             "not-measured",

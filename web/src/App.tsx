@@ -9,6 +9,8 @@ import { DrawersView } from './drawers/DrawersView'
 import { GapView } from './gap/GapView'
 import { GaugesView } from './gauges/GaugesView'
 import { OrderView } from './order/OrderView'
+import { PastView } from './past/PastView'
+import { PlanView } from './plan/PlanView'
 import { ReportView } from './report/ReportView'
 import { SheetsView } from './sheets/SheetsView'
 import { SheetView } from './sheets/SheetView'
@@ -94,12 +96,15 @@ export function App() {
             <Route path="/jobs/:jobNo/report" element={<ReportView />} />
             <Route path="/jobs/:jobNo/together" element={<TogetherView />} />
             <Route path="/jobs/:jobNo/order" element={<OrderView />} />
+            <Route path="/jobs/:jobNo/plan" element={<PlanView />} />
             <Route path="/order" element={<OrderView />} />
             <Route path="/together" element={<TogetherView />} />
             <Route path="/drawers" element={<DrawersView />} />
             <Route path="/gauges" element={<GaugesView />} />
             <Route path="/sheets" element={<SheetsView />} />
             <Route path="/sheets/:sheetKey" element={<SheetView />} />
+            <Route path="/sheets/:sheetKey/plan" element={<PlanView />} />
+            <Route path="/sheets/:sheetKey/past" element={<PastView />} />
             <Route path="*" element={<Nowhere />} />
           </Routes>
         </BenchProvider>

@@ -25,7 +25,7 @@ use crate::wanted::Effect;
 use crate::window::{Aim, Window};
 use crate::working::{Line, Working};
 
-pub use ways::{Grind, WaysOut, ways_out};
+pub use ways::{Grind, Holder, Swap, WaysOut, swaps, ways_out};
 
 /// The most pieces that can be asked for in one stack.
 pub const MOST_PIECES: u32 = 8;

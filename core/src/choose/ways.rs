@@ -2,9 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{Choice, ChooseError, MOST_PIECES, Request, choose};
-use crate::drawer::{Source, Stock};
-use crate::judge::chance;
+use super::{Choice, ChooseError, MOST_PIECES, Request, SizeCount, choose};
+use crate::drawer::{Source, Stock, range};
+use crate::judge::{Call, chance};
 use crate::length::Length;
 use crate::wanted::wanted;
 
@@ -62,6 +62,9 @@ pub struct WaysOut {
     pub stack_more: Option<Choice>,
     /// A thicker piece on hand that could be ground to the thickness wanted.
     pub grind: Option<Grind>,
+    /// The usual step of the sizes, in nanometres, where single pieces go in steps wider than the
+    /// window: whether one lands in it is luck.
+    pub step_nm: Option<Length>,
 }
 
 /// A piece to be ground thinner.
@@ -123,7 +126,91 @@ pub fn ways_out(request: &Request<'_>, u_piece_nm: f64) -> Result<WaysOut, Choos
         to_nm: fits.map(|f| f.1),
         stack_more,
         grind,
+        step_nm: coarse_step(request),
     })
+}
+
+/// The step of the sizes, where it is wider than the window and pieces are not stacked.
+fn coarse_step(request: &Request<'_>) -> Option<Length> {
+    let sizes: Vec<Length> = request.stock.iter().map(|s| s.thickness_nm).collect();
+    let step = range(&sizes, &[]).step_nm?;
+    let width = request.window.width_nm()?;
+    (request.most_pieces == 1 && step.as_f64() > width).then_some(step)
+}
+
+/// A check that pieces are set aside for.
+#[derive(Clone, Debug)]
+pub struct Holder<'a> {
+    /// What was asked for it; its stock is what it could have instead, its own pieces included.
+    pub request: Request<'a>,
+    /// The pieces set aside for it.
+    pub held: Vec<SizeCount>,
+}
+
+/// One piece taken over from another check, which takes something else.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Swap {
+    /// Which of the holders, counted from 0.
+    pub holder: usize,
+    /// What this check would get.
+    pub mine: Choice,
+    /// What the other would have instead.
+    pub theirs: Choice,
+}
+
+/// What could be taken over from other checks so that this one reaches the shop's floor and they
+/// still land in their windows; those that leave the other above the floor too come first, then
+/// those with the least distance from both targets.
+pub fn swaps(request: &Request<'_>, holders: &[Holder<'_>]) -> Result<Vec<Swap>, ChooseError> {
+    let mut found = Vec::new();
+    for (holder, other) in holders.iter().enumerate() {
+        for held in &other.held {
+            let is_it = |s: &Stock| (s.thickness_nm, s.grade) == (held.thickness_nm, held.grade);
+            let Some(piece) = other.request.stock.iter().find(|s| is_it(s)) else {
+                continue;
+            };
+            let mut stock: Vec<Stock> = request.stock.to_vec();
+            stock.retain(|s| s.source == Source::OnHand && !is_it(s));
+            stock.push(Stock {
+                quantity: held.count.min(piece.quantity),
+                ..piece.clone()
+            });
+            let mine = best(request, &stock)?;
+            let Some(mine) = mine.filter(|c| c.reaches_floor) else {
+                continue;
+            };
+            let mut rest: Vec<Stock> = other.request.stock.to_vec();
+            for taken in &mine.pieces {
+                if let Some(line) = rest.iter_mut().find(|s| taken.are_of(s)) {
+                    line.quantity = line.quantity.saturating_sub(taken.count);
+                }
+            }
+            if let Some(theirs) = best(&other.request, &rest)?.filter(|c| c.lands == Call::In) {
+                found.push(Swap {
+                    holder,
+                    mine,
+                    theirs,
+                });
+            }
+        }
+    }
+    let off = |s: &Swap| s.mine.off_target_nm + s.theirs.off_target_nm;
+    found.sort_by(|a, b| {
+        let floor = |s: &Swap| !s.theirs.reaches_floor;
+        floor(a).cmp(&floor(b)).then(off(a).total_cmp(&off(b)))
+    });
+    found.dedup_by(|a, b| a.holder == b.holder && a.mine.pieces == b.mine.pieces);
+    Ok(found)
+}
+
+fn best(request: &Request<'_>, stock: &[Stock]) -> Result<Option<Choice>, ChooseError> {
+    let found = choose(&Request {
+        best: 1,
+        stock,
+        ..request.clone()
+    })?;
+    Ok(found.ranked.into_iter().next())
 }
 
 /// The thicknesses of a single piece that would reach the floor.

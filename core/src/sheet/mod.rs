@@ -334,7 +334,8 @@ pub struct Check {
     /// The checks that must be signed off first.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub after: Vec<String>,
-    /// Which closing of the case it is measured in; checks of one closing go together.
+    /// Which closing of the case it is measured in; checks of one closing go together. One that names
+    /// none is measured on the bench.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub closing: String,
     /// What can hurt somebody or the box here.

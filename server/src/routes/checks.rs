@@ -9,10 +9,12 @@ use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::aim::Aiming;
 use crate::gap::GapView;
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
 use crate::store::Store;
+use crate::swap::{self, SwapView};
 use crate::work::{self, NewReading, On};
 
 type View = Answer<Json<GapView>>;
@@ -364,4 +366,65 @@ pub async fn reopen(
     )
     .await
     .map(Json)
+}
+
+/// Says where to aim on this job, in which window, and why.
+#[utoipa::path(operation_id = "checks_aim", context_path = "/api", tag = "checks", request_body = Aiming,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[put("/jobs/<job_no>/checks/<check_key>/aim", data = "<aiming>")]
+pub async fn aim(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    seen: Seen,
+    aiming: Json<Aiming>,
+) -> View {
+    let on = on(store, job_no, check_key, &aiming.who);
+    work::say_aim(&on, &key, &seen, &aiming).await.map(Json)
+}
+
+/// Whether the usual difference of boxes before counts.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct UsualIn {
+    /// It counts.
+    pub counts: bool,
+    /// The initials.
+    pub who: String,
+}
+
+/// Counts the usual difference between predicted and achieved in, or leaves it out again.
+#[utoipa::path(operation_id = "checks_usual", context_path = "/api", tag = "checks", request_body = UsualIn,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem)))]
+#[put("/jobs/<job_no>/checks/<check_key>/usual", data = "<said>")]
+pub async fn usual(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    seen: Seen,
+    said: Json<UsualIn>,
+) -> View {
+    let on = on(store, job_no, check_key, &said.who);
+    work::say_usual(&on, &key, &seen, said.counts)
+        .await
+        .map(Json)
+}
+
+/// Pieces that could be taken over from other jobs, where nothing on hand reaches the shop's floor.
+#[utoipa::path(operation_id = "checks_swaps", context_path = "/api", tag = "checks",
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,)),
+    responses((status = 200, body = Vec<SwapView>), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>/checks/<check_key>/swaps")]
+pub async fn swaps(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+) -> Answer<Json<Vec<SwapView>>> {
+    swap::swaps(&on(store, job_no, check_key, ""))
+        .await
+        .map(Json)
 }

@@ -1,5 +1,6 @@
 //! Jobs: the bench's list, one job's box, its report.
 
+use anvil_core::length::Length;
 use anvil_core::measure::Way;
 use anvil_core::rail::{Rail, rail};
 use anvil_core::sheet::{BoxKind, CheckKind};
@@ -204,6 +205,7 @@ pub struct BoxCheck {
 pub async fn one(store: &State<Store>, job_no: i32) -> Answer<Json<BoxView>> {
     let job = store::job::job(store, &store.pool, job_no).await?;
     let rows = store::job::checks(store, &store.pool, job_no).await?;
+    let own = store::check::own_windows(store, job_no).await?;
     let sheet = store::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
     let open: Vec<String> = rows
         .iter()
@@ -223,7 +225,14 @@ pub async fn one(store: &State<Store>, job_no: i32) -> Answer<Json<BoxView>> {
                 name: check.name.clone(),
                 kind: check.kind,
                 method: check.method,
-                window: check.working_window().map(Ends::from),
+                window: own
+                    .iter()
+                    .find(|o| o.0 == check.key)
+                    .map(|o| Ends {
+                        low_nm: o.1.map(Length::from_nm),
+                        high_nm: o.2.map(Length::from_nm),
+                    })
+                    .or(check.working_window().map(Ends::from)),
                 waits_for: check
                     .after
                     .iter()

@@ -8,6 +8,8 @@ pub mod health;
 pub mod jobs;
 pub mod live;
 pub mod order;
+pub mod past;
+pub mod plan;
 pub mod share;
 pub mod sheets;
 pub mod shop;
@@ -35,6 +37,12 @@ pub fn all() -> Vec<Route> {
         checks::fit,
         checks::sign,
         checks::reopen,
+        checks::aim,
+        checks::usual,
+        checks::swaps,
+        plan::plan_job,
+        plan::plan_sheet,
+        past::past_sheet,
         drawers::list,
         drawers::moves,
         drawers::count,
@@ -93,6 +101,12 @@ pub fn all() -> Vec<Route> {
         checks::fit,
         checks::sign,
         checks::reopen,
+        checks::aim,
+        checks::usual,
+        checks::swaps,
+        plan::plan_job,
+        plan::plan_sheet,
+        past::past_sheet,
         drawers::list,
         drawers::moves,
         drawers::count,

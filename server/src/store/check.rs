@@ -98,6 +98,9 @@ pub struct Setting {
     pub dof: Option<f64>,
     /// The chance in window it was expected to have.
     pub chance: f64,
+    /// The usual difference that the prediction counts with, in nanometres.
+    #[serde(default)]
+    pub usual_nm: f64,
     /// Who chose it.
     pub chosen_by: String,
     /// When.
@@ -198,6 +201,46 @@ pub struct FittedSaid {
     pub at: DateTime<Utc>,
 }
 
+/// A window and target of the job's own, or the sheet's again.
+#[derive(Clone, Debug, Deserialize)]
+pub struct AimSaid {
+    /// The sheet's stand again.
+    pub as_sheet: bool,
+    /// The tight limit in nanometres; open where there is none.
+    pub low_nm: Option<i64>,
+    /// The loose limit in nanometres; open where there is none.
+    pub high_nm: Option<i64>,
+    /// The tight end of what is aimed at, in nanometres.
+    pub aim_from_nm: Option<f64>,
+    /// The loose end of what is aimed at, in nanometres.
+    pub aim_to_nm: Option<f64>,
+    /// Why.
+    pub reason: String,
+    /// Who said so.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
+/// The usual difference, counted with because somebody said so.
+#[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
+pub struct UsualSaid {
+    /// It counts.
+    pub counts: bool,
+    /// Achieved less predicted, in nanometres.
+    pub mean_nm: f64,
+    /// Its standard uncertainty in nanometres.
+    pub u_nm: f64,
+    /// Its degrees of freedom.
+    pub dof: f64,
+    /// How many boxes it is of.
+    pub boxes: i32,
+    /// Who said so.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
 /// One size of the check's drawer.
 #[derive(Clone, Debug, Deserialize)]
 pub struct StockLine {
@@ -250,6 +293,10 @@ pub struct Record {
     pub pools: Vec<PoolRow>,
     /// All ticks, in order.
     pub ticks: Vec<Tick>,
+    /// All that was said of where to aim, in order.
+    pub aims: Vec<AimSaid>,
+    /// All that was said of the usual difference, in order.
+    pub usuals: Vec<UsualSaid>,
     /// The chance in window the shop asks for.
     pub floor: f64,
 }
@@ -418,6 +465,10 @@ pub async fn record<'e>(
             where o.shop_id = $1) as "pools!: Json<Vec<PoolRow>>",
           (select coalesce(jsonb_agg(to_jsonb(i) order by i.tick_no), '[]') from tick i
             where i.shop_id = $1 and i.job_no = $2 and i.check_key = $3) as "ticks!: Json<Vec<Tick>>",
+          (select coalesce(jsonb_agg(to_jsonb(a) order by a.said_no), '[]') from aim_said a
+            where a.shop_id = $1 and a.job_no = $2 and a.check_key = $3) as "aims!: Json<Vec<AimSaid>>",
+          (select coalesce(jsonb_agg(to_jsonb(d) order by d.said_no), '[]') from usual_said d
+            where d.shop_id = $1 and d.job_no = $2 and d.check_key = $3) as "usuals!: Json<Vec<UsualSaid>>",
           (select floor from shop where shop_id = $1) as "floor!"
         "#,
         store.shop_id,
@@ -436,6 +487,8 @@ pub async fn record<'e>(
         settings: row.settings.0,
         signings: row.signings.0,
         said: row.said.0,
+        aims: row.aims.0,
+        usuals: row.usuals.0,
         stock: row.stock.0,
         tolerance_nm: row.tolerance_nm.unwrap_or(0),
         gauges: row.gauges.0,
@@ -650,13 +703,138 @@ pub async fn say_fitted(
     Ok(())
 }
 
+/// Says where to aim on this job, and why.
+pub async fn say_aim(store: &Store, tx: &mut Tx, of: &Record, said: &AimSaid) -> Answer<()> {
+    sqlx::query!(
+        "insert into aim_said (shop_id, job_no, check_key, as_sheet, low_nm, high_nm, aim_from_nm,
+                               aim_to_nm, reason, who)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        said.as_sheet,
+        said.low_nm,
+        said.high_nm,
+        said.aim_from_nm,
+        said.aim_to_nm,
+        said.reason,
+        said.who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Says that the usual difference counts on this job, or no longer does.
+pub async fn say_usual(store: &Store, tx: &mut Tx, of: &Record, said: &UsualSaid) -> Answer<()> {
+    sqlx::query!(
+        "insert into usual_said (shop_id, job_no, check_key, counts, mean_nm, u_nm, dof, boxes, who)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        said.counts,
+        said.mean_nm,
+        said.u_nm,
+        said.dof,
+        said.boxes,
+        said.who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// What was predicted for a check of a finished job, and what came of it.
+#[derive(Clone, Debug)]
+pub struct PastRow {
+    /// The check.
+    pub check_key: String,
+    /// The job.
+    pub job_no: i32,
+    /// What was on the bench.
+    pub title: String,
+    /// When it was handed over.
+    pub finished_at: DateTime<Utc>,
+    /// The clearance predicted, without any usual difference.
+    pub predicted_nm: f64,
+    /// The standard uncertainty of the prediction.
+    pub u_predicted_nm: f64,
+    /// The clearance signed off.
+    pub achieved_nm: f64,
+    /// Its standard uncertainty.
+    pub u_achieved_nm: f64,
+}
+
+/// What was predicted and what came of it, over the finished jobs of a sheet: the last fitting of
+/// each check that was signed off on what was measured after it. The oldest first.
+pub async fn past(store: &Store, sheet_key: &str, key: Option<&str>) -> Answer<Vec<PastRow>> {
+    Ok(sqlx::query_as!(
+        PastRow,
+        r#"select s.check_key, s.job_no, j.title, j.finished_at as "finished_at!",
+                  s.predicted_nm - s.usual_nm as "predicted_nm!", s.u_nm as u_predicted_nm,
+                  g.achieved_nm as "achieved_nm!", g.u_nm as "u_achieved_nm!"
+           from job j
+             join lateral (select distinct on (t.check_key) t.* from setting t
+               where t.shop_id = j.shop_id and t.job_no = j.job_no and t.state = 'fitted'
+               order by t.check_key, t.setting_no desc) s on true
+             join lateral (select i.* from signing i
+               where i.shop_id = j.shop_id and i.job_no = j.job_no and i.check_key = s.check_key
+               order by i.signing_no desc limit 1) g on g.act = 'signed'
+           where j.shop_id = $1 and j.sheet_key = $2 and j.finished_at is not null
+             and ($3::text is null or s.check_key = $3)
+             and g.achieved_nm is not null and g.u_nm is not null
+           order by j.finished_at, j.job_no"#,
+        store.shop_id,
+        sheet_key,
+        key
+    )
+    .fetch_all(&store.pool)
+    .await?)
+}
+
+/// The open choices of pieces of a family: job and check.
+pub async fn holders(store: &Store, family: &str) -> Answer<Vec<(i32, String)>> {
+    let rows = sqlx::query!(
+        "select distinct t.job_no, t.check_key
+         from setting t join setting_piece p using (shop_id, job_no, check_key, setting_no)
+         where t.shop_id = $1 and t.family_key = $2 and t.state = 'chosen' and p.reserved > 0
+         order by t.job_no, t.check_key",
+        store.shop_id,
+        family
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    Ok(rows.into_iter().map(|r| (r.job_no, r.check_key)).collect())
+}
+
+/// The windows that a job works to in place of its sheet's: check, tight limit, loose limit.
+pub async fn own_windows(
+    store: &Store,
+    job_no: i32,
+) -> Answer<Vec<(String, Option<i64>, Option<i64>)>> {
+    let rows = sqlx::query!(
+        "select check_key, low_nm, high_nm from (
+           select distinct on (check_key) * from aim_said
+           where shop_id = $1 and job_no = $2 order by check_key, said_no desc) a
+         where not as_sheet",
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let row = rows.into_iter();
+    Ok(row.map(|r| (r.check_key, r.low_nm, r.high_nm)).collect())
+}
+
 /// Records a choice of pieces, and sets aside those that are in the drawer. `false` where another
 /// has taken them meanwhile.
 pub async fn choose(store: &Store, tx: &mut Tx, of: &Record, setting: &Setting) -> Answer<bool> {
     sqlx::query!(
         "insert into setting (shop_id, job_no, check_key, setting_no, round, family_key, total_nm,
-                              fitted_before_nm, measured_nm, predicted_nm, u_nm, dof, chance, chosen_by)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)",
+                              fitted_before_nm, measured_nm, predicted_nm, u_nm, dof, chance, chosen_by,
+                              usual_nm)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)",
         store.shop_id,
         of.job_no,
         of.check_key,
@@ -670,7 +848,8 @@ pub async fn choose(store: &Store, tx: &mut Tx, of: &Record, setting: &Setting) 
         setting.u_nm,
         setting.dof,
         setting.chance,
-        setting.chosen_by
+        setting.chosen_by,
+        setting.usual_nm
     )
     .execute(&mut **tx)
     .await?;

@@ -47,6 +47,22 @@ export const useOrder = (jobNo: number | undefined, unmeasured: boolean) =>
     placeholderData: (before) => before,
   })
 
+export const usePlan = (of: { job: number } | { sheet: string }) =>
+  useQuery({
+    queryKey: ['plan', of],
+    queryFn: () =>
+      'job' in of
+        ? answer(server.GET('/api/jobs/{job_no}/plan', { params: { path: { job_no: of.job } } }))
+        : answer(server.GET('/api/sheets/{key}/plan', { params: { path: { key: of.sheet } } })),
+  })
+
+export const usePast = (key: string, check?: string) =>
+  useQuery({
+    queryKey: ['past', key, check],
+    queryFn: () =>
+      answer(server.GET('/api/sheets/{key}/past', { params: { path: { key }, query: { check } } })),
+  })
+
 export const useGauges = () =>
   useQuery({ queryKey: ['gauges'], queryFn: () => answer(server.GET('/api/gauges')) })
 
@@ -56,6 +72,8 @@ export type Act =
   | { act: 'way'; way: Schemas['Way'] }
   | { act: 'tick'; tick: string; done: boolean }
   | { act: 'fitted'; typed: string }
+  | { act: 'aim'; aiming: Omit<Schemas['Aiming'], 'unit' | 'who'> }
+  | { act: 'usual'; counts: boolean }
   | { act: 'choose'; pieces: Schemas['SizeCount'][] }
   | { act: 'let-go' | 'fit'; putBack?: boolean }
   | { act: 'sign' | 'reopen'; reason: string }
@@ -92,6 +110,20 @@ export function useAct(gap: Gap) {
           server.PUT('/api/jobs/{job_no}/checks/{check_key}/fitted', {
             params,
             body: { typed: act.typed, unit, who },
+          }),
+        )
+      case 'aim':
+        return answer(
+          server.PUT('/api/jobs/{job_no}/checks/{check_key}/aim', {
+            params,
+            body: { ...act.aiming, unit, who },
+          }),
+        )
+      case 'usual':
+        return answer(
+          server.PUT('/api/jobs/{job_no}/checks/{check_key}/usual', {
+            params,
+            body: { counts: act.counts, who },
           }),
         )
       case 'choose':

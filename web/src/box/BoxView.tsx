@@ -84,6 +84,11 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
         </p>
         <Trouble error={handOver.error} />
       </div>
+      {!box.finished_at && box.next_phase !== 'hand_over' && (
+        <Link className="press-quiet" to={`/jobs/${box.job_no}/plan`}>
+          Plan
+        </Link>
+      )}
       <Link className="press-quiet" to={`/jobs/${box.job_no}/report`}>
         Report
       </Link>

@@ -7,6 +7,8 @@ import { useBench } from '../ui/bench-state'
 import { percent, piecesText, show, showStated, unitName } from '../ui/units'
 import { sourceWords } from '../ui/words'
 import type { Acting } from './Measure'
+import { Usual } from './Usual'
+import { WaysOut } from './WaysOut'
 
 type Choice = Schemas['Choice']
 
@@ -62,6 +64,7 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
               <Working lines={gap.wanted.working} />
             </div>
           )}
+          {gap.wanted && !gap.signed && <Usual gap={gap} act={act} />}
           {gap.chart && !gap.signed && <ChartSays says={gap.chart} />}
           {shown && (
             <>
@@ -87,8 +90,10 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
 }
 
 /** The drawer's own line of a piece. */
-const sizeOf = (gap: Gap, piece: { thickness_nm: number; grade: Schemas['Grade'] }) =>
-  gap.set_by?.sizes.find((s) => s.thickness_nm === piece.thickness_nm && s.grade === piece.grade)
+const sizeOf = (gap: Gap, piece: { thickness_nm: number; grade?: Schemas['Grade'] }) =>
+  gap.set_by?.sizes.find(
+    (s) => s.thickness_nm === piece.thickness_nm && s.grade === (piece.grade ?? 'marked'),
+  )
 
 /** The sheet's chart beside the calculation. */
 function ChartSays({ says }: { says: Schemas['ChartSays'] }) {
@@ -253,6 +258,7 @@ function ChoiceRow({
   const limit = (nm: number | null | undefined, word: string) =>
     nm == null ? null : nm >= 0 ? `${show(nm, unit)} from ${word}` : `${show(-nm, unit)} too ${word}`
   const best = rank === 1
+  const byBook = gap.by_book?.chances[String(choice.total_nm)]
   return (
     <>
       <tr className={best ? 'bg-blue-soft' : rank ? '' : 'text-dim'}>
@@ -284,6 +290,11 @@ function ChoiceRow({
         </td>
         <td className={`td figure text-right whitespace-nowrap ${choice.reaches_floor ? 'font-bold' : ''}`}>
           {percent(choice.chance)}
+          {byBook !== undefined && (
+            <span className="block text-xs font-normal text-dim">
+              <span className="font-sans">book</span> {percent(byBook)}
+            </span>
+          )}
         </td>
         <td className="td text-right">
           <button
@@ -310,63 +321,6 @@ function ChoiceRow({
         </tr>
       )}
     </>
-  )
-}
-
-function WaysOut({ gap, ways, act }: { gap: Gap; ways: Schemas['WaysOut']; act: Acting }) {
-  const { unit } = useBench()
-  const u = unitName[unit]
-  const { from_nm: from, to_nm: to, stack_more: more, grind } = ways
-  return (
-    <div className="mt-5" data-testid="ways-out">
-      <h3 className="text-base">Ways out</h3>
-      <ul className="ruled">
-        <li className="py-2">
-          {from != null && to != null ? (
-            <>
-              <Link className="link" to={`/jobs/${gap.job_no}/order`}>
-                Order
-              </Link>{' '}
-              or make a piece from <strong className="figure">{show(from, unit)}</strong> to{' '}
-              <strong className="figure">{show(to, unit)}</strong> {u}; best{' '}
-              <strong className="figure">{show(ways.wanted_nm, unit)}</strong>.
-            </>
-          ) : (
-            <>
-              The readings are not sure enough for so narrow a window: no thickness would reach{' '}
-              {percent(gap.floor)}. More readings, or a finer gauge, first.
-            </>
-          )}
-        </li>
-        {more && (
-          <li className="flex items-center justify-between gap-3 py-2">
-            <span>
-              Stack more than the sheet allows:{' '}
-              <strong className="figure">{piecesText(more.pieces, unit)}</strong> gives{' '}
-              {show(Math.abs(more.predicted_nm), unit)} {u}, {percent(more.chance)} in.
-            </span>
-            <button
-              className="press-quiet shrink-0"
-              disabled={act.isPending}
-              onClick={() =>
-                act.mutate({
-                  act: 'choose',
-                  pieces: sizeCounts(more.pieces),
-                })
-              }
-            >
-              Choose
-            </button>
-          </li>
-        )}
-        {grind && (
-          <li className="py-2">
-            Grind a {showStated(grind.from_nm, unit)} down by{' '}
-            <strong className="figure">{show(grind.by_nm, unit)}</strong> {u}, and mic it.
-          </li>
-        )}
-      </ul>
-    </div>
   )
 }
 

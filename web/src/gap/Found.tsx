@@ -84,6 +84,7 @@ const originName: Record<Schemas['Origin'], string> = {
   bracket: 'gap between the leaves',
   tolerance: 'limits of a part',
   feel: 'fingers',
+  usual: 'usual difference',
 }
 
 /** The parts of the uncertainty, each with its share, and where the scatter comes from. */

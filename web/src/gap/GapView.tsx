@@ -7,10 +7,11 @@ import { SlotGauge } from '../ui/SlotGauge'
 import { useBench } from '../ui/bench-state'
 import { useTitle } from '../ui/title'
 import { clearance, percent, show, showStated, unitName, windowWords } from '../ui/units'
+import { AimLine } from './Aim'
 import { Choose } from './Choose'
 import { Confirm } from './Confirm'
 import { History } from './History'
-import { Measure } from './Measure'
+import { Measure, type Acting } from './Measure'
 import { HotPlot } from './pictures/HotPlot'
 import { TorqueGauge } from './pictures/TorqueGauge'
 import { torqueWindow } from './take/ways'
@@ -40,7 +41,7 @@ function GapScreen({ gap }: { gap: Gap }) {
         className="grid grid-cols-1 items-start border-b border-line lg:grid-cols-[26rem_minmax(0,1fr)]"
         aria-label="Where it stands"
       >
-        <Loud gap={gap} />
+        <Loud gap={gap} act={act} />
         <div className="min-w-0 overflow-hidden px-3 pt-2 sm:px-6">
           {gap.aim ? (
             <SlotGauge
@@ -76,7 +77,7 @@ function GapScreen({ gap }: { gap: Gap }) {
 }
 
 /** The number that matters, as large as it can be, and what it means. */
-function Loud({ gap }: { gap: Gap }) {
+function Loud({ gap, act }: { gap: Gap; act: Acting }) {
   const { unit } = useBench()
   const { estimate } = gap
   const c = estimate && clearance(estimate.clearance_nm, unit)
@@ -119,9 +120,9 @@ function Loud({ gap }: { gap: Gap }) {
           ? `Window ${windowWords(gap.window, unit)} · aim ${aim}`
           : `Window ${torqueWindow(gap.torque_window)}`}
         {aim && gap.torque_window && ` · turns with ${torqueWindow(gap.torque_window)}`}
-        {gap.book_window && ` · the book says ${windowWords(gap.book_window, unit)}`}
         {gap.set_by && ` · set by ${gap.set_by.family_name.toLowerCase()}`}
       </p>
+      <AimLine gap={gap} act={act} />
     </div>
   )
 }

@@ -1,4 +1,4 @@
-import { useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import type { Refused, Schemas } from '../api/client'
 import { useSheet } from '../api/hooks'
 import { Loading, Trouble } from '../ui/Parts'
@@ -25,6 +25,12 @@ export function SheetView() {
             {boxName[sheet.kind]} · revision {sheet.revision}, {dayText(sheet.came_in)} · {sheet.source}
           </p>
         </div>
+        <Link className="press-quiet" to={`/sheets/${sheet.key}/plan`}>
+          Plan
+        </Link>
+        <Link className="press-quiet" to={`/sheets/${sheet.key}/past`}>
+          How predictions came out
+        </Link>
         <a className="press-quiet" href={`/api/sheets/${sheet.key}/file`} download>
           Save as file
         </a>

@@ -1,0 +1,165 @@
+// A window and a target of the job's own, with the reason.
+import { useState } from 'react'
+import type { Gap, Schemas } from '../api/client'
+import { Ask, Labelled, Trouble } from '../ui/Parts'
+import { useBench } from '../ui/bench-state'
+import { percent, unitName, whenText, windowWords } from '../ui/units'
+import type { Acting } from './Measure'
+
+type School = Schemas['School']
+type WindowFrom = Schemas['WindowFrom']
+
+const schools: [School, string][] = [
+  ['sheet', 'As the sheet has it'],
+  ['middle', 'Middle of the window'],
+  ['tight', 'Tight side, a quarter in'],
+  ['loose', 'Loose side, a quarter in'],
+  ['at', 'A stated clearance'],
+  ['between', 'Anywhere in a stated range'],
+]
+
+/** Where the check is worked to otherwise than its sheet says, and what the book says of it. */
+export function AimLine({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  const [open, setOpen] = useState(false)
+  const can = gap.aim && !gap.signed && gap.setting?.state !== 'chosen'
+  const own = gap.own_aim
+  const book = gap.by_book
+  return (
+    <>
+      {book && (
+        <p className="mt-1 text-dim" data-testid="by-book">
+          The book says {windowWords(book.window, unit)}
+          {book.verdict && (
+            <>
+              : <strong className="text-ink">{bookWords[book.verdict.call]}</strong>,{' '}
+              {percent(book.verdict.chance)} to be in it
+            </>
+          )}
+          .
+        </p>
+      )}
+      {own && (
+        <p className="mt-1 border-l-4 border-blue pl-3">
+          Set otherwise on this job: {own.reason}{' '}
+          <span className="text-dim">
+            ({own.who}, {whenText(own.at)})
+          </span>
+        </p>
+      )}
+      {can && (
+        <button className="link min-h-10" onClick={() => setOpen(true)}>
+          Set otherwise on this job
+        </button>
+      )}
+      {open && <AimOtherwise gap={gap} act={act} onClose={() => setOpen(false)} />}
+    </>
+  )
+}
+
+const bookWords: Record<Schemas['Call'], string> = {
+  in: 'in by the book',
+  tight: 'tight by the book',
+  loose: 'loose by the book',
+  too_close: 'too close to call by the book',
+}
+
+export function AimOtherwise({
+  gap,
+  act,
+  toBook,
+  onClose,
+}: {
+  gap: Gap
+  act: Acting
+  toBook?: boolean
+  onClose: () => void
+}) {
+  const { unit } = useBench()
+  const [window, setWindow] = useState<WindowFrom>(toBook ? 'book' : 'sheet')
+  const [school, setSchool] = useState<School>('sheet')
+  const [typed, setTyped] = useState({ low: '', high: '', from: '', to: '', reason: '' })
+  const problem = act.error?.problem
+  const fault = (field: string) => (problem?.field === field ? problem.title : undefined)
+  const shown = Object.keys(typed).some((field) => fault(field))
+  const text = (field: keyof typeof typed, label: string, hint?: string) => (
+    <Labelled label={label} hint={hint} error={fault(field)}>
+      {(id) => (
+        <input
+          id={id}
+          className={`field ${field === 'reason' ? '' : 'figure'}`}
+          value={typed[field]}
+          placeholder={field === 'reason' ? '' : `in ${unitName[unit]}`}
+          autoComplete="off"
+          onChange={(e) => setTyped({ ...typed, [field]: e.target.value })}
+        />
+      )}
+    </Labelled>
+  )
+  return (
+    <Ask open onClose={onClose} title="Set otherwise on this job">
+      <form
+        noValidate
+        onSubmit={(e) => {
+          e.preventDefault()
+          act.mutate({ act: 'aim', aiming: { window, school, ...typed } }, { onSuccess: onClose })
+        }}
+      >
+        <Labelled label="Window">
+          {(id) => (
+            <select
+              id={id}
+              className="field"
+              value={window}
+              onChange={(e) => setWindow(e.target.value as WindowFrom)}
+            >
+              <option value="sheet">As the sheet works to</option>
+              {gap.by_book && <option value="book">The book’s</option>}
+              <option value="own">Stated here</option>
+            </select>
+          )}
+        </Labelled>
+        {window === 'own' && (
+          <div className="grid grid-cols-2 gap-x-4">
+            {text('low', 'Tight limit', 'Preload with a minus; empty is open.')}
+            {text('high', 'Loose limit')}
+          </div>
+        )}
+        <Labelled label="Aim">
+          {(id) => (
+            <select
+              id={id}
+              className="field"
+              value={school}
+              onChange={(e) => setSchool(e.target.value as School)}
+            >
+              {schools.map(([key, name]) => (
+                <option key={key} value={key}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+        {school === 'at' && text('from', 'Clearance aimed at', 'Preload with a minus.')}
+        {school === 'between' && (
+          <div className="grid grid-cols-2 gap-x-4">
+            {text('from', 'From')}
+            {text('to', 'To')}
+          </div>
+        )}
+        {text('reason', 'Why')}
+        {school !== 'at' && school !== 'between' && fault('from') && <Trouble error={act.error} />}
+        {!shown && <Trouble error={act.error} />}
+        <div className="flex justify-end gap-3">
+          <button type="button" className="press-quiet" onClick={onClose}>
+            Leave it
+          </button>
+          <button className="press" disabled={act.isPending}>
+            Work to this
+          </button>
+        </div>
+      </form>
+    </Ask>
+  )
+}
