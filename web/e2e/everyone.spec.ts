@@ -15,6 +15,8 @@ const views = [
   ['gauges', '/gauges'],
   ['sheets', '/sheets'],
   ['sheet', '/sheets/tolvane-t5'],
+  ['plan', '/jobs/33/plan'],
+  ['predictions', '/sheets/tolvane-t5/past'],
   ['report', '/jobs/31/report'],
 ] as const
 
