@@ -147,6 +147,10 @@ fn side_by_side() {
             );
         }
     }
+}
+
+/// Whole benches, before the solver has taken any memory.
+fn whole_benches() {
     for marked in [true, false] {
         // The last has 160 pieces for 100 checks that take two at least: most cannot be served.
         for (count, pieces, of_each) in [(100, 3, 4), (60, 2, 1), (100, 1, 1), (100, 3, 1)] {
@@ -166,9 +170,19 @@ fn side_by_side() {
             );
         }
     }
+    println!("most memory so far: {} MB", most_memory_mb());
+}
+
+/// The most memory this process has held, in megabytes; as Linux has it.
+fn most_memory_mb() -> u64 {
+    let status = std::fs::read_to_string("/proc/self/status").unwrap_or_default();
+    let line = status.lines().find_map(|l| l.strip_prefix("VmHWM:"));
+    let kilobytes = line.and_then(|l| l.trim().trim_end_matches(" kB").parse::<u64>().ok());
+    kilobytes.expect("the kernel says how much memory a process has held") / 1_000
 }
 
 fn bench(c: &mut Criterion) {
+    whole_benches();
     side_by_side();
     for marked in [true, false] {
         let stock = drawer(120, marked, 1);

@@ -108,7 +108,7 @@ pub fn plan(tasks: &[Task]) -> Plan {
         if bound > planner.bound(&state, so_far) {
             continue;
         }
-        if planner.done(&state) {
+        if done(&state) {
             return planner.told(&path, path.len());
         }
         if best.len() > MOST_STATES {
@@ -200,6 +200,10 @@ impl Cost {
     }
 }
 
+fn done(state: &[u8]) -> bool {
+    state.iter().all(|left| *left == 0)
+}
+
 struct Planner<'a> {
     tasks: &'a [Task],
     /// The names of the closings, as they first stand on the sheet.
@@ -243,10 +247,6 @@ impl<'a> Planner<'a> {
             Left::Twice => 2,
         };
         self.tasks.iter().map(left).collect()
-    }
-
-    fn done(&self, state: &[u8]) -> bool {
-        state.iter().all(|left| *left == 0)
     }
 
     fn free(&self, state: &[u8], t: usize) -> bool {
@@ -385,7 +385,7 @@ impl<'a> Planner<'a> {
     /// The rest of a plan, each time the closing that leaves the least to do.
     fn greedy(&self, state: &[u8], mut path: Vec<u8>) -> Vec<u8> {
         let mut state = state.to_vec();
-        while !self.done(&state) {
+        while !done(&state) {
             let next = (0..self.closings.len())
                 .map(|c| (c, self.close(&state, c).0))
                 .filter(|(_, after)| *after != state)

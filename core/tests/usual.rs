@@ -45,9 +45,9 @@ fn the_mean_matters_past_students_t() {
     // -2 -1 0 1 2 the standard error of the mean is 0.7071.
     let shifted =
         |by: f64| usual(&boxes([-2.0, -1.0, 0.0, 1.0, 2.0].map(|d| d + by), 9.0)).unwrap();
-    assert!(!shifted(2.776 * 0.7071 - 0.01).matters);
-    assert!(shifted(2.776 * 0.7071 + 0.01).matters);
-    assert!(shifted(-2.776 * 0.7071 - 0.01).matters);
+    assert!(!shifted(2.776 * std::f64::consts::FRAC_1_SQRT_2 - 0.01).matters);
+    assert!(shifted(2.776 * std::f64::consts::FRAC_1_SQRT_2 + 0.01).matters);
+    assert!(shifted(-2.776 * std::f64::consts::FRAC_1_SQRT_2 - 0.01).matters);
 }
 
 #[test]

@@ -27,6 +27,7 @@ alter table stock_move
     add column on_order_was integer not null default 0,
     add column on_order integer not null default 0,
     add column reason text not null default '',
+    add column check_key text,
     -- The moves of one act, which are undone together, and the act that these undo.
     add column act_key text,
     add column undoes text,

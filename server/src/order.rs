@@ -229,7 +229,7 @@ impl Known {
         used: &BTreeMap<(String, Length, Grade), u32>,
         before: &[Taker],
     ) -> Option<Asked> {
-        let set_by = self.spec_check().set_by.as_ref()?;
+        let set_by = self.check.set_by.as_ref()?;
         let (window, aim) = self.length()?;
         let size = |line: &check::StockLine| Length::from_nm(line.thickness_nm);
         let left = |line: &check::StockLine| {
@@ -287,7 +287,7 @@ impl Known {
             job_no: self.record.job_no,
             title: self.record.head.title.clone(),
             check_key: self.record.check_key.clone(),
-            name: self.spec_check().name.clone(),
+            name: self.check.name.clone(),
             family_name: family_name.to_owned(),
             wanted: Span {
                 from_nm: range.from_nm - to_target,

@@ -9,8 +9,9 @@ use anvil_core::choose::{Pieces, SizeCount};
 use anvil_core::drawer::{Source, Stock};
 use anvil_core::length::Length;
 use anvil_core::next::Phase;
-use anvil_core::sheet::Sheet;
+use anvil_core::sheet::{Check, Sheet};
 use anvil_core::window::{Aim, Ends};
+use rocket::futures::stream::{self, StreamExt, TryStreamExt};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -21,12 +22,17 @@ use crate::store::job::OpenCheck;
 use crate::store::{Store, job, sheet};
 use crate::work::On;
 
+/// How many checks are read at once.
+const AT_ONCE: usize = 4;
+
 /// A check with what is known of it.
 pub struct Known {
     /// Its records.
     pub record: Record,
     /// Its sheet.
     pub sheet: Arc<Sheet>,
+    /// The check on it.
+    pub check: Check,
     /// What the core makes of them.
     pub found: Assessed,
 }
@@ -163,20 +169,27 @@ pub struct Why {
 impl Open {
     /// Gathers the open checks of a job, or of every open job.
     pub async fn gather(store: &Store, job_no: Option<i32>, pins: &[Pin]) -> Answer<Self> {
-        let mut checks = Vec::new();
+        let mut wanted = Vec::new();
         for row in job::open_checks(store, job_no).await? {
             let sheet = sheet::revision(store, &store.pool, &row.sheet_key, row.revision).await?;
-            if !worth_a_look(&sheet, &row) {
-                continue;
+            if worth_a_look(&sheet, &row) {
+                wanted.push(row);
             }
+        }
+        let known = async |row: OpenCheck| {
             let on = On {
                 store,
                 job_no: row.job_no,
                 key: &row.check_key,
                 who: "",
             };
-            checks.push(on.known().await?);
-        }
+            on.known().await
+        };
+        // As many at once as there are connections to ask over, in the order of the bench.
+        let checks: Vec<Known> = stream::iter(wanted.into_iter().map(known))
+            .buffered(AT_ONCE)
+            .try_collect()
+            .await?;
         Self::of(checks, pins)
     }
 
@@ -195,7 +208,7 @@ impl Open {
             let together = |o: &usize| {
                 let other = &checks[*o];
                 let moves = |by: &Known, of: &Known| {
-                    let moved = &by.spec_check().moved_by;
+                    let moved = &by.check.moved_by;
                     moved.iter().any(|m| m.check == of.record.check_key)
                 };
                 other.record.job_no == check.record.job_no
@@ -217,14 +230,14 @@ impl Open {
             }
             let why: Vec<Option<String>> = numbers.iter().map(|n| checks[*n].not_now()).collect();
             if why.iter().all(Option::is_none) {
-                let own = |n: &usize| checks[*n].spec_check().set_by.is_some();
+                let own = |n: &usize| checks[*n].check.set_by.is_some();
                 open.members.push(Members {
                     places: numbers.iter().copied().filter(own).collect(),
                     checks: numbers,
                 });
                 continue;
             }
-            let name_of = |at: usize| checks[numbers[at]].spec_check().name.clone();
+            let name_of = |at: usize| checks[numbers[at]].check.name.clone();
             for (at, n) in numbers.iter().enumerate() {
                 if checks[*n].family().is_none() {
                     continue;
@@ -361,7 +374,7 @@ impl Open {
         for (g, members) in self.members.iter().enumerate() {
             for (at, n) in members.checks.iter().enumerate() {
                 let known = &self.checks[*n];
-                let spec = known.spec_check();
+                let spec = &known.check;
                 let Some((window, aim)) = known.length() else {
                     continue;
                 };
@@ -384,9 +397,7 @@ impl Open {
                         .family()
                         .and_then(|f| known.sheet.family(f))
                         .map(|f| f.name.clone()),
-                    coupled_with: others
-                        .map(|o| self.checks[*o].spec_check().name.clone())
-                        .collect(),
+                    coupled_with: others.map(|o| self.checks[*o].check.name.clone()).collect(),
                     set_aside: known.record.open_setting().map(|s| {
                         let pieces = s.pieces.iter().map(|p| Pieces {
                             thickness_nm: Length::from_nm(p.thickness_nm),
@@ -493,17 +504,9 @@ fn group(checks: &[Known], members: &Members, families: &[String], pins: &[Pin])
 }
 
 impl Known {
-    /// The check on its sheet.
-    pub fn spec_check(&self) -> &anvil_core::sheet::Check {
-        // A record is only read of a check that its sheet has.
-        self.sheet
-            .check(&self.record.check_key)
-            .unwrap_or(&self.sheet.checks[0])
-    }
-
     /// The key of the drawer it draws from.
     pub fn family(&self) -> Option<&str> {
-        self.spec_check().set_by.as_ref().map(|s| s.family.as_str())
+        self.check.set_by.as_ref().map(|s| s.family.as_str())
     }
 
     fn spec(&self) -> Option<Spec<'_>> {
@@ -525,7 +528,7 @@ impl Known {
 
     /// What the pieces of another check do to this one: +1 closes it, −1 opens it.
     fn effect_of(&self, other: &Self) -> i8 {
-        let spec = self.spec_check();
+        let spec = &self.check;
         if self.record.check_key == other.record.check_key {
             return spec.set_by.as_ref().map_or(0, |s| s.effect);
         }
@@ -538,7 +541,7 @@ impl Known {
 
     /// Whether its pieces move other checks too, or those of others move it.
     pub fn is_coupled(&self) -> bool {
-        !self.sheet.coupled_with(self.spec_check()).is_empty()
+        !self.sheet.coupled_with(&self.check).is_empty()
     }
 
     /// Why no pieces can be chosen for it now, where they cannot.
@@ -556,7 +559,7 @@ impl Known {
                 None => "not measured yet".into(),
             }),
             Some(e) if !e.signs => Some("measured by feel only".into()),
-            Some(_) if self.spec_check().set_by.is_some() && self.request().is_none() => {
+            Some(_) if self.check.set_by.is_some() && self.request().is_none() => {
                 Some("what is fitted now is not known: say what it measures first".into())
             }
             Some(_) => None,
@@ -568,7 +571,7 @@ impl Known {
             job_no: self.record.job_no,
             title: self.record.head.title.clone(),
             check_key: self.record.check_key.clone(),
-            name: self.spec_check().name.clone(),
+            name: self.check.name.clone(),
             why,
         }
     }

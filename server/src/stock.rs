@@ -192,15 +192,14 @@ pub struct MikedPiece {
 /// it comes from.
 pub async fn mike(store: &Store, key: &WriteKey, family: &str, piece: &MikedPiece) -> Answer<()> {
     let measured = thickness("measured", &piece.measured, piece.unit)?;
-    if let Some(marked) = piece.marked_nm {
-        if (measured.nm() - marked.nm()).abs() > FAR_FROM_MARK {
-            return Err(Problem::field(
-                "measured",
-                format!(
-                    "A piece marked {marked} can hardly measure {measured}: check the figure and its unit. If it is another piece, put it in by itself."
-                ),
-            ));
-        }
+    let far = |marked: &Length| (measured.nm() - marked.nm()).abs() > FAR_FROM_MARK;
+    if let Some(marked) = piece.marked_nm.filter(far) {
+        return Err(Problem::field(
+            "measured",
+            format!(
+                "A piece marked {marked} can hardly measure {measured}: check the figure and its unit. If it is another piece, put it in by itself."
+            ),
+        ));
     }
     let body = serde_json::to_string(piece).map_err(Problem::server)?;
     let mut tx = store.begin().await?;
@@ -319,9 +318,10 @@ pub async fn count(store: &Store, tx: &mut Tx, rows: &[Row], why: &str, who: &st
     let key = |r: &Row| (r.thickness_nm, drawer::grade_name(r.grade));
     sorted.sort_by(|a, b| (&a.family, key(a)).cmp(&(&b.family, key(b))));
     let measured = rows.iter().any(|r| r.grade != Grade::Marked);
-    let u_nm = match measured {
-        true => Some(u_of_usual_micrometer(store, tx).await?),
-        false => None,
+    let u_nm = if measured {
+        Some(u_of_usual_micrometer(store, tx).await?)
+    } else {
+        None
     };
     for row in sorted {
         let u_nm = u_nm.filter(|_| row.grade != Grade::Marked);

@@ -83,7 +83,7 @@ pub async fn swaps(on: &On<'_>) -> Answer<Vec<SwapView>> {
             job_no: other.record.job_no,
             title: other.record.head.title.clone(),
             check_key: other.record.check_key.clone(),
-            name: other.spec_check().name.clone(),
+            name: other.check.name.clone(),
             version: other.record.head.version,
             held: held[swap.holder].clone(),
             held_chance: other.record.open_setting().map_or(0.0, |s| s.chance),

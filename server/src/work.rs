@@ -86,6 +86,7 @@ impl On<'_> {
         let sheet =
             sheet::revision(self.store, &self.store.pool, &head.sheet_key, head.revision).await?;
         let spec = Spec::of(&sheet, self.key)?;
+        let check = spec.check.clone();
         let family = spec.family();
         let record = check::record(
             self.store,
@@ -100,6 +101,7 @@ impl On<'_> {
         Ok(Known {
             record,
             sheet,
+            check,
             found,
         })
     }
@@ -736,10 +738,12 @@ async fn known(
     let sheet = sheet::revision(store, &mut **tx, &head.sheet_key, head.revision).await?;
     let spec = Spec::of(&sheet, key)?;
     let record = check::record(store, &mut **tx, head, job_no, key, spec.family()).await?;
+    let check = spec.check.clone();
     let found = record.assess(&spec.on_job(&record))?;
     Ok(Known {
         record,
         sheet,
+        check,
         found,
     })
 }
@@ -802,7 +806,7 @@ async fn end_setting(
                 grade: piece.grade,
             };
             let noted = drawer::Noted {
-                job_no: Some(on.job_no),
+                check: Some((on.job_no, on.key)),
                 ..drawer::Noted::of(line, (0, 0), "put_back", on.who)
             };
             drawer::change(on.store, &mut held.tx, noted, (piece.count, 0)).await?;

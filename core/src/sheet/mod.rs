@@ -219,6 +219,7 @@ pub enum PartKind {
 /// A material, for thermal growth.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[allow(missing_docs)] // the names say it
 pub enum Material {
     Steel,

@@ -939,7 +939,7 @@ pub async fn end_setting(
             };
             let noted = Noted {
                 on_order: (left.on_order, left.on_order),
-                job_no: Some(of.job_no),
+                check: Some((of.job_no, &of.check_key)),
                 ..Noted::of(line, (left.on_hand + gone, left.on_hand), "fitted", who)
             };
             super::drawer::note_move(store, tx, &noted).await?;

@@ -111,6 +111,8 @@ pub struct Move {
     pub undone: bool,
     /// The job it was for, where it was for one.
     pub job_no: Option<i32>,
+    /// The check of that job.
+    pub check_key: Option<String>,
     /// Who.
     pub who: String,
     /// When.
@@ -231,7 +233,7 @@ async fn held(store: &Store) -> Answer<Vec<(String, i64, String, HeldBy)>> {
 pub async fn moves(store: &Store, family: &str) -> Answer<Vec<Move>> {
     let rows = sqlx::query!(
         r#"select m.family_key, m.thickness_nm, m.grade, m.on_hand_was, m.on_hand, m.on_order_was,
-                  m.on_order, m.why, m.reason, m.act_key, m.job_no, m.who, m.at,
+                  m.on_order, m.why, m.reason, m.act_key, m.job_no, m.check_key, m.who, m.at,
                   exists (select from stock_move u where u.shop_id = m.shop_id
                           and u.undoes = m.act_key) as "undone!"
            from stock_move m where m.shop_id = $1 and m.family_key = $2
@@ -256,6 +258,7 @@ pub async fn moves(store: &Store, family: &str) -> Answer<Vec<Move>> {
                 act_key: m.act_key,
                 undone: m.undone,
                 job_no: m.job_no,
+                check_key: m.check_key,
                 who: m.who,
                 at: m.at,
             })
@@ -314,8 +317,8 @@ pub struct Noted<'a> {
     pub why: &'a str,
     /// Why, as somebody said.
     pub reason: &'a str,
-    /// The job it was for, where it was for one.
-    pub job_no: Option<i32>,
+    /// The job and the check it was for, where it was for one.
+    pub check: Option<(i32, &'a str)>,
     /// Who.
     pub who: &'a str,
     /// The act it is of, where that can be undone.
@@ -333,7 +336,7 @@ impl<'a> Noted<'a> {
             on_order: (0, 0),
             why,
             reason: "",
-            job_no: None,
+            check: None,
             who,
             act_key: None,
             undoes: None,
@@ -345,8 +348,9 @@ impl<'a> Noted<'a> {
 pub async fn note_move(store: &Store, tx: &mut Tx, noted: &Noted<'_>) -> Answer<()> {
     sqlx::query!(
         "insert into stock_move (shop_id, family_key, thickness_nm, grade, on_hand_was, on_hand,
-                                 on_order_was, on_order, why, reason, job_no, who, act_key, undoes)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)",
+                                 on_order_was, on_order, why, reason, job_no, check_key, who, act_key,
+                                 undoes)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)",
         store.shop_id,
         noted.line.family,
         noted.line.thickness_nm,
@@ -357,7 +361,8 @@ pub async fn note_move(store: &Store, tx: &mut Tx, noted: &Noted<'_>) -> Answer<
         noted.on_order.1,
         noted.why,
         noted.reason,
-        noted.job_no,
+        noted.check.map(|c| c.0),
+        noted.check.map(|c| c.1),
         noted.who,
         noted.act_key,
         noted.undoes

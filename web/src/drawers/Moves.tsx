@@ -63,7 +63,11 @@ function Line({ move: m, onUndo }: { move: Schemas['Move']; onUndo: (key: string
           `${changed ? '; ' : ''}on order ${m.on_order_was} became ${m.on_order}`}
         {m.job_no != null && (
           <>
-            , <Link className="link" to={`/jobs/${m.job_no}`}>{`job ${m.job_no}`}</Link>
+            ,{' '}
+            <Link
+              className="link"
+              to={`/jobs/${m.job_no}${m.check_key ? `/checks/${m.check_key}` : ''}`}
+            >{`job ${m.job_no}`}</Link>
           </>
         )}
         {m.reason && ` · ${m.reason}`}

@@ -1,345 +1,36 @@
 //! One check put together: its records, what the core makes of them, and what is sent.
 
-use std::collections::BTreeMap;
+mod beside;
+mod history;
+mod views;
 
-use anvil_core::chart;
-use anvil_core::choose::{self, Choices, Pieces, SizeCount, WaysOut};
-use anvil_core::confirm::{OffPrediction, off_prediction};
+use anvil_core::choose::{self, Choices, Pieces, SizeCount};
+use anvil_core::confirm::off_prediction;
 use anvil_core::drawer::{Grade, Source, Stock, u_of_tolerance};
 use anvil_core::estimate::Estimate;
-use anvil_core::judge::{Call, Verdict, chance, judge};
+use anvil_core::judge::{Call, Verdict, judge};
 use anvil_core::length::{Length, Unit};
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Taken;
-use anvil_core::measure::feeler::Advice;
-use anvil_core::measure::stack::Term;
 use anvil_core::measure::torque::{TorqueEnds, TorqueFound};
 use anvil_core::next::{Phase, Progress};
-use anvil_core::sheet::{Check, CheckKind, MeasuredWith, Sheet};
+use anvil_core::sheet::{Check, MeasuredWith, Sheet};
 use anvil_core::slips::{Expected, Slip, question};
-use anvil_core::thermal::{HotAndCold, hot_and_cold};
 use anvil_core::usual::counted_in;
-use anvil_core::wanted::{Effect, Wanted, wanted};
+use anvil_core::wanted::{Effect, wanted};
 use anvil_core::window::{Aim, Ends, Window};
-use anvil_core::working::{Line, Working};
-use chrono::{DateTime, NaiveDate, Utc};
-use serde::Serialize;
-use utoipa::ToSchema;
+use chrono::Utc;
+
+pub use views::*;
 
 use crate::problem::{Answer, Problem};
 use crate::store::check::{
     Mark, Reading, Record, Setting, SettingPiece, Signing, StockLine, UsualSaid,
 };
-use crate::store::gauge::GaugeKind;
-use crate::ways::{self, Found, WayView};
+use crate::ways::{self, Found};
 
 /// How many choices are shown.
 const SHOWN: usize = 6;
-
-/// One check, as the Gap screen needs it.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct GapView {
-    /// The job.
-    pub job_no: i32,
-    /// The job's title.
-    pub title: String,
-    /// The sheet the job was opened with.
-    pub sheet_key: String,
-    /// The check's key.
-    pub check_key: String,
-    /// What people call it.
-    pub name: String,
-    /// What kind of check it is.
-    pub kind: CheckKind,
-    /// How it is usually taken.
-    pub method: Way,
-    /// How to take it.
-    pub how: String,
-    /// What to see to before a reading is believed.
-    pub ready: Vec<ReadyView>,
-    /// What differs between trial and final build.
-    pub adjustments: Vec<AdjustmentView>,
-    /// The terms of its stack sum.
-    pub terms: Vec<Term>,
-    /// What can hurt somebody or the box.
-    pub cautions: Vec<String>,
-    /// The window this shop works to; open at both ends where the check is of a torque alone.
-    pub window: Ends,
-    /// The window of its turning torque, where it has one.
-    pub torque_window: Option<TorqueEnds>,
-    /// What the book's window says, where the shop or the job works to another.
-    pub by_book: Option<ByBook>,
-    /// Where in the window the shop aims.
-    pub aim: Option<Aim>,
-    /// The window and target of the job's own, where it has them.
-    pub own_aim: Option<OwnAim>,
-    /// The usual difference that is counted with, where one is.
-    pub usual: Option<UsualSaid>,
-    /// For `If-Match`.
-    pub version: i32,
-    /// How far the check has come.
-    pub phase: Phase,
-    /// The round of measuring; 0 is before the first fitting.
-    pub round: i32,
-    /// What sets it, where anything does.
-    pub set_by: Option<SetByView>,
-    /// The checks that share pieces with it; they are best chosen for together.
-    pub coupled_with: Vec<String>,
-    /// What is fitted now, in nanometres, where that is known.
-    pub fitted_nm: Option<i64>,
-    /// All readings, in order.
-    pub readings: Vec<ReadingView>,
-    /// The gauges that can be taken up, the usual ones first.
-    pub gauges: Vec<GaugeView>,
-    /// The leaf to try next, where it is measured by leaves.
-    pub next_leaf: Option<Advice>,
-    /// The ways this round was measured in.
-    pub ways: Vec<WayView>,
-    /// The way that counts, where there is one.
-    pub way: Option<Way>,
-    /// What the way that counts says.
-    pub estimate: Option<Estimate>,
-    /// The turning torque, where that is what counts.
-    pub torque: Option<TorqueFound>,
-    /// Why they say nothing yet, where they do not.
-    pub no_estimate: Option<String>,
-    /// The verdict on them.
-    pub verdict: Option<Verdict>,
-    /// The thickness wanted.
-    pub wanted: Option<Wanted>,
-    /// The ranked choices.
-    pub choices: Option<Choices>,
-    /// The clearance hot and cold, where the sheet says what spans it.
-    pub hot: Option<Hot>,
-    /// What the sheet's chart says, where it has one.
-    pub chart: Option<ChartSays>,
-    /// The ways out, where no choice reaches the shop's floor.
-    pub ways_out: Option<WaysOut>,
-    /// The chance in window the shop asks for.
-    pub floor: f64,
-    /// The last choice, chosen or fitted.
-    pub setting: Option<SettingView>,
-    /// This round's measurement against that choice's prediction.
-    pub off_prediction: Option<OffPrediction>,
-    /// The signature that stands, where the check is signed.
-    pub signed: Option<SignatureView>,
-    /// What has happened, oldest first.
-    pub history: Vec<HistoryLine>,
-}
-
-/// What the book's window says of a check that is worked to another.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct ByBook {
-    /// The book's window.
-    pub window: Ends,
-    /// The verdict on what counts, by it.
-    pub verdict: Option<Verdict>,
-    /// The chance of each choice to land in it, by total thickness in nanometres.
-    pub chances: BTreeMap<i64, f64>,
-    /// The best choice on hand by it, where none reaches the shop's floor in the window worked to.
-    pub best: Option<choose::Choice>,
-}
-
-/// A window and target of the job's own.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct OwnAim {
-    /// Why.
-    pub reason: String,
-    /// Who said so.
-    pub who: String,
-    /// When.
-    pub at: DateTime<Utc>,
-}
-
-/// Something to see to before a reading is believed.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct ReadyView {
-    /// What.
-    pub tick: String,
-    /// Why.
-    pub why: String,
-    /// Who has seen to it this round, where somebody has.
-    pub by: Option<String>,
-}
-
-/// What differs between trial and final build.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct AdjustmentView {
-    /// What.
-    pub what: String,
-    /// How much the clearance grows by it, in nanometres.
-    pub by_nm: Length,
-    /// The ± limits of that.
-    pub tolerance_nm: Length,
-}
-
-/// A gauge that can be taken up.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct GaugeView {
-    /// Its key.
-    pub key: String,
-    /// What people call it.
-    pub name: String,
-    /// What kind it is.
-    pub kind: GaugeKind,
-    /// The unit it is read in.
-    pub unit: String,
-    /// The ways it can be used in.
-    pub ways: Vec<Way>,
-    /// Those of them that it is taken up for unless another is chosen.
-    pub usual_for: Vec<Way>,
-    /// The step of its scale in nanometres, where it reads lengths.
-    pub resolution_nm: Option<i64>,
-    /// Its permissible error, ± nanometres.
-    pub permissible_error_nm: Option<i64>,
-    /// The leaves of a feeler set.
-    pub leaves_nm: Vec<i64>,
-    /// It speaks for itself.
-    pub live: bool,
-    /// The day it was due to be checked, where that has passed.
-    pub overdue_since: Option<NaiveDate>,
-}
-
-/// What sets a check.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct SetByView {
-    /// The key of the family.
-    pub family_key: String,
-    /// What people call it.
-    pub family_name: String,
-    /// What a thicker piece does.
-    pub effect: Effect,
-    /// The most pieces in a stack.
-    pub most_pieces: u32,
-    /// What is in place while the first readings are taken.
-    pub measured_with: MeasuredWith,
-    /// The sizes of the drawer.
-    pub sizes: Vec<SizeView>,
-}
-
-/// A size of the drawer that sets a check.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct SizeView {
-    /// The thickness of one piece in nanometres.
-    pub thickness_nm: i64,
-    /// How that is known.
-    pub grade: Grade,
-    /// What a measured piece was marked as, in nanometres, where that is known.
-    pub nominal_nm: Option<i64>,
-    /// Where it lies.
-    pub place: String,
-    /// How many can be had from the drawer.
-    pub free: i32,
-    /// How many are on order and not chosen for any check.
-    pub coming: i32,
-}
-
-/// A reading, with what was said of it.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct ReadingView {
-    /// Its number.
-    pub reading_no: i32,
-    /// The round it belongs to.
-    pub round: i32,
-    /// As typed.
-    pub typed: String,
-    /// The way it was taken.
-    pub way: Way,
-    /// What it says.
-    pub taken: Taken,
-    /// The length it comes to in nanometres, where it is one length.
-    pub figure_nm: Option<Length>,
-    /// The name of the gauge.
-    pub gauge: String,
-    /// Who took it.
-    pub who: String,
-    /// When.
-    pub at: DateTime<Utc>,
-    /// Why it was struck out, where it was.
-    pub struck: Option<String>,
-    /// The slip it looks like, where nobody has said otherwise.
-    pub question: Option<Slip>,
-}
-
-/// A choice of pieces.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct SettingView {
-    /// Its number.
-    pub setting_no: i32,
-    /// `chosen` or `fitted`.
-    pub state: String,
-    /// Its pieces.
-    pub pieces: Vec<SettingPiece>,
-    /// Their total thickness in nanometres.
-    pub total_nm: i64,
-    /// The clearance it is expected to give, in nanometres.
-    pub predicted_nm: f64,
-    /// The half-width of the 95 % interval of that.
-    pub expanded_nm: f64,
-    /// The chance in window it is expected to have.
-    pub chance: f64,
-    /// Who chose it.
-    pub chosen_by: String,
-    /// When.
-    pub chosen_at: DateTime<Utc>,
-}
-
-/// A signature.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct SignatureView {
-    /// Who.
-    pub who: String,
-    /// When.
-    pub at: DateTime<Utc>,
-    /// The call that was signed.
-    pub call: Option<Call>,
-    /// The clearance that was signed, in nanometres.
-    pub achieved_nm: Option<f64>,
-    /// The torque that was signed, in newton metres.
-    pub achieved_n_m: Option<f64>,
-    /// Why, where it was not plainly in the window.
-    pub reason: String,
-}
-
-/// Something that happened to a check.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct HistoryLine {
-    /// When.
-    pub at: DateTime<Utc>,
-    /// Who.
-    pub who: String,
-    /// What.
-    pub what: Happened,
-    /// The figures that go with it, in nanometres.
-    pub figures_nm: Vec<f64>,
-    /// What was typed or ticked, where it is more than one length.
-    pub said: String,
-    /// The reason given, where one was.
-    pub reason: String,
-}
-
-/// What can happen to a check.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-#[allow(missing_docs)] // the names say it
-pub enum Happened {
-    Read,
-    Ticked,
-    Unticked,
-    Struck,
-    Restored,
-    Kept,
-    SaidFitted,
-    Aimed,
-    AimedAsSheet,
-    UsualCounts,
-    UsualLeft,
-    Chosen,
-    LetGo,
-    Fitted,
-    Signed,
-    Reopened,
-}
 
 /// A check as the sheet has it, with what the sheet says of it worked out.
 pub struct Spec<'a> {
@@ -376,6 +67,7 @@ impl<'a> Spec<'a> {
     }
 
     /// The same with the window and target that the job has of its own, where it has.
+    #[must_use]
     pub fn on_job(mut self, record: &Record) -> Self {
         if let Some(own) = record.own_aim() {
             self.length = Some(own);
@@ -387,32 +79,6 @@ impl<'a> Spec<'a> {
     pub fn family(&self) -> Option<&'a str> {
         self.check.set_by.as_ref().map(|s| s.family.as_str())
     }
-}
-
-/// A clearance hot and cold.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct Hot {
-    /// As measured, where it is.
-    pub measured: Option<HotAndCold>,
-    /// As the pieces chosen would leave it, or else the best choice.
-    pub expected: Option<HotAndCold>,
-    /// The arithmetic of the growth.
-    pub working: Working,
-}
-
-/// What a selection chart says, beside what is worked out.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct ChartSays {
-    /// What is measured to read it.
-    pub measured: String,
-    /// The depth it was read at, in nanometres: what was measured, with no piece in.
-    pub depth_nm: f64,
-    /// What it says.
-    pub answer: chart::Answer,
-    /// What its piece would give, where the drawer has it.
-    pub choice: Option<choose::Choice>,
-    /// Its piece is the one that the calculation puts first.
-    pub agrees: bool,
 }
 
 /// What the core makes of a record.
@@ -697,124 +363,6 @@ impl Record {
         question(reading.taken.figure()?, expected, &fellows)
     }
 
-    fn history(&self) -> Vec<HistoryLine> {
-        let line = |at, who: &str, what, figures_nm, reason: &str| HistoryLine {
-            at,
-            who: who.to_owned(),
-            what,
-            figures_nm,
-            said: String::new(),
-            reason: reason.to_owned(),
-        };
-        let figure = |r: &Reading| r.taken.figure().map(Length::as_f64).into_iter().collect();
-        let mut lines: Vec<HistoryLine> = Vec::new();
-        lines.extend(self.readings.iter().map(|r| {
-            let plain = matches!(r.taken, Taken::Travel { .. });
-            HistoryLine {
-                said: if plain {
-                    String::new()
-                } else {
-                    typed_with_unit(r)
-                },
-                ..line(r.at, &r.who, Happened::Read, figure(r), "")
-            }
-        }));
-        lines.extend(self.ticks.iter().map(|t| HistoryLine {
-            said: t.tick.clone(),
-            ..line(
-                t.at,
-                &t.who,
-                if t.done {
-                    Happened::Ticked
-                } else {
-                    Happened::Unticked
-                },
-                Vec::new(),
-                "",
-            )
-        }));
-        lines.extend(self.marks.iter().map(|m| {
-            let what = match m.mark.as_str() {
-                "struck" => Happened::Struck,
-                "restored" => Happened::Restored,
-                _ => Happened::Kept,
-            };
-            let of = self.readings.iter().find(|r| r.reading_no == m.reading_no);
-            line(
-                m.at,
-                &m.who,
-                what,
-                of.map(figure).unwrap_or_default(),
-                &m.reason,
-            )
-        }));
-        lines.extend(self.said.iter().map(|s| {
-            line(
-                s.at,
-                &s.who,
-                Happened::SaidFitted,
-                vec![s.fitted_nm as f64],
-                "",
-            )
-        }));
-        lines.extend(self.aims.iter().map(|a| {
-            let what = if a.as_sheet {
-                Happened::AimedAsSheet
-            } else {
-                Happened::Aimed
-            };
-            let limits = [a.low_nm, a.high_nm].into_iter().flatten();
-            line(
-                a.at,
-                &a.who,
-                what,
-                limits.map(|nm| nm as f64).collect(),
-                &a.reason,
-            )
-        }));
-        lines.extend(self.usuals.iter().map(|u| {
-            let what = if u.counts {
-                Happened::UsualCounts
-            } else {
-                Happened::UsualLeft
-            };
-            line(u.at, &u.who, what, vec![u.mean_nm], "")
-        }));
-        for s in &self.settings {
-            lines.push(line(
-                s.chosen_at,
-                &s.chosen_by,
-                Happened::Chosen,
-                vec![s.total_nm as f64, s.predicted_nm],
-                "",
-            ));
-            if let (Some(by), Some(at)) = (&s.ended_by, s.ended_at) {
-                let what = if s.state == "fitted" {
-                    Happened::Fitted
-                } else {
-                    Happened::LetGo
-                };
-                lines.push(line(at, by, what, vec![s.total_nm as f64], ""));
-            }
-        }
-        lines.extend(self.signings.iter().map(|s| {
-            let what = if s.act == "signed" {
-                Happened::Signed
-            } else {
-                Happened::Reopened
-            };
-            line(
-                s.at,
-                &s.who,
-                what,
-                s.achieved_nm.into_iter().collect(),
-                &s.reason,
-            )
-        }));
-        lines.sort_by_key(|l| l.at);
-        lines
-    }
-
     fn ready_views(&self, spec: &Spec<'_>) -> Vec<ReadyView> {
         let by = |tick: &str| {
             self.ticks
@@ -990,112 +538,6 @@ impl Record {
             off_prediction: off,
             signed,
             history: self.history(),
-        })
-    }
-
-    /// What the book's window says beside the one that is worked to.
-    fn by_book(
-        &self,
-        book: Window,
-        estimate: Option<&Estimate>,
-        request: Option<&choose::Request<'_>>,
-        choices: Option<&Choices>,
-    ) -> Answer<ByBook> {
-        let listed = choices.into_iter().flat_map(|c| {
-            let beside = c.thinner.iter().chain(&c.thicker);
-            c.ranked.iter().chain(beside)
-        });
-        let chances = listed
-            .map(|c| (c.total_nm.nm(), chance(c.predicted_nm, c.u_nm, c.dof, book)))
-            .chain(
-                self.open_setting()
-                    .map(|s| (s.total_nm, chance(s.predicted_nm, s.u_nm, s.dof, book))),
-            )
-            .collect();
-        let best = match request.filter(|_| choices.is_some_and(none_on_hand)) {
-            Some(request) => {
-                let mut on_hand = request.stock.to_vec();
-                on_hand.retain(|s| s.source == Source::OnHand);
-                let asked = choose::Request {
-                    window: book,
-                    best: 1,
-                    stock: &on_hand,
-                    ..request.clone()
-                };
-                let found = choose::choose(&asked).map_err(Problem::server)?;
-                found.ranked.into_iter().next()
-            }
-            None => None,
-        };
-        Ok(ByBook {
-            window: book.into(),
-            verdict: estimate.map(|e| judge(e, book)),
-            chances,
-            best: best.filter(|c| c.reaches_floor),
-        })
-    }
-
-    /// The clearance hot and cold: as measured, and as what is chosen or best would leave it.
-    fn hot(spec: &Spec<'_>, measured_nm: Option<f64>, expected_nm: Option<f64>) -> Option<Hot> {
-        let hot = spec.check.hot.as_ref()?;
-        let growth = hot.growth_nm_per_k();
-        let mut line = Line::new();
-        for (sign, parts) in [(" + ", &hot.case), (" − ", &hot.inside)] {
-            for (p, part) in parts.iter().enumerate() {
-                if sign == " − " || p > 0 {
-                    line = line.text(sign);
-                }
-                line = line
-                    .text(format!("{}: ", part.what.to_lowercase()))
-                    .number(part.material.expansion_per_k() * 1e6, 1)
-                    .text(" µm/m·K × ")
-                    .length(part.length.length().as_f64());
-            }
-        }
-        let line = line
-            .text(" = ")
-            .number(growth / 1e3, 2)
-            .text(" µm a kelvin");
-        let at = |nm: Option<f64>| nm.map(|nm| hot_and_cold(nm, growth));
-        Some(Hot {
-            measured: at(measured_nm),
-            expected: at(expected_nm),
-            working: vec![line],
-        })
-    }
-
-    /// What the sheet's chart says: read at the depth with no piece in, in the trial build.
-    fn chart_says(
-        spec: &Spec<'_>,
-        request: &choose::Request<'_>,
-        best: Option<&choose::Choice>,
-    ) -> Option<ChartSays> {
-        let chart = spec.check.chart.as_ref()?;
-        let adjustments = spec.check.final_adjustments();
-        let to_final: i64 = adjustments.iter().map(|a| a.by.nm()).sum();
-        let none_in = request.clearance_nm + request.effect.k() * request.fitted.as_f64();
-        let depth_nm = none_in - to_final as f64;
-        let answer = chart::look_up(&chart.lengths(), depth_nm);
-        let piece = match answer {
-            chart::Answer::Row { piece_nm, .. } => Some(piece_nm),
-            _ => None,
-        };
-        let of_size = |s: &&Stock| Some(s.thickness_nm) == piece && s.grade == Grade::Marked;
-        let choice = request.stock.iter().find(of_size).and_then(|s| {
-            let pieces = Pieces {
-                thickness_nm: s.thickness_nm,
-                grade: s.grade,
-                count: 1,
-                source: s.source,
-            };
-            choose::predict(request, &[pieces])
-        });
-        Some(ChartSays {
-            measured: chart.measured.clone(),
-            depth_nm,
-            answer,
-            choice,
-            agrees: piece.is_some() && best.map(|b| b.total_nm) == piece,
         })
     }
 
