@@ -9,6 +9,8 @@
 //! - [`wanted`], [`drawer`], [`choose`]: from a clearance to the pieces that set it;
 //! - [`confirm`]: what was achieved against what was predicted;
 //! - [`sheet`], [`rail`]: what a shop knows about one model of box, and its drawing;
+//! - [`plan`], [`usual`], [`thermal`]: closings of the case, how predictions came out, hot and cold;
+//! - [`rollers`], [`ratio`], [`fit`], [`convert`]: the other sums of the bench;
 //! - [`stock_csv`]: drawers in and out as CSV;
 //! - [`next`]: the one thing a job waits for;
 //! - [`working`]: the arithmetic behind each answer.
@@ -20,6 +22,7 @@
 pub mod chart;
 pub mod choose;
 pub mod confirm;
+pub mod convert;
 mod csv_text;
 pub mod drawer;
 pub mod estimate;

@@ -58,6 +58,62 @@ pub enum RatioError {
     },
 }
 
+/// Reads gears as people write them, one a line: the name, then pairs of driver and driven, and
+/// `back` where the output turns backwards.
+///
+/// ```
+/// let gears = anvil_core::ratio::read("first 17:34 15:30\nreverse 17:34 14:36 back\nfourth").unwrap();
+/// assert_eq!((gears[0].pairs[1], gears[1].backwards, gears[2].pairs.len()), ([15, 30], true, 0));
+/// let fault = anvil_core::ratio::read("first 17:34\nsecond 17-34").unwrap_err();
+/// assert_eq!(fault.to_string(), "line 2: “17-34” is no pair: write driver and driven with a colon, such as 17:34");
+/// ```
+pub fn read(text: &str) -> Result<Vec<Train>, LineFault> {
+    let lines = text
+        .lines()
+        .enumerate()
+        .filter(|(_, l)| !l.trim().is_empty());
+    lines
+        .map(|(number, line)| {
+            let fault = |word: &str| LineFault {
+                line: number + 1,
+                word: word.to_owned(),
+            };
+            let mut train = Train {
+                name: String::new(),
+                pairs: Vec::new(),
+                backwards: false,
+            };
+            for word in line.split_whitespace() {
+                if word.eq_ignore_ascii_case("back") {
+                    train.backwards = true;
+                } else if train.pairs.is_empty() && !word.starts_with(|c: char| c.is_ascii_digit())
+                {
+                    let space = if train.name.is_empty() { "" } else { " " };
+                    train.name = train.name + space + word;
+                } else {
+                    let (driver, driven) = word.split_once(':').ok_or_else(|| fault(word))?;
+                    let teeth = |text: &str| text.parse::<u32>().map_err(|_| fault(word));
+                    train.pairs.push([teeth(driver)?, teeth(driven)?]);
+                }
+            }
+            if train.name.is_empty() {
+                train.name = format!("gear {}", number + 1);
+            }
+            Ok(train)
+        })
+        .collect()
+}
+
+/// A line of gears that cannot be read.
+#[derive(Clone, Debug, PartialEq, Eq, Error)]
+#[error("line {line}: “{word}” is no pair: write driver and driven with a colon, such as 17:34")]
+pub struct LineFault {
+    /// The line, counted from 1.
+    pub line: usize,
+    /// What stands there.
+    pub word: String,
+}
+
 impl Train {
     /// The ratio: the product of driven over driver, exactly.
     ///

@@ -10,12 +10,13 @@ use crate::working::{Line, Working};
 /// A row of rollers round a shaft.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Row {
+pub struct NeedleRow {
     /// The most rollers that fit.
     pub most: u32,
     /// How many there are in the row that is told of.
     pub count: u32,
-    /// The gap they leave, straight across between the first and the last, in nanometres.
+    /// The gap they leave when they lie together, straight across on the pitch circle, in nanometres:
+    /// a roller's width or more means that one is missing.
     pub gap_nm: f64,
     /// The angle from one roller to the next when they touch, in radians.
     pub step_rad: f64,
@@ -82,7 +83,12 @@ fn whole(steps: f64) -> u32 {
 /// assert_eq!(row(inch(875), inch(156), 1, None).unwrap().most, 20);
 /// assert_eq!(row(inch(200), inch(200), 1, None).unwrap().most, 6);
 /// ```
-pub fn row(shaft: Length, roller: Length, rows: u32, count: Option<u32>) -> Result<Row, RowError> {
+pub fn row(
+    shaft: Length,
+    roller: Length,
+    rows: u32,
+    count: Option<u32>,
+) -> Result<NeedleRow, RowError> {
     if shaft <= Length::ZERO {
         return Err(RowError::NoDiameter("shaft"));
     }
@@ -109,9 +115,9 @@ pub fn row(shaft: Length, roller: Length, rows: u32, count: Option<u32>) -> Resu
     if count < 3 {
         return Err(RowError::TooFew);
     }
-    let open = 2.0 * PI - f64::from(count - 1) * 2.0 * half_step;
-    // Past half a turn the two ends are as far apart as they can be.
-    let gap_nm = (pitch * (open / 2.0).min(PI / 2.0).sin() - d).max(0.0);
+    let open = (2.0 * PI - f64::from(count) * 2.0 * half_step).max(0.0);
+    // Past half a turn no chord is longer.
+    let gap_nm = pitch * (open / 2.0).min(PI / 2.0).sin();
     let working = vec![
         Line::new()
             .text("180° ÷ asin(")
@@ -126,12 +132,10 @@ pub fn row(shaft: Length, roller: Length, rows: u32, count: Option<u32>) -> Resu
         Line::new()
             .text(format!("gap straight across with {count} in: "))
             .length(pitch)
-            .text(format!(" × sin({:.3}°) − ", (open / 2.0).to_degrees()))
-            .length(d)
-            .text(" = ")
+            .text(format!(" × sin({:.3}°) = ", (open / 2.0).to_degrees()))
             .length(gap_nm),
     ];
-    Ok(Row {
+    Ok(NeedleRow {
         most,
         count,
         gap_nm,

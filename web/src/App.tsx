@@ -1,6 +1,6 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
-import { BrowserRouter, Route, Routes } from 'react-router'
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import { outOfReach, type Unit } from './api/client'
 import { useShop } from './api/hooks'
 import { BenchView } from './bench/BenchView'
@@ -14,6 +14,7 @@ import { PlanView } from './plan/PlanView'
 import { ReportView } from './report/ReportView'
 import { SheetsView } from './sheets/SheetsView'
 import { SheetView } from './sheets/SheetView'
+import { SumsView } from './sums/SumsView'
 import { TogetherView } from './together/TogetherView'
 import { Header } from './ui/Header'
 import { Bench, keep, kept, type Theme } from './ui/bench-state'
@@ -105,6 +106,8 @@ export function App() {
             <Route path="/sheets/:sheetKey" element={<SheetView />} />
             <Route path="/sheets/:sheetKey/plan" element={<PlanView />} />
             <Route path="/sheets/:sheetKey/past" element={<PastView />} />
+            <Route path="/sums" element={<Navigate to="/sums/needle-rows" replace />} />
+            <Route path="/sums/:sum" element={<SumsView />} />
             <Route path="*" element={<Nowhere />} />
           </Routes>
         </BenchProvider>

@@ -14,7 +14,7 @@ use utoipa::ToSchema;
 use crate::gap::GapView;
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
-use crate::store::job::{Asked, CheckRow, Job, JobRow, PAGE, PhaseCount};
+use crate::store::job::{Asked, CheckRow, Job, JobRow, Note, PAGE, PhaseCount};
 use crate::store::{self, Store, writes};
 use crate::work::On;
 
@@ -178,6 +178,8 @@ pub struct BoxView {
     pub checks: Vec<BoxCheck>,
     /// The drawing.
     pub rail: Rail,
+    /// What was noted, the newest first.
+    pub notes: Vec<Note>,
 }
 
 /// One check of a box.
@@ -264,7 +266,64 @@ pub async fn one(store: &State<Store>, job_no: i32) -> Answer<Json<BoxView>> {
         version,
         checks,
         rail: rail(&sheet),
+        notes: store::job::notes(store, job_no).await?,
     }))
+}
+
+/// The longest note that is kept.
+const LONGEST_NOTE: usize = 2_000;
+
+/// Something to note on a job.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NoteIn {
+    /// What.
+    pub said: String,
+    /// The sum it comes from, as an address of this program.
+    #[serde(default)]
+    pub address: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Notes something on a job's log.
+#[utoipa::path(operation_id = "jobs_note", context_path = "/api", tag = "jobs", request_body = NoteIn,
+    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = BoxView), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/notes", data = "<note>")]
+pub async fn note(
+    store: &State<Store>,
+    job_no: i32,
+    key: WriteKey,
+    note: Json<NoteIn>,
+) -> Answer<Json<BoxView>> {
+    let said = note.said.trim();
+    if said.is_empty() || said.chars().count() > LONGEST_NOTE {
+        return Err(Problem::field(
+            "said",
+            format!("A note has from 1 to {LONGEST_NOTE} characters."),
+        ));
+    }
+    if !note.address.is_empty()
+        && (!note.address.starts_with("/sums/") || note.address.len() > 2_000)
+    {
+        return Err(Problem::field(
+            "address",
+            "A note leads to a sum of this program, or nowhere.",
+        ));
+    }
+    let mut tx = store.begin().await?;
+    let fingerprint = format!("note {job_no} {} {} {said}", note.who, note.address);
+    if writes::claim(store, &mut tx, &key.0, &fingerprint)
+        .await?
+        .is_none()
+    {
+        store::shop::known(store, &mut tx, &note.who).await?;
+        store::job::job(store, &mut *tx, job_no).await?;
+        store::job::note(store, &mut tx, job_no, (said, &note.address), &note.who).await?;
+        tx.commit().await?;
+    }
+    one(store, job_no).await
 }
 
 /// Who hands a job over.

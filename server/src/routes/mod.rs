@@ -13,6 +13,7 @@ pub mod plan;
 pub mod share;
 pub mod sheets;
 pub mod shop;
+pub mod sums;
 
 use rocket::Route;
 use utoipa::OpenApi;
@@ -66,6 +67,11 @@ pub fn all() -> Vec<Route> {
         calc::judged,
         calc::piece,
         calc::choices,
+        sums::rollers,
+        sums::ratios,
+        sums::heat,
+        sums::units,
+        jobs::note,
         share::share_out,
         share::share_choose,
         order::order_view,
@@ -130,6 +136,11 @@ pub fn all() -> Vec<Route> {
         calc::judged,
         calc::piece,
         calc::choices,
+        sums::rollers,
+        sums::ratios,
+        sums::heat,
+        sums::units,
+        jobs::note,
         share::share_out,
         share::share_choose,
         order::order_view,

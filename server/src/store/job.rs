@@ -464,3 +464,50 @@ pub async fn move_times(
     .await?;
     Ok(())
 }
+
+/// Something noted on a job.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Note {
+    /// What.
+    pub said: String,
+    /// The sum it comes from, as an address of this program; empty where from none.
+    pub address: String,
+    /// Who.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
+/// What was noted on a job, the newest first.
+pub async fn notes(store: &Store, job_no: i32) -> Answer<Vec<Note>> {
+    Ok(sqlx::query_as!(
+        Note,
+        "select said, address, who, at from job_note
+         where shop_id = $1 and job_no = $2 order by note_no desc limit 200",
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(&store.pool)
+    .await?)
+}
+
+/// Notes something on a job.
+pub async fn note(
+    store: &Store,
+    tx: &mut Tx,
+    job_no: i32,
+    (said, address): (&str, &str),
+    who: &str,
+) -> Answer<()> {
+    sqlx::query!(
+        "insert into job_note (shop_id, job_no, said, address, who) values ($1, $2, $3, $4, $5)",
+        store.shop_id,
+        job_no,
+        said,
+        address,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}

@@ -1,5 +1,6 @@
 // One job: its shafts with every check as a cut, and the same as a list.
 import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { answer, server, writeKey, type Box, type Refused, type Schemas } from '../api/client'
 import { useBox } from '../api/hooks'
@@ -8,7 +9,7 @@ import { ShaftRail } from '../ui/ShaftRail'
 import { StateMark, markOf, markWords } from '../ui/StateMark'
 import { useBench } from '../ui/bench-state'
 import { useTitle } from '../ui/title'
-import { clearance, dayText, showStated, unitName, windowWords } from '../ui/units'
+import { clearance, dayText, showStated, unitName, whenText, windowWords } from '../ui/units'
 import { phaseName, phaseWords } from '../ui/words'
 
 export function BoxView() {
@@ -39,6 +40,7 @@ export function BoxView() {
               />
             ))}
           </ol>
+          <Log box={box} />
           <Card box={box} />
         </aside>
       </div>
@@ -151,6 +153,66 @@ function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string
         </Link>
       )}
     </li>
+  )
+}
+
+/** What was noted on the job, and a line to note something more. */
+function Log({ box }: { box: Box }) {
+  const { who } = useBench()
+  const client = useQueryClient()
+  const [said, setSaid] = useState('')
+  const note = useMutation<Box, Refused>({
+    mutationFn: () =>
+      answer(
+        server.POST('/api/jobs/{job_no}/notes', {
+          params: { path: { job_no: box.job_no }, header: { 'Idempotency-Key': writeKey() } },
+          body: { said, address: '', who },
+        }),
+      ),
+    onSuccess: (fresh) => {
+      client.setQueryData(['job', box.job_no], fresh)
+      setSaid('')
+    },
+  })
+  return (
+    <section className="mt-6" aria-label="Log">
+      <h2 className="text-lg">Log</h2>
+      <form
+        className="mt-1 flex gap-2"
+        onSubmit={(e) => {
+          e.preventDefault()
+          if (said.trim()) note.mutate()
+        }}
+      >
+        <input
+          className="field"
+          aria-label="Note something on this job"
+          placeholder="Note something"
+          value={said}
+          maxLength={2000}
+          onChange={(e) => setSaid(e.target.value)}
+        />
+        <button className="press-quiet shrink-0" disabled={!said.trim() || note.isPending}>
+          Note
+        </button>
+      </form>
+      <Trouble error={note.error} />
+      <ul className="ruled">
+        {box.notes.map((n, i) => (
+          <li key={i} className="py-2">
+            {n.said}{' '}
+            {n.address && (
+              <Link className="link" to={n.address}>
+                the sum
+              </Link>
+            )}
+            <span className="block text-sm text-dim">
+              {n.who}, {whenText(n.at)}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

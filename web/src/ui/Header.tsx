@@ -63,6 +63,9 @@ export function Header() {
         <NavLink to="/sheets" className={place}>
           Sheets
         </NavLink>
+        <NavLink to="/sums" className={place}>
+          Sums
+        </NavLink>
       </nav>
       <Crumb />
       <div className="ml-auto flex items-center gap-2 py-1">

@@ -1,0 +1,78 @@
+// The sums without a job: worked as typed, kept in the address, put on a log.
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test } from '@playwright/test'
+import { atTheBench, freshJob } from './bench'
+
+test('needle rows: the row is drawn, one short is called, and the address holds it all', async ({ page }) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  await page.goto('/')
+  await page.getByRole('link', { name: 'Sums' }).click()
+  await page.getByLabel('Shaft diameter').fill('0.875 in')
+  await page.getByLabel('Roller diameter').fill('0.156 in')
+  await expect(page.getByTestId('most')).toHaveText('20')
+  await expect(page.getByRole('img', { name: /20 rollers round the shaft/ })).toBeVisible()
+  await page.getByLabel('Rollers counted in a row').fill('19')
+  await expect(page.getByText('there is room for 1 more: one is missing')).toBeVisible()
+  await page.reload()
+  await expect(page.getByLabel('Rollers counted in a row')).toHaveValue('19')
+  await expect(page.getByRole('img', { name: /19 rollers/ })).toBeVisible()
+  await page.getByLabel('Roller diameter').fill('1 in')
+  await expect(page.getByRole('alert')).toContainText('thicker than the shaft')
+  await page.getByLabel('Roller diameter').fill('0.156 in')
+  await page.getByLabel('On the log of').selectOption(String(job))
+  await page.getByRole('button', { name: 'Put it there' }).click()
+  await page
+    .getByRole('status')
+    .getByRole('link', { name: `job ${job}` })
+    .click()
+  const log = page.getByRole('region', { name: 'Log' })
+  await expect(log).toContainText('0.156 in rollers on 0.875 in: 20 fit')
+  await log.getByLabel('Note something').fill('Rollers came in a tin, not counted')
+  await log.getByRole('button', { name: 'Note' }).click()
+  await expect(log.getByRole('listitem').first()).toContainText('in a tin')
+  await log.getByRole('link', { name: 'the sum' }).click()
+  await expect(page.getByTestId('most')).toHaveText('20')
+})
+
+test('ratios: tooth counts, and the gear that a turn names', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/sums/ratios')
+  await page.getByLabel('Gears, one a line').fill('first 17:34 15:30\nfourth\nreverse 17:34 14:32 back')
+  await expect(page.getByRole('row', { name: /^first 4.000 0.250/ })).toBeVisible()
+  await page.getByLabel('Input turned, turns').fill('1')
+  await page.getByLabel('Output turned, turns').fill('-0,22')
+  await expect(page.getByTestId('named')).toHaveText('It is in reverse.')
+  await page.getByLabel('Output turned, turns').fill('0.6')
+  await expect(page.getByTestId('named')).toContainText('No gear of these turns so')
+  await page.getByLabel('Gears, one a line').fill('first 17:34 15-30')
+  await expect(page.getByRole('alert')).toContainText('“15-30” is no pair')
+})
+
+test('heat fit: hot enough, too hot, and both drawn; units in every unit', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/sums/heat-fit')
+  await expect(page.getByTestId('bore-at')).toContainText('Bore at 77 °C')
+  await page.getByRole('textbox', { name: 'Part at 20 °C' }).fill('62.10 mm')
+  await expect(page.getByText('△ Hotter than 120 °C')).toBeVisible()
+  await page.getByLabel('The part is at').fill('-40')
+  await expect(page.getByRole('img', { name: /the part at -40 °C/ })).toBeVisible()
+  await page.getByLabel('Never hotter than').fill('warm')
+  await expect(page.getByRole('alert')).toContainText('Degrees')
+  await page.goto('/sums/units')
+  await expect(page.getByRole('row', { name: /nearest 1\/64 inch 25\/32/ })).toBeVisible()
+  await expect(page.getByRole('row', { name: /N·m 40.675/ })).toBeVisible()
+})
+
+for (const sum of ['needle-rows', 'ratios', 'heat-fit', 'units']) {
+  test(`${sum} is accessible, and fits a phone`, async ({ page }) => {
+    await atTheBench(page, 'dark')
+    await page.setViewportSize({ width: 390, height: 844 })
+    await page.goto(`/sums/${sum}`)
+    await expect(page.getByRole('region', { name: 'Answer' })).toContainText(/\d/)
+    const { violations } = await new AxeBuilder({ page }).analyze()
+    expect(violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([])
+    const wide = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)
+    expect(wide).toBeLessThanOrEqual(0)
+  })
+}
