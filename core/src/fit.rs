@@ -67,9 +67,12 @@ pub enum FitError {
     /// A clearance below nothing.
     #[error("a part drops in with a clearance of nothing or more")]
     Clearance,
-    /// A temperature that cannot be.
-    #[error("{0} °C cannot be here: write one from −200 to 400 °C")]
-    Temperature(f64),
+    /// A part as cold or hot as none is here.
+    #[error("a part at {0} °C cannot be here: write one from −200 to 400 °C")]
+    PartTemperature(f64),
+    /// A limit that is none.
+    #[error("a limit of {0} °C cannot be here: write one from −200 to 400 °C, such as 120")]
+    Limit(f64),
 }
 
 /// How hot, or how cold: growth is `α D ΔT` on the diameter, each from its size at 20 °C.
@@ -95,10 +98,12 @@ pub fn heat_fit(fit: &HeatFit) -> Result<Fitted, FitError> {
     if fit.clearance_nm < Length::ZERO {
         return Err(FitError::Clearance);
     }
-    for c in [fit.part_c, fit.limit_c] {
-        if !(-200.0..=HOTTEST_C).contains(&c) {
-            return Err(FitError::Temperature(c));
-        }
+    let possible = |c: f64| (-200.0..=HOTTEST_C).contains(&c);
+    if !possible(fit.part_c) {
+        return Err(FitError::PartTemperature(fit.part_c));
+    }
+    if !possible(fit.limit_c) {
+        return Err(FitError::Limit(fit.limit_c));
     }
     let (bore, part) = (fit.bore_nm.as_f64(), fit.part_nm.as_f64());
     let bore_per_k_nm = bore * fit.bore_of.expansion_per_k();

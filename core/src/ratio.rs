@@ -91,9 +91,9 @@ pub fn read(text: &str) -> Result<Vec<Train>, LineFault> {
                     let space = if train.name.is_empty() { "" } else { " " };
                     train.name = train.name + space + word;
                 } else {
-                    let (driver, driven) = word.split_once(':').ok_or_else(|| fault(word))?;
+                    let (first, second) = word.split_once(':').ok_or_else(|| fault(word))?;
                     let teeth = |text: &str| text.parse::<u32>().map_err(|_| fault(word));
-                    train.pairs.push([teeth(driver)?, teeth(driven)?]);
+                    train.pairs.push([teeth(first)?, teeth(second)?]);
                 }
             }
             if train.name.is_empty() {

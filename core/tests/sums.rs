@@ -127,7 +127,7 @@ fn heat_fits_of_named_fits() {
                 part_c: -300.0,
                 ..tightest(9)
             },
-            FitError::Temperature(-300.0),
+            FitError::PartTemperature(-300.0),
         ),
     ] {
         assert_eq!(heat_fit(&fit).unwrap_err(), fault);

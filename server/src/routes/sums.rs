@@ -174,8 +174,8 @@ pub fn heat(asked: Json<HeatFitIn>) -> Answer<Json<Fitted>> {
             FitError::NoDiameter("bore") => "bore",
             FitError::NoDiameter(_) => "part",
             FitError::Clearance => "clearance",
-            FitError::Temperature(c) if c == asked.part_c => "part_c",
-            FitError::Temperature(_) => "limit_c",
+            FitError::PartTemperature(_) => "part_c",
+            FitError::Limit(_) => "limit_c",
         };
         Problem::field(field, e)
     })
