@@ -541,6 +541,9 @@ pub async fn say_aim(on: &On<'_>, key: &WriteKey, seen: &Seen, aiming: &Aiming) 
 
 /// Says that the usual difference of boxes before counts here, or no longer does.
 pub async fn say_usual(on: &On<'_>, key: &WriteKey, seen: &Seen, counts: bool) -> Answer<GapView> {
+    // Looked up before the check is held: a write waits for no second connection.
+    let head = check::head(on.store, on.job_no, on.key).await?;
+    let past = crate::past::of_check(on.store, &head.sheet_key, on.key).await?;
     let begun = on.begin(key, "usual", &counts.to_string()).await?;
     let Begun::Fresh(mut held) = begun else {
         return on.view().await;
@@ -548,9 +551,7 @@ pub async fn say_usual(on: &On<'_>, key: &WriteKey, seen: &Seen, counts: bool) -
     seen.still(held.record.head.version, "This check")?;
     held.not_signed()?;
     held.nothing_chosen()?;
-    let sheet = held.record.head.sheet_key.clone();
-    let found = crate::past::of_check(on.store, &sheet, on.key).await?;
-    let found = found.and_then(|p| p.usual).ok_or_else(|| {
+    let found = past.and_then(|p| p.usual).ok_or_else(|| {
         Problem::conflict(
             "too-few-boxes",
             format!("Fewer than {ENOUGH_BOXES} finished boxes say how this check comes out, so nothing is usual yet."),

@@ -3,7 +3,8 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { answer, server, writeKey, type Drawer, type Refused, type Schemas } from '../api/client'
-import { Ask, Labelled, Trouble } from '../ui/Parts'
+import { Field } from '../ui/Field'
+import { Ask, Trouble } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
 import { gradeWords, showStated, unitName } from '../ui/units'
 import type { Done } from './DoneLine'
@@ -108,28 +109,8 @@ function Acts({ drawer, size, named, onDone }: Omit<Props, 'onClose'> & { size: 
   return (
     <section aria-label="Take, put in, order" className="mt-3 border-t border-line pt-3">
       <div className="grid grid-cols-[6rem_1fr] gap-x-4">
-        <Labelled label="How many" error={countFault}>
-          {(id) => (
-            <input
-              id={id}
-              className="field figure"
-              inputMode="numeric"
-              value={count}
-              onChange={(e) => setCount(e.target.value)}
-            />
-          )}
-        </Labelled>
-        <Labelled label="Why, if it matters">
-          {(id) => (
-            <input
-              id={id}
-              className="field"
-              value={reason}
-              maxLength={500}
-              onChange={(e) => setReason(e.target.value)}
-            />
-          )}
-        </Labelled>
+        <Field label="How many" numeric value={count} onChange={setCount} fault={countFault} />
+        <Field label="Why, if it matters" words value={reason} onChange={setReason} />
       </div>
       <div className="flex flex-wrap gap-2">
         {acts.map((a) => (
@@ -202,39 +183,24 @@ function CountForm({ drawer, size, onClose, onDone }: Props & { size: Size | nul
       }}
     >
       {!size && (
-        <Labelled label="Thickness" error={fault('thickness')}>
-          {(id) => (
-            <input
-              id={id}
-              className="field figure"
-              value={thickness}
-              placeholder={`in ${unitName[unit]}`}
-              onChange={(e) => setThickness(e.target.value)}
-            />
-          )}
-        </Labelled>
+        <Field
+          label="Thickness"
+          value={thickness}
+          onChange={setThickness}
+          fault={fault('thickness')}
+          placeholder={`in ${unitName[unit]}`}
+        />
       )}
       <div className="grid gap-x-4 sm:grid-cols-2">
-        <Labelled
+        <Field
           label="How many are in the drawer"
           hint={size?.reserved ? `${size.reserved} of them set aside for checks; they count too.` : undefined}
-          error={countFault || fault('on_hand')}
-        >
-          {(id) => (
-            <input
-              id={id}
-              className="field figure"
-              inputMode="numeric"
-              value={count}
-              onChange={(e) => setCount(e.target.value)}
-            />
-          )}
-        </Labelled>
-        <Labelled label="Where the drawer is">
-          {(id) => (
-            <input id={id} className="field" value={place} onChange={(e) => setPlace(e.target.value)} />
-          )}
-        </Labelled>
+          numeric
+          value={count}
+          onChange={setCount}
+          fault={countFault || fault('on_hand')}
+        />
+        <Field label="Where the drawer is" words value={place} onChange={setPlace} />
       </div>
       <label className="mb-3 flex min-h-12 items-center gap-3">
         <input

@@ -1,7 +1,8 @@
 // A window and a target of the job's own, with the reason.
 import { useState } from 'react'
 import type { Gap, Schemas } from '../api/client'
-import { Ask, Labelled, Trouble } from '../ui/Parts'
+import { Choice, Field } from '../ui/Field'
+import { Ask, Trouble } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
 import { percent, unitName, whenText, windowWords } from '../ui/units'
 import type { Acting } from './Measure'
@@ -83,18 +84,15 @@ export function AimOtherwise({
   const fault = (field: string) => (problem?.field === field ? problem.title : undefined)
   const shown = Object.keys(typed).some((field) => fault(field))
   const text = (field: keyof typeof typed, label: string, hint?: string) => (
-    <Labelled label={label} hint={hint} error={fault(field)}>
-      {(id) => (
-        <input
-          id={id}
-          className={`field ${field === 'reason' ? '' : 'figure'}`}
-          value={typed[field]}
-          placeholder={field === 'reason' ? '' : `in ${unitName[unit]}`}
-          autoComplete="off"
-          onChange={(e) => setTyped({ ...typed, [field]: e.target.value })}
-        />
-      )}
-    </Labelled>
+    <Field
+      label={label}
+      hint={hint}
+      fault={fault(field)}
+      words={field === 'reason'}
+      placeholder={field === 'reason' ? '' : `in ${unitName[unit]}`}
+      value={typed[field]}
+      onChange={(value) => setTyped({ ...typed, [field]: value })}
+    />
   )
   return (
     <Ask open onClose={onClose} title="Set otherwise on this job">
@@ -105,42 +103,28 @@ export function AimOtherwise({
           act.mutate({ act: 'aim', aiming: { window, school, ...typed } }, { onSuccess: onClose })
         }}
       >
-        <Labelled label="Window">
-          {(id) => (
-            <select
-              id={id}
-              className="field"
-              value={window}
-              onChange={(e) => setWindow(e.target.value as WindowFrom)}
-            >
-              <option value="sheet">As the sheet works to</option>
-              {gap.by_book && <option value="book">The book’s</option>}
-              <option value="own">Stated here</option>
-            </select>
-          )}
-        </Labelled>
+        <Choice
+          label="Window"
+          value={window}
+          onChange={(value) => setWindow(value as WindowFrom)}
+          options={[
+            ['sheet', 'As the sheet works to'],
+            ...(gap.by_book ? [['book', 'The book’s'] as const] : []),
+            ['own', 'Stated here'],
+          ]}
+        />
         {window === 'own' && (
           <div className="grid grid-cols-2 gap-x-4">
             {text('low', 'Tight limit', 'Preload with a minus; empty is open.')}
             {text('high', 'Loose limit')}
           </div>
         )}
-        <Labelled label="Aim">
-          {(id) => (
-            <select
-              id={id}
-              className="field"
-              value={school}
-              onChange={(e) => setSchool(e.target.value as School)}
-            >
-              {schools.map(([key, name]) => (
-                <option key={key} value={key}>
-                  {name}
-                </option>
-              ))}
-            </select>
-          )}
-        </Labelled>
+        <Choice
+          label="Aim"
+          value={school}
+          onChange={(value) => setSchool(value as School)}
+          options={schools}
+        />
         {school === 'at' && text('from', 'Clearance aimed at', 'Preload with a minus.')}
         {school === 'between' && (
           <div className="grid grid-cols-2 gap-x-4">

@@ -84,7 +84,17 @@ function Summary({ checks }: { checks: Gap[] }) {
             return (
               <tr key={g.check_key}>
                 <td className="td font-semibold">{g.name}</td>
-                <td className="td">{g.aim ? windowWords(g.window, unit) : torqueWindow(g.torque_window)}</td>
+                <td className="td">
+                  {g.aim ? windowWords(g.window, unit) : torqueWindow(g.torque_window)}
+                  {g.by_book && (
+                    <span className="block text-sm text-dim">book {windowWords(g.by_book.window, unit)}</span>
+                  )}
+                  {g.own_aim && (
+                    <span className="block text-sm text-dim">
+                      set otherwise: {g.own_aim.reason} ({g.own_aim.who})
+                    </span>
+                  )}
+                </td>
                 <td className="td figure">{fitted}</td>
                 <td className="td figure text-right font-semibold">
                   {c

@@ -4,7 +4,7 @@ import { Cautions, Trouble, Working } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
 import { show, unitName } from '../ui/units'
 import { useWidth } from '../ui/width'
-import { Choice, Field } from './Field'
+import { Choice, Field } from '../ui/Field'
 import { PutOnLog } from './PutOnLog'
 import { useFields, useSum } from './fields'
 

@@ -1,7 +1,7 @@
 // Ratios from tooth counts, and the gear that a turn test names.
 import { answer, server } from '../api/client'
 import { Labelled, Trouble, Working } from '../ui/Parts'
-import { Field } from './Field'
+import { Field } from '../ui/Field'
 import { PutOnLog } from './PutOnLog'
 import { useFields, useSum } from './fields'
 

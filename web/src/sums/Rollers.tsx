@@ -3,7 +3,7 @@ import { answer, server, type Schemas } from '../api/client'
 import { Trouble, Working } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
 import { show, unitName } from '../ui/units'
-import { Field } from './Field'
+import { Field } from '../ui/Field'
 import { PutOnLog } from './PutOnLog'
 import { useFields, useSum } from './fields'
 

@@ -2,7 +2,7 @@
 import { answer, server, type Schemas } from '../api/client'
 import { Trouble } from '../ui/Parts'
 import { show } from '../ui/units'
-import { Choice, Field } from './Field'
+import { Choice, Field } from '../ui/Field'
 import { PutOnLog } from './PutOnLog'
 import { useFields, useSum } from './fields'
 

@@ -1,5 +1,5 @@
-// A field of a sum.
-import { Labelled } from '../ui/Parts'
+// A field for one figure or a line of text, and one for a choice.
+import { Labelled } from './Parts'
 
 interface Props {
   label: string
@@ -8,16 +8,21 @@ interface Props {
   hint?: string
   fault?: string | undefined
   numeric?: boolean
+  /** Words, not a figure. */
+  words?: boolean
+  placeholder?: string
 }
 
-export function Field({ label, value, onChange, hint, fault, numeric }: Props) {
+export function Field({ label, value, onChange, hint, fault, numeric, words, placeholder }: Props) {
   return (
     <Labelled label={label} hint={hint} error={fault}>
       {(id) => (
         <input
           id={id}
-          className="field figure"
+          className={words ? 'field' : 'field figure'}
           value={value}
+          placeholder={placeholder}
+          maxLength={500}
           inputMode={numeric ? 'numeric' : undefined}
           autoComplete="off"
           onChange={(e) => onChange(e.target.value)}
