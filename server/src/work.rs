@@ -542,8 +542,8 @@ pub async fn say_aim(on: &On<'_>, key: &WriteKey, seen: &Seen, aiming: &Aiming) 
 /// Says that the usual difference of boxes before counts here, or no longer does.
 pub async fn say_usual(on: &On<'_>, key: &WriteKey, seen: &Seen, counts: bool) -> Answer<GapView> {
     // Looked up before the check is held: a write waits for no second connection.
-    let head = check::head(on.store, on.job_no, on.key).await?;
-    let past = crate::past::of_check(on.store, &head.sheet_key, on.key).await?;
+    let sheet_key = check::head(on.store, on.job_no, on.key).await?.sheet_key;
+    let past = crate::past::of_check(on.store, &sheet_key, on.key).await?;
     let begun = on.begin(key, "usual", &counts.to_string()).await?;
     let Begun::Fresh(mut held) = begun else {
         return on.view().await;
