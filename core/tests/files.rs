@@ -7,7 +7,7 @@ use anvil_core::length::Length;
 use anvil_core::rail::rail;
 use anvil_core::sheet::{self, Sheet};
 use anvil_core::slips::{Cause, Expected, question};
-use anvil_core::stock_csv::{Row, read, write};
+use anvil_core::stock_csv::{Row, changes, read, write};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -334,4 +334,52 @@ proptest! {
         let (a, b) = (read(&text), read(&csv));
         prop_assert!(a.is_err() || b.is_ok() || b.is_err());
     }
+
+    #[test]
+    fn what_a_file_changes_and_what_it_leaves_make_the_file(
+        now in drawer_rows(), file in drawer_rows(),
+    ) {
+        let found = changes(&now, &file);
+        for row in &file {
+            let change = found.iter().find(|c| c.is == row);
+            let was = now.iter().find(|n| {
+                (&n.family, n.thickness_nm, n.grade) == (&row.family, row.thickness_nm, row.grade)
+            });
+            match (change, was) {
+                (Some(change), was) => prop_assert_eq!(change.was, was),
+                // What is left alone is there already, just so.
+                (None, Some(was)) => {
+                    prop_assert_eq!((was.on_hand, &was.place), (row.on_hand, &row.place));
+                    prop_assert_eq!(was.discontinued, row.discontinued);
+                }
+                (None, None) => prop_assert!(false, "{row:?} is new and not told of"),
+            }
+        }
+        prop_assert!(changes(&file, &file).is_empty());
+    }
+}
+
+/// A few rows over few sizes, so that two drawers share some of them.
+fn drawer_rows() -> impl Strategy<Value = Vec<Row>> {
+    let row = (0..3_i64, 0..3_usize, 0..2_i32, any::<bool>());
+    prop::collection::vec(row, 0..8).prop_map(|rows| {
+        let mut drawer: Vec<Row> = Vec::new();
+        for (size, grade, on_hand, discontinued) in rows {
+            let row = Row {
+                family: "c".into(),
+                thickness_nm: Length::from_nm(1_000_000 + size * 50_000),
+                grade: [Grade::Marked, Grade::Miked, Grade::Used][grade],
+                marked_nm: None,
+                on_hand,
+                on_order: None,
+                place: if discontinued { "A1" } else { "" }.into(),
+                discontinued,
+            };
+            let key = |r: &Row| (r.thickness_nm, r.grade);
+            if drawer.iter().all(|r| key(r) != key(&row)) {
+                drawer.push(row);
+            }
+        }
+        drawer
+    })
 }

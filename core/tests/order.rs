@@ -1,6 +1,6 @@
 //! What to order: against exhaustive search.
 
-use anvil_core::choose::order::{Order, OrderError, OrderRequest, Span, order, range_of};
+use anvil_core::choose::order::{Order, OrderError, OrderRequest, Span, may_take, order, range_of};
 use anvil_core::length::Length;
 use anvil_core::wanted::Effect;
 use anvil_core::window::Window;
@@ -200,4 +200,21 @@ fn the_range_follows_from_what_was_measured() {
     assert_eq!((span.from_nm, span.to_nm), (1_490_000.0, 1_510_000.0));
     let span = range_of(300_000.0, 10_000.0, micro(1_200), Effect::Opens);
     assert_eq!((span.from_nm, span.to_nm), (890_000.0, 910_000.0));
+}
+
+proptest! {
+    #[test]
+    fn what_may_be_taken_is_what_some_outcome_would_take(
+        from in 80_i64..120, width in 0_i64..20, low in -8_i64..20, wide in 0_i64..12, size in 60_i64..140,
+        opens in any::<bool>(),
+    ) {
+        // On a grid of whole micrometres, ends included, every outcome can be tried.
+        let um = |micro: i64| Length::from_nm(micro * 1_000);
+        let window = Window::new(Some(um(low)), Some(um(low + wide))).unwrap();
+        let effect = if opens { Effect::Opens } else { Effect::Closes };
+        let range = Span { from_nm: um(from).as_f64(), to_nm: um(from + width).as_f64() };
+        let lands = |x: i64| window.holds(effect.k() * um(x - size).as_f64());
+        let some = (from..=from + width).any(lands);
+        prop_assert_eq!(may_take(range, effect, window, um(size)), some);
+    }
 }
