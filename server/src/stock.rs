@@ -17,7 +17,7 @@ use crate::work::{reason, settle_waiting};
 
 /// More pieces than this in one go is a slip.
 const MOST_AT_ONCE: i32 = 10_000;
-/// No selective piece is thicker than this: 100 mm.
+/// No selective piece, and no stack of them, is thicker than this: 100 mm.
 pub const THICKEST: Length = Length::from_nm(100_000_000);
 /// A piece that measures so much more or less than it is marked is a slip of the pen: 0.1 mm.
 const FAR_FROM_MARK: i64 = 100_000;

@@ -18,11 +18,10 @@ use crate::gap::{Assessed, GapView, Spec, call_name, phase_name, phase_named};
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
 use crate::share::{Known, Open, Pin};
+use crate::stock::THICKEST;
 use crate::store::check::{AimSaid, Reading, Record, Setting, Signing, Standing, UsualSaid};
 use crate::store::{Store, Tx, check, drawer, job, sheet, shop, writes};
 
-/// No selective piece, and no stack of them, is thicker than this: 100 mm.
-const THICKEST: Length = Length::from_nm(100_000_000);
 /// More readings of one check than this are a gauge running away.
 const MOST_READINGS: usize = 500;
 /// The longest reason that is kept.

@@ -1,11 +1,12 @@
 // A piece measured by micrometer becomes its own: its thickness is what it measures.
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { answer, server, writeKey, type Drawer, type Refused, type Schemas } from '../api/client'
 import { Ask, Labelled, Trouble } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
 import { showStated, unitName } from '../ui/units'
 import type { Done } from './DoneLine'
+import { useDrawersWritten } from './writes'
 
 interface FormProps {
   drawer: Drawer
@@ -27,7 +28,7 @@ export function MikePiece({ onClose, ...props }: FormProps & { onClose: () => vo
 
 export function MikeForm({ drawer, marked, onDone }: FormProps) {
   const { unit, who } = useBench()
-  const client = useQueryClient()
+  const written = useDrawersWritten()
   const [measured, setMeasured] = useState('')
   const [used, setUsed] = useState(!marked)
   const save = useMutation<Drawer[], Refused, string>({
@@ -46,8 +47,7 @@ export function MikeForm({ drawer, marked, onDone }: FormProps) {
         }),
       ),
     onSuccess: (drawers, key) => {
-      client.setQueryData(['drawers'], drawers)
-      void client.invalidateQueries()
+      written(drawers)
       const as = marked ? `, marked ${showStated(marked.thickness_nm, unit)} ${unitName[unit]}` : ''
       onDone({ said: `A piece of ${measured.trim()}${as} is now its own.`, actKey: key })
     },

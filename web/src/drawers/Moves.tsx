@@ -1,12 +1,13 @@
 // The record of a drawer: every change, newest first, with what can be undone.
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { answer, server, writeKey, type Drawer, type Refused, type Schemas } from '../api/client'
+import { answer, server, type Refused, type Schemas } from '../api/client'
 import { Trouble } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
 import { gradeWords, showStated, unitName, whenText } from '../ui/units'
 import { moveWords } from './words'
+import { useUndo } from './writes'
 
 export function Moves({ family }: { family: string }) {
   const [open, setOpen] = useState(false)
@@ -19,22 +20,11 @@ export function Moves({ family }: { family: string }) {
 }
 
 function Lines({ family }: { family: string }) {
-  const { who } = useBench()
-  const client = useQueryClient()
   const { data, error } = useQuery({
     queryKey: ['moves', family],
     queryFn: () => answer(server.GET('/api/drawers/{family}/moves', { params: { path: { family } } })),
   })
-  const undo = useMutation<Drawer[], Refused, string>({
-    mutationFn: (act_key) =>
-      answer(
-        server.POST('/api/drawers/undo', {
-          params: { header: { 'Idempotency-Key': writeKey() } },
-          body: { act_key, who },
-        }),
-      ),
-    onSuccess: () => void client.invalidateQueries(),
-  })
+  const undo = useUndo()
   return (
     <>
       <Trouble error={undo.error ?? (error as Refused | null)} />

@@ -1,5 +1,5 @@
 // One size of a drawer: what there is, whom it is set aside for, and what can be done with it.
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { answer, server, writeKey, type Drawer, type Refused, type Schemas } from '../api/client'
@@ -10,6 +10,7 @@ import { gradeWords, showStated, unitName } from '../ui/units'
 import type { Done } from './DoneLine'
 import { MikeForm } from './MikePiece'
 import { actWords } from './words'
+import { useDrawersWritten } from './writes'
 
 type Size = Schemas['DrawerSize']
 type Act = Schemas['Act']
@@ -71,7 +72,7 @@ export function SizeCard({ drawer, size, onClose, onDone }: Props & { size: Size
 /** Take, put in, scrap, order, come. */
 function Acts({ drawer, size, named, onDone }: Omit<Props, 'onClose'> & { size: Size; named: string }) {
   const { who } = useBench()
-  const client = useQueryClient()
+  const written = useDrawersWritten()
   const [count, setCount] = useState('1')
   const [reason, setReason] = useState('')
   const [countFault, setCountFault] = useState('')
@@ -96,8 +97,7 @@ function Acts({ drawer, size, named, onDone }: Omit<Props, 'onClose'> & { size: 
         }),
       ),
     onSuccess: (drawers, { act, key }) => {
-      client.setQueryData(['drawers'], drawers)
-      void client.invalidateQueries()
+      written(drawers)
       onDone({ said: `${actWords[act].done} ${count.trim()} of ${named}.`, actKey: key })
     },
   })
@@ -143,7 +143,7 @@ export function AddSize({ drawer, ...rest }: Props) {
 
 function CountForm({ drawer, size, onClose, onDone }: Props & { size: Size | null }) {
   const { unit, who } = useBench()
-  const client = useQueryClient()
+  const written = useDrawersWritten()
   const [thickness, setThickness] = useState(size ? `${size.thickness_nm / 1e6} mm` : '')
   const [count, setCount] = useState(String(size?.on_hand ?? ''))
   const [place, setPlace] = useState(size?.place ?? drawer.sizes.find((s) => s.place)?.place ?? '')
@@ -161,8 +161,7 @@ function CountForm({ drawer, size, onClose, onDone }: Props & { size: Size | nul
         }),
       ),
     onSuccess: (drawers) => {
-      client.setQueryData(['drawers'], drawers)
-      void client.invalidateQueries()
+      written(drawers)
       const what = size ? `${showStated(size.thickness_nm, unit)} ${unitName[unit]}` : thickness.trim()
       onDone({ said: `Counted ${count.trim()} of ${what}.` })
     },

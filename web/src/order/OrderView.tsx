@@ -1,10 +1,11 @@
 // What to order: the fewest sizes that will surely do for the open checks, as one list to print or send.
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { answer, server, writeKey, type Drawer, type Refused, type Schemas } from '../api/client'
 import { useOrder } from '../api/hooks'
 import { DoneLine, type Done } from '../drawers/DoneLine'
+import { useDrawersWritten } from '../drawers/writes'
 import { LeftOut } from '../together/LeftOut'
 import { Loading, Trouble } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
@@ -81,7 +82,7 @@ export function OrderView() {
 /** Notes that all of it is ordered. */
 function Placed({ lines, onDone }: { lines: Schemas['OrderLine'][]; onDone: (done: Done) => void }) {
   const { who } = useBench()
-  const client = useQueryClient()
+  const written = useDrawersWritten()
   const place = useMutation<Drawer[], Refused, string>({
     mutationFn: (key) =>
       answer(
@@ -94,10 +95,10 @@ function Placed({ lines, onDone }: { lines: Schemas['OrderLine'][]; onDone: (don
           },
         }),
       ),
-    onSuccess: (_, actKey) => {
+    onSuccess: (drawers, actKey) => {
       const count = lines.reduce((n, l) => n + l.count, 0)
       onDone({ said: `${count} ${count === 1 ? 'piece is' : 'pieces are'} on order.`, actKey })
-      void client.invalidateQueries()
+      written(drawers)
     },
   })
   return (
