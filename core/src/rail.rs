@@ -54,6 +54,8 @@ pub struct Block {
     pub diameter_nm: i64,
     /// How many teeth it has.
     pub teeth: Option<u32>,
+    /// Its width is not known (yet): it is drawn, but not to scale.
+    pub unread: bool,
 }
 
 /// One check as drawn: a gap opened up so that it can be seen.
@@ -70,6 +72,8 @@ pub struct Cut {
 
 /// A cut is opened to this share of the longest shaft, whatever its real size.
 const OPENING: i64 = 45;
+/// The least width, in nanometres, that a part of unknown width is drawn with.
+const UNREAD: i64 = 4_000_000;
 const PLAIN_SHAFT: Length = Length::from_nm(24_000_000);
 
 /// Lays out the rails of a sheet.
@@ -129,7 +133,9 @@ fn lay(shaft: &Shaft, sheet: &Sheet, opening: i64) -> RailShaft {
             }));
             at += opening;
         }
-        let to_nm = at + part.width.length().nm();
+        let width = part.width.length().nm();
+        let unread = width <= 0;
+        let to_nm = at + if unread { opening.max(UNREAD) } else { width };
         blocks.push(Block {
             part: part.key.clone(),
             name: part.name.clone(),
@@ -138,6 +144,7 @@ fn lay(shaft: &Shaft, sheet: &Sheet, opening: i64) -> RailShaft {
             to_nm,
             diameter_nm: nm(part.diameter.as_ref(), usual_diameter(part.kind)),
             teeth: part.teeth,
+            unread,
         });
         at = to_nm;
     }

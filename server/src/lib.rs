@@ -15,6 +15,7 @@ pub mod load;
 pub mod order;
 pub mod past;
 pub mod problem;
+pub mod revise;
 pub mod routes;
 pub mod share;
 pub mod stock;

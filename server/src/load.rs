@@ -124,7 +124,7 @@ pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
         let faulty = |p: Problem| format!("{}: {}", path.display(), say(p));
         let sheet = sheet::read(&text(&path)?)
             .map_err(|f| faulty(crate::routes::sheets::sheet_faults(f)))?;
-        store::sheet::take_in(store, &mut tx, &sheet)
+        store::sheet::take_in(store, &mut tx, &sheet, None, None)
             .await
             .map_err(faulty)?;
     }

@@ -179,7 +179,7 @@ impl Held {
 }
 
 /// Where a check stands, as it is stored.
-fn standing(record: &Record, found: &Assessed) -> Standing<'static> {
+pub fn standing(record: &Record, found: &Assessed) -> Standing<'static> {
     Standing {
         phase: phase_name(found.phase),
         round: record.head.round,
@@ -202,7 +202,7 @@ impl Record {
 }
 
 /// Stores what a job waits for.
-async fn settle_job(store: &Store, tx: &mut Tx, job_no: i32, sheet: &Sheet) -> Answer<()> {
+pub async fn settle_job(store: &Store, tx: &mut Tx, job_no: i32, sheet: &Sheet) -> Answer<()> {
     let rows = job::checks(store, &mut **tx, job_no).await?;
     let steps: Vec<Step<'_>> = rows
         .iter()
@@ -918,6 +918,24 @@ pub async fn sign(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answer
     held.reread_and_settle(on).await
 }
 
+/// The record of a reopening.
+pub fn reopened(reason: String, who: &str) -> Signing {
+    Signing {
+        act: "reopened".into(),
+        call: None,
+        achieved_nm: None,
+        chance: None,
+        way: None,
+        achieved_n_m: None,
+        gauge_key: None,
+        squares: None,
+        scatter_dof: None,
+        reason,
+        who: who.to_owned(),
+        at: chrono::DateTime::UNIX_EPOCH,
+    }
+}
+
 /// Reopens a signed check; a job handed over is taken back.
 pub async fn reopen(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answer<GapView> {
     let why = reason(
@@ -934,20 +952,7 @@ pub async fn reopen(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answ
             "This check is not signed off, so there is nothing to reopen.",
         ));
     }
-    let signing = Signing {
-        act: "reopened".into(),
-        call: None,
-        achieved_nm: None,
-        chance: None,
-        way: None,
-        achieved_n_m: None,
-        gauge_key: None,
-        squares: None,
-        scatter_dof: None,
-        reason: why,
-        who: on.who.to_owned(),
-        at: chrono::DateTime::UNIX_EPOCH,
-    };
+    let signing = reopened(why, on.who);
     check::sign(on.store, &mut held.tx, &held.record, &signing, None, None).await?;
     job::mark(on.store, &mut held.tx, on.job_no, false, on.who).await?;
     held.reread_and_settle(on).await

@@ -1,10 +1,11 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { useEffect, useMemo, useState } from 'react'
+import { Suspense, lazy, useEffect, useMemo, useState } from 'react'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import { outOfReach, type Unit } from './api/client'
 import { useShop } from './api/hooks'
 import { BenchView } from './bench/BenchView'
 import { BoxView } from './box/BoxView'
+import { RevisionView } from './box/RevisionView'
 import { DrawersView } from './drawers/DrawersView'
 import { GapView } from './gap/GapView'
 import { GaugesView } from './gauges/GaugesView'
@@ -12,12 +13,17 @@ import { OrderView } from './order/OrderView'
 import { PastView } from './past/PastView'
 import { PlanView } from './plan/PlanView'
 import { ReportView } from './report/ReportView'
+import { ChangesView } from './sheets/ChangesView'
 import { SheetsView } from './sheets/SheetsView'
 import { SheetView } from './sheets/SheetView'
 import { SumsView } from './sums/SumsView'
 import { TogetherView } from './together/TogetherView'
 import { Header } from './ui/Header'
+import { Loading } from './ui/Parts'
 import { Bench, keep, kept, type Theme } from './ui/bench-state'
+
+// Not needed to begin work at the bench, so not waited for then.
+const WriteView = lazy(async () => ({ default: (await import('./sheets/write/WriteView')).WriteView }))
 
 const client = new QueryClient({
   defaultOptions: {
@@ -90,26 +96,32 @@ export function App() {
       <BrowserRouter>
         <BenchProvider>
           <Header />
-          <Routes>
-            <Route path="/" element={<BenchView />} />
-            <Route path="/jobs/:jobNo" element={<BoxView />} />
-            <Route path="/jobs/:jobNo/checks/:checkKey" element={<GapView />} />
-            <Route path="/jobs/:jobNo/report" element={<ReportView />} />
-            <Route path="/jobs/:jobNo/together" element={<TogetherView />} />
-            <Route path="/jobs/:jobNo/order" element={<OrderView />} />
-            <Route path="/jobs/:jobNo/plan" element={<PlanView />} />
-            <Route path="/order" element={<OrderView />} />
-            <Route path="/together" element={<TogetherView />} />
-            <Route path="/drawers" element={<DrawersView />} />
-            <Route path="/gauges" element={<GaugesView />} />
-            <Route path="/sheets" element={<SheetsView />} />
-            <Route path="/sheets/:sheetKey" element={<SheetView />} />
-            <Route path="/sheets/:sheetKey/plan" element={<PlanView />} />
-            <Route path="/sheets/:sheetKey/past" element={<PastView />} />
-            <Route path="/sums" element={<Navigate to="/sums/needle-rows" replace />} />
-            <Route path="/sums/:sum" element={<SumsView />} />
-            <Route path="*" element={<Nowhere />} />
-          </Routes>
+          <Suspense fallback={<Loading what="this place" />}>
+            <Routes>
+              <Route path="/" element={<BenchView />} />
+              <Route path="/jobs/:jobNo" element={<BoxView />} />
+              <Route path="/jobs/:jobNo/checks/:checkKey" element={<GapView />} />
+              <Route path="/jobs/:jobNo/report" element={<ReportView />} />
+              <Route path="/jobs/:jobNo/together" element={<TogetherView />} />
+              <Route path="/jobs/:jobNo/order" element={<OrderView />} />
+              <Route path="/jobs/:jobNo/plan" element={<PlanView />} />
+              <Route path="/jobs/:jobNo/revision" element={<RevisionView />} />
+              <Route path="/order" element={<OrderView />} />
+              <Route path="/together" element={<TogetherView />} />
+              <Route path="/drawers" element={<DrawersView />} />
+              <Route path="/gauges" element={<GaugesView />} />
+              <Route path="/sheets" element={<SheetsView />} />
+              <Route path="/sheets/new" element={<WriteView />} />
+              <Route path="/sheets/:sheetKey" element={<SheetView />} />
+              <Route path="/sheets/:sheetKey/write" element={<WriteView />} />
+              <Route path="/sheets/:sheetKey/changes" element={<ChangesView />} />
+              <Route path="/sheets/:sheetKey/plan" element={<PlanView />} />
+              <Route path="/sheets/:sheetKey/past" element={<PastView />} />
+              <Route path="/sums" element={<Navigate to="/sums/needle-rows" replace />} />
+              <Route path="/sums/:sum" element={<SumsView />} />
+              <Route path="*" element={<Nowhere />} />
+            </Routes>
+          </Suspense>
         </BenchProvider>
       </BrowserRouter>
     </QueryClientProvider>

@@ -1,7 +1,10 @@
 //! Reading a sheet, and naming every fault by its place in the file.
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::sync::LazyLock;
 
+use jsonschema::error::ValidationErrorKind;
+use jsonschema::{ValidationError, Validator};
 use serde::Serialize;
 use serde_json::Value;
 
@@ -44,7 +47,7 @@ pub fn read(text: &str) -> Result<Sheet, Vec<Fault>> {
             message: e.to_string(),
         }]
     })?;
-    let faults = Faults::of(&sheet);
+    let faults = beyond_schema(&sheet);
     if faults.is_empty() {
         Ok(sheet)
     } else {
@@ -52,7 +55,7 @@ pub fn read(text: &str) -> Result<Sheet, Vec<Fault>> {
     }
 }
 
-fn check_format(value: &Value) -> Result<(), Fault> {
+pub(super) fn check_format(value: &Value) -> Result<(), Fault> {
     let fault = |place: &str, message: String| Fault {
         place: place.into(),
         message,
@@ -75,42 +78,104 @@ fn check_format(value: &Value) -> Result<(), Fault> {
     }
 }
 
-fn check_schema(value: &Value) -> Result<(), Vec<Fault>> {
-    let validator = jsonschema::options()
+/// Made once: to make it takes longer than to look through any sheet.
+static VALIDATOR: LazyLock<Option<Validator>> = LazyLock::new(|| {
+    jsonschema::options()
         .with_format(LENGTH_FORMAT, |text: &str| length_fault(text).is_none())
         .should_validate_formats(true)
         .build(&json_schema())
-        .map_err(|e| {
-            vec![Fault {
-                place: "/".into(),
-                message: format!("the program's own schema is broken: {e}"),
-            }]
-        })?;
-    let faults: Vec<Fault> = validator
-        .iter_errors(value)
-        .map(|error| {
-            let place = error.instance_path().to_string();
-            let notation = value
-                .pointer(&place)
-                .and_then(Value::as_str)
-                .filter(|_| error.schema_path().to_string().ends_with("/format"))
-                .and_then(length_fault);
-            let target = place.ends_with("/target").then(|| {
-                "a target is \"middle\", \"tight\", \"loose\", {\"at\": a length} or {\"between\": [two lengths]}".to_owned()
-            });
-            Fault {
-                message: notation
-                    .or(target)
-                    .unwrap_or_else(|| shortened(&error.to_string())),
-                place: if place.is_empty() { "/".into() } else { place },
-            }
-        })
-        .collect();
+        .ok()
+});
+
+/// What kind of thing is wrong with one field.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Kind {
+    /// It is no length.
+    Length,
+    /// It is empty.
+    Empty,
+    /// It cannot be a key.
+    Key,
+    /// Anything else.
+    Other,
+}
+
+/// A fault of a field, and its kind.
+pub(super) struct Placed {
+    pub(super) fault: Fault,
+    pub(super) kind: Kind,
+}
+
+fn check_schema(value: &Value) -> Result<(), Vec<Fault>> {
+    let faults: Vec<Fault> = schema_faults(value).into_iter().map(|p| p.fault).collect();
     if faults.is_empty() {
         Ok(())
     } else {
         Err(faults)
     }
+}
+
+/// The faults that the schema sees.
+pub(super) fn schema_faults(value: &Value) -> Vec<Placed> {
+    let Some(validator) = VALIDATOR.as_ref() else {
+        let fault = Fault {
+            place: "/".into(),
+            message: "the program's own schema is broken".into(),
+        };
+        return vec![Placed {
+            fault,
+            kind: Kind::Other,
+        }];
+    };
+    validator
+        .iter_errors(value)
+        .map(|error| {
+            let place = error.instance_path().to_string();
+            let kind = match error.kind() {
+                ValidationErrorKind::Format { .. } => Kind::Length,
+                ValidationErrorKind::MinLength { .. } => Kind::Empty,
+                ValidationErrorKind::Pattern { .. } if place.ends_with("/key") => Kind::Key,
+                _ => Kind::Other,
+            };
+            let fault = Fault {
+                message: said(&error, &place, value),
+                place: if place.is_empty() { "/".into() } else { place },
+            };
+            Placed { fault, kind }
+        })
+        .collect()
+}
+
+/// What a person is told of a schema's fault.
+fn said(error: &ValidationError<'_>, place: &str, sheet: &Value) -> String {
+    match error.kind() {
+        ValidationErrorKind::Format { .. } => {
+            let text = sheet.pointer(place).and_then(Value::as_str);
+            if let Some(fault) = text.and_then(length_fault) {
+                return fault;
+            }
+        }
+        ValidationErrorKind::MinLength { .. } => {
+            return "this is empty: say what it is called".into();
+        }
+        ValidationErrorKind::MaxLength { limit } => {
+            return format!("this may have up to {limit} characters: shorten it");
+        }
+        ValidationErrorKind::Pattern { .. } if place.ends_with("/key") => {
+            return "a key has from 1 to 40 small letters, digits and hyphens, and begins with a letter or digit".into();
+        }
+        ValidationErrorKind::MinItems { limit } => {
+            return format!("at least {limit} is needed here");
+        }
+        ValidationErrorKind::MaxItems { limit } => {
+            return format!("there may be up to {limit} here");
+        }
+        _ => {}
+    }
+    if place.ends_with("/target") {
+        return "a target is \"middle\", \"tight\", \"loose\", {\"at\": a length} or {\"between\": [two lengths]}".to_owned();
+    }
+    shortened(&error.to_string())
 }
 
 fn length_fault(text: &str) -> Option<String> {
@@ -131,6 +196,11 @@ fn shortened(message: &str) -> String {
         .collect();
     let head: String = message.chars().take(MOST - 120).collect();
     format!("{head} … {tail}")
+}
+
+/// The faults of a sheet that no schema sees.
+pub(super) fn beyond_schema(sheet: &Sheet) -> Vec<Fault> {
+    Faults::of(sheet)
 }
 
 /// The faults that no schema sees: names that lead nowhere, windows upside down, rings of waiting.
@@ -547,18 +617,34 @@ impl Faults {
                 done[i] = true;
             }
         }
-        if let Some(stuck) = done.iter().position(|d| !d) {
-            let ring: Vec<&str> = waits
-                .iter()
-                .zip(&done)
-                .filter(|(_, d)| !**d)
-                .map(|(w, _)| w.0)
-                .collect();
+        // Each of a ring is named, not those that only wait for it: whoever looks at one sees it there.
+        let stuck = |key: &String| number.get(key.as_str()).copied().filter(|n| !done[*n]);
+        let leads_to = |from: usize, to: usize| {
+            let (mut reached, mut ahead) = (BTreeSet::new(), vec![from]);
+            while let Some(at) = ahead.pop() {
+                if at == to {
+                    return true;
+                }
+                if reached.insert(at) {
+                    ahead.extend(waits[at].1.iter().filter_map(stuck));
+                }
+            }
+            false
+        };
+        let ring: Vec<(usize, usize)> = (0..waits.len())
+            .filter(|i| !done[*i])
+            .filter_map(|i| {
+                let back = |key: &String| stuck(key).is_some_and(|n| leads_to(n, i));
+                waits[i].1.iter().position(back).map(|a| (i, a))
+            })
+            .collect();
+        let names: Vec<&str> = ring.iter().map(|(i, _)| waits[*i].0).collect();
+        for (i, a) in &ring {
             self.add(
-                place(stuck, 0),
+                place(*i, *a),
                 format!(
                     "these wait for one another in a ring, so none can come first: {}",
-                    ring.join(", ")
+                    names.join(", ")
                 ),
             );
         }

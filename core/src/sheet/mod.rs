@@ -4,6 +4,8 @@
 //! `docs/sheet.schema.json`, made from these types, for programs. Lengths are written in bench
 //! notation with their unit (`"0.10 mm"`, `"4 thou"`).
 
+mod differences;
+mod draft;
 mod faults;
 
 use schemars::JsonSchema;
@@ -17,6 +19,8 @@ use crate::wanted::Effect;
 use crate::window::{Aim, Target, TargetError, Window, WindowError};
 
 pub use crate::measure::Way as Method;
+pub use differences::{Difference, differences};
+pub use draft::{Draft, draft};
 pub use faults::{Fault, read};
 
 /// What `format` says in every sheet.
@@ -68,6 +72,20 @@ impl JsonSchema for Written {
     }
 }
 
+#[cfg(feature = "openapi")]
+impl utoipa::PartialSchema for Written {
+    fn schema() -> utoipa::openapi::RefOr<utoipa::openapi::schema::Schema> {
+        String::schema()
+    }
+}
+
+#[cfg(feature = "openapi")]
+impl utoipa::ToSchema for Written {
+    fn name() -> std::borrow::Cow<'static, str> {
+        "sheet.Length".into()
+    }
+}
+
 /// What kind of box a sheet is for.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "snake_case")]
@@ -87,6 +105,7 @@ pub enum BoxKind {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 #[schemars(title = "Dry Anvil spec sheet")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Sheet))]
 pub struct Sheet {
     /// Always `dry-anvil-sheet`.
     pub format: String,
@@ -134,6 +153,7 @@ pub struct Sheet {
 /// A shaft: whatever carries a stack.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Shaft))]
 pub struct Shaft {
     /// A short name, unique in the sheet.
     #[schemars(regex(pattern = r"^[a-z0-9][a-z0-9-]{0,39}$"))]
@@ -152,6 +172,7 @@ pub struct Shaft {
 /// A part on a shaft.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Part))]
 pub struct Part {
     /// A short name, unique in the sheet.
     #[schemars(regex(pattern = r"^[a-z0-9][a-z0-9-]{0,39}$"))]
@@ -232,6 +253,7 @@ pub enum Material {
 /// A family of selective parts: one drawer.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Family))]
 pub struct Family {
     /// A short name; sheets that share it share the drawer.
     #[schemars(regex(pattern = r"^[a-z0-9][a-z0-9-]{0,39}$"))]
@@ -251,6 +273,7 @@ pub struct Family {
 /// One size made.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Size))]
 pub struct Size {
     /// Its thickness.
     pub thickness: Written,
@@ -282,6 +305,7 @@ pub enum CheckKind {
 /// One thing to be measured and signed off.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Check))]
 pub struct Check {
     /// A short name, unique in the sheet.
     #[schemars(regex(pattern = r"^[a-z0-9][a-z0-9-]{0,39}$"))]
@@ -347,6 +371,7 @@ pub struct Check {
 /// A window as written.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::WrittenWindow))]
 pub struct WrittenWindow {
     /// The tight limit; open where it is left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -359,6 +384,7 @@ pub struct WrittenWindow {
 /// The window of a turning torque, in newton metres.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::TorqueWindow))]
 pub struct TorqueWindow {
     /// The lowest, newton metres.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -371,6 +397,7 @@ pub struct TorqueWindow {
 /// Where in the window to aim, as written.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::WrittenTarget))]
 pub enum WrittenTarget {
     /// Half-way.
     Middle,
@@ -387,6 +414,7 @@ pub enum WrittenTarget {
 /// What sets a check.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::SetBy))]
 pub struct SetBy {
     /// The key of the family of pieces.
     pub family: String,
@@ -412,6 +440,7 @@ pub struct SetBy {
 /// it closes.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Hot))]
 pub struct Hot {
     /// The case, along the check.
     #[schemars(length(min = 1, max = 40))]
@@ -424,6 +453,7 @@ pub struct Hot {
 /// A length of one material.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::HotPart))]
 pub struct HotPart {
     /// What it is.
     pub what: String,
@@ -447,6 +477,7 @@ impl Hot {
 /// Another check's pieces, and what they do to this one.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::MovedBy))]
 pub struct MovedBy {
     /// The key of the check that those pieces set.
     pub check: String,
@@ -489,6 +520,7 @@ pub struct Ready {
 /// What differs between the trial build and the final one.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Adjustment))]
 pub struct Adjustment {
     /// What differs.
     pub what: String,
@@ -502,6 +534,7 @@ pub struct Adjustment {
 /// A selection chart: measured depth gives the piece.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Chart))]
 pub struct Chart {
     /// What is measured to read it.
     pub measured: String,
@@ -537,6 +570,7 @@ impl From<Length> for Written {
 /// A row of a selection chart: from ≤ depth < to.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::ChartRow))]
 pub struct ChartRow {
     /// The smallest depth.
     pub from: Written,
@@ -549,6 +583,7 @@ pub struct ChartRow {
 /// A term of a stack sum.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::StackTerm))]
 pub struct StackTerm {
     /// What it is.
     pub what: String,
@@ -568,6 +603,7 @@ pub struct StackTerm {
 /// A clutch pack.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Pack))]
 pub struct Pack {
     /// A short name, unique in the sheet.
     #[schemars(regex(pattern = r"^[a-z0-9][a-z0-9-]{0,39}$"))]
@@ -588,6 +624,7 @@ pub struct Pack {
 /// A plate of a clutch pack.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Plate))]
 pub struct Plate {
     /// What it is.
     pub kind: PartKind,
@@ -598,6 +635,7 @@ pub struct Plate {
 /// A step of the build.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::BuildStep))]
 pub struct BuildStep {
     /// A short name, unique among the steps.
     #[schemars(regex(pattern = r"^[a-z0-9][a-z0-9-]{0,39}$"))]

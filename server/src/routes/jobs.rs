@@ -168,6 +168,8 @@ pub struct BoxView {
     pub sheet_key: String,
     /// The revision of that sheet.
     pub revision: i32,
+    /// The newest there is.
+    pub newest_revision: i32,
     /// The kind of box.
     pub kind: BoxKind,
     /// What can hurt somebody or the box.
@@ -259,6 +261,7 @@ pub async fn one(store: &State<Store>, job_no: i32) -> Answer<Json<BoxView>> {
         complaint,
         opened_by,
         finished_by,
+        newest_revision: store::job::newest_revision(store, &sheet_key).await?,
         sheet_key,
         revision,
         kind: sheet.kind,

@@ -10,6 +10,7 @@ pub mod live;
 pub mod order;
 pub mod past;
 pub mod plan;
+pub mod revise;
 pub mod share;
 pub mod sheets;
 pub mod shop;
@@ -58,6 +59,11 @@ pub fn all() -> Vec<Route> {
         sheets::file_out,
         sheets::file_in,
         sheets::chart_in,
+        sheets::look,
+        sheets::revisions,
+        sheets::changes,
+        revise::asked,
+        revise::moved,
         gauges::list,
         gauges::put,
         calc::parse,
@@ -127,6 +133,11 @@ pub fn all() -> Vec<Route> {
         sheets::file_out,
         sheets::file_in,
         sheets::chart_in,
+        sheets::look,
+        sheets::revisions,
+        sheets::changes,
+        revise::asked,
+        revise::moved,
         gauges::list,
         gauges::put,
         calc::parse,

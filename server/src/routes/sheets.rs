@@ -4,7 +4,7 @@ use anvil_core::chart;
 use anvil_core::length::{Length, Unit};
 use anvil_core::notation::{self, Sign};
 use anvil_core::rail::{Rail, rail};
-use anvil_core::sheet::{self, BoxKind, CheckKind, Method, Sheet};
+use anvil_core::sheet::{self, BoxKind, CheckKind, Difference, Draft, Method, Sheet};
 use anvil_core::window::Ends;
 use chrono::{DateTime, Utc};
 use rocket::http::ContentType;
@@ -16,7 +16,7 @@ use utoipa::ToSchema;
 use super::drawers::Download;
 use crate::guard::WriteKey;
 use crate::problem::{Answer, PlacedFault, Problem};
-use crate::store::sheet::SheetRow;
+use crate::store::sheet::{RevisionRow, SheetRow};
 use crate::store::{self, Store, writes};
 
 /// The newest revision of each spec sheet.
@@ -144,17 +144,55 @@ pub async fn one(store: &State<Store>, key: &str) -> Answer<Json<SheetView>> {
 }
 
 /// A spec sheet as its file.
-#[utoipa::path(operation_id = "sheets_file_out", context_path = "/api", tag = "sheets", params(("key" = String, Path,)),
-    responses((status = 200, body = serde_json::Value), (status = 404, body = Problem)))]
-#[get("/sheets/<key>/file")]
-pub async fn file_out(store: &State<Store>, key: &str) -> Answer<Download> {
-    let (_, sheet, _) = store::sheet::newest(store, key).await?;
-    let body = serde_json::to_string_pretty(&sheet).map_err(Problem::server)? + "\n";
+#[utoipa::path(operation_id = "sheets_file_out", context_path = "/api", tag = "sheets", 
+    params(("key" = String, Path,), ("revision" = Option<i32>, Query, description = "Another than the newest")),
+    responses((status = 200, body = Sheet), (status = 404, body = Problem)))]
+#[get("/sheets/<key>/file?<revision>")]
+pub async fn file_out(store: &State<Store>, key: &str, revision: Option<i32>) -> Answer<Download> {
+    let revision = match revision {
+        Some(revision) => revision,
+        None => store::sheet::newest(store, key).await?.0,
+    };
+    let sheet = store::sheet::revision(store, &store.pool, key, revision).await?;
+    let body = serde_json::to_string_pretty(&*sheet).map_err(Problem::server)? + "\n";
     Ok(Download::new(
         body,
         ContentType::JSON,
         &format!("{key}.sheet.json"),
     ))
+}
+
+/// Looks through a sheet that is still being written: its faults by their places, and its drawing as
+/// far as it can be read. Nothing is kept.
+#[utoipa::path(operation_id = "sheets_look", context_path = "/api", tag = "sheets", request_body = serde_json::Value,
+    responses((status = 200, body = Draft), (status = 413, body = Problem)))]
+#[post("/sheets/look", data = "<draft>")]
+pub fn look(draft: Json<serde_json::Value>) -> Json<Draft> {
+    Json(sheet::draft(&draft))
+}
+
+/// The revisions of a sheet, the newest first.
+#[utoipa::path(operation_id = "sheets_revisions", context_path = "/api", tag = "sheets", params(("key" = String, Path,)),
+    responses((status = 200, body = Vec<RevisionRow>)))]
+#[get("/sheets/<key>/revisions")]
+pub async fn revisions(store: &State<Store>, key: &str) -> Answer<Json<Vec<RevisionRow>>> {
+    store::sheet::revisions(store, key).await.map(Json)
+}
+
+/// What differs from one revision of a sheet to another.
+#[utoipa::path(operation_id = "sheets_changes", context_path = "/api", tag = "sheets",
+    params(("key" = String, Path,), ("from" = i32, Query,), ("to" = i32, Query,)),
+    responses((status = 200, body = Vec<Difference>), (status = 404, body = Problem)))]
+#[get("/sheets/<key>/changes?<from>&<to>")]
+pub async fn changes(
+    store: &State<Store>,
+    key: &str,
+    from: i32,
+    to: i32,
+) -> Answer<Json<Vec<Difference>>> {
+    let from = store::sheet::revision(store, &store.pool, key, from).await?;
+    let to = store::sheet::revision(store, &store.pool, key, to).await?;
+    Ok(Json(sheet::differences(&from, &to)))
 }
 
 /// A sheet's file, as text.
@@ -165,6 +203,10 @@ pub struct SheetIn {
     pub text: String,
     /// The initials.
     pub who: String,
+    /// The revision that was worked on, zero for a new sheet: where given, a sheet that has changed
+    /// since is not written over.
+    #[serde(default)]
+    pub over: Option<i32>,
 }
 
 /// What came of a sheet.
@@ -196,7 +238,7 @@ pub fn sheet_faults(faults: Vec<sheet::Fault>) -> Problem {
 /// Takes a sheet in; one with any fault is refused whole, with every fault listed by its place.
 #[utoipa::path(operation_id = "sheets_file_in", context_path = "/api", tag = "sheets", request_body = SheetIn,
     params(("Idempotency-Key" = String, Header,)),
-    responses((status = 200, body = TakenIn), (status = 413, body = Problem), (status = 422, body = Problem)))]
+    responses((status = 200, body = TakenIn), (status = 409, body = Problem), (status = 413, body = Problem), (status = 422, body = Problem)))]
 #[post("/sheets", data = "<file>")]
 pub async fn file_in(
     store: &State<Store>,
@@ -209,7 +251,7 @@ pub async fn file_in(
         store,
         &mut tx,
         &key.0,
-        &format!("sheet {} {}", file.who, file.text),
+        &format!("sheet {} {:?} {}", file.who, file.over, file.text),
     )
     .await?;
     if let Some(done) = done {
@@ -220,7 +262,8 @@ pub async fn file_in(
         }));
     }
     store::shop::known(store, &mut tx, &file.who).await?;
-    let revision = store::sheet::take_in(store, &mut tx, &sheet).await?;
+    let who = Some(file.who.as_str());
+    let revision = store::sheet::take_in(store, &mut tx, &sheet, file.over, who).await?;
     writes::note_result(store, &mut tx, &key.0, &revision.to_string()).await?;
     tx.commit().await?;
     Ok(Json(TakenIn {
@@ -259,7 +302,7 @@ pub async fn chart_in(
     given: Json<ChartIn>,
 ) -> Answer<Json<TakenIn>> {
     let chart = given.chart()?;
-    let (_, mut sheet, _) = store::sheet::newest(store, key).await?;
+    let (revision, mut sheet, _) = store::sheet::newest(store, key).await?;
     let check = sheet.checks.iter_mut().find(|c| c.key == check_key);
     let check = check.ok_or_else(|| {
         Problem::missing(format!("The sheet “{key}” has no check “{check_key}”."))
@@ -267,7 +310,8 @@ pub async fn chart_in(
     check.chart = chart;
     let text = serde_json::to_string(&sheet).map_err(Problem::server)?;
     let who = given.who.clone();
-    file_in(store, write, Json(SheetIn { text, who })).await
+    let over = Some(revision);
+    file_in(store, write, Json(SheetIn { text, who, over })).await
 }
 
 impl ChartIn {

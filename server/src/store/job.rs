@@ -321,6 +321,12 @@ pub async fn open(
     )
     .execute(&mut **tx)
     .await?;
+    put_checks(store, tx, job_no, sheet).await?;
+    Ok(job_no)
+}
+
+/// The checks of a sheet on a job, in the sheet's order; what stands of one that is there already stays.
+async fn put_checks(store: &Store, tx: &mut Tx, job_no: i32, sheet: &Sheet) -> Answer<()> {
     let keys: Vec<String> = sheet.checks.iter().map(|c| c.key.clone()).collect();
     let fitted: Vec<Option<i64>> = sheet
         .checks
@@ -333,7 +339,8 @@ pub async fn open(
     sqlx::query!(
         "insert into job_check (shop_id, job_no, check_key, place, fitted_nm)
          select $1, $2, c.key, c.place::integer, c.fitted
-         from unnest($3::text[], $4::bigint[]) with ordinality as c (key, fitted, place)",
+         from unnest($3::text[], $4::bigint[]) with ordinality as c (key, fitted, place)
+         on conflict (shop_id, job_no, check_key) do update set place = excluded.place",
         store.shop_id,
         job_no,
         &keys,
@@ -341,7 +348,82 @@ pub async fn open(
     )
     .execute(&mut **tx)
     .await?;
-    Ok(job_no)
+    Ok(())
+}
+
+/// Holds a job and all its checks until the transaction ends. The checks come first, as in a write on
+/// one of them: two that hold them in different orders could wait for one another.
+pub async fn hold(store: &Store, tx: &mut Tx, job_no: i32) -> Answer<()> {
+    sqlx::query!(
+        "select check_key from job_check where shop_id = $1 and job_no = $2 order by check_key for update",
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(&mut **tx)
+    .await?;
+    sqlx::query!(
+        "select job_no from job where shop_id = $1 and job_no = $2 for update",
+        store.shop_id,
+        job_no
+    )
+    .fetch_optional(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Puts a job on another revision of its sheet. The checks named as gone, of which nothing is recorded,
+/// are taken off it.
+pub async fn revise(
+    store: &Store,
+    tx: &mut Tx,
+    (job_no, from): (i32, i32),
+    (revision, sheet): (i32, &Sheet),
+    gone: &[String],
+    who: &str,
+) -> Answer<()> {
+    sqlx::query!(
+        "delete from job_check where shop_id = $1 and job_no = $2 and check_key = any($3)",
+        store.shop_id,
+        job_no,
+        gone
+    )
+    .execute(&mut **tx)
+    .await?;
+    put_checks(store, tx, job_no, sheet).await?;
+    sqlx::query!(
+        "update job set revision = $3, checks = $4, version = version + 1, touched_at = now()
+         where shop_id = $1 and job_no = $2",
+        store.shop_id,
+        job_no,
+        revision,
+        i32::try_from(sheet.checks.len()).unwrap_or(i32::MAX)
+    )
+    .execute(&mut **tx)
+    .await?;
+    sqlx::query!(
+        "insert into job_moved (shop_id, job_no, from_revision, to_revision, who)
+         values ($1, $2, $3, $4, $5)",
+        store.shop_id,
+        job_no,
+        from,
+        revision,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// The newest revision of a job's sheet.
+pub async fn newest_revision(store: &Store, sheet_key: &str) -> Answer<i32> {
+    Ok(sqlx::query_scalar!(
+        r#"select coalesce(max(revision), 0) as "newest!" from sheet
+           where shop_id = $1 and sheet_key = $2"#,
+        store.shop_id,
+        sheet_key
+    )
+    .fetch_one(&store.pool)
+    .await?)
 }
 
 /// What a job waits for.

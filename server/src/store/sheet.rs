@@ -65,8 +65,13 @@ pub async fn revision<'e>(
         key,
         revision
     )
-    .fetch_one(run)
-    .await?;
+    .fetch_optional(run)
+    .await?
+    .ok_or_else(|| {
+        Problem::missing(format!(
+            "There is no revision {revision} of a sheet “{key}”."
+        ))
+    })?;
     let sheet = Arc::new(parse(&row.body)?);
     if let Ok(mut at_hand) = store.sheets.lock() {
         if at_hand.len() >= MOST_PARSED {
@@ -116,9 +121,46 @@ pub async fn newest(store: &Store, key: &str) -> Answer<(i32, Sheet, DateTime<Ut
     Ok((row.revision, parse(&row.body)?, row.came_in))
 }
 
+/// One revision of a sheet.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct RevisionRow {
+    /// Its number.
+    pub revision: i32,
+    /// When it came in.
+    pub came_in: DateTime<Utc>,
+    /// Who brought it in, where that is known.
+    pub who: Option<String>,
+    /// How many open jobs are on it.
+    pub open_jobs: i64,
+}
+
+/// The revisions of a sheet, the newest first.
+pub async fn revisions(store: &Store, key: &str) -> Answer<Vec<RevisionRow>> {
+    Ok(sqlx::query_as!(
+        RevisionRow,
+        r#"select revision, came_in, who,
+                  (select count(*) from job j where j.shop_id = s.shop_id and j.sheet_key = s.sheet_key
+                     and j.revision = s.revision and j.finished_at is null) as "open_jobs!"
+           from sheet s where shop_id = $1 and sheet_key = $2 order by revision desc"#,
+        store.shop_id,
+        key
+    )
+    .fetch_all(&store.pool)
+    .await?)
+}
+
 /// Takes a sheet in: a new revision where it differs from the newest, and its families as drawers.
 /// Returns the revision it is now.
-pub async fn take_in(store: &Store, tx: &mut Tx, sheet: &Sheet) -> Answer<i32> {
+///
+/// `over` is the revision that was worked on, zero for a new sheet; where given, a sheet that has changed
+/// since is not written over.
+pub async fn take_in(
+    store: &Store,
+    tx: &mut Tx,
+    sheet: &Sheet,
+    over: Option<i32>,
+    who: Option<&str>,
+) -> Answer<i32> {
     let body = serde_json::to_string_pretty(sheet).map_err(Problem::server)?;
     // Two sheets of one key at once would both be the next revision.
     sqlx::query!(
@@ -136,24 +178,42 @@ pub async fn take_in(store: &Store, tx: &mut Tx, sheet: &Sheet) -> Answer<i32> {
     )
     .fetch_optional(&mut **tx)
     .await?;
+    let now = newest.as_ref().map_or(0, |row| row.revision);
+    let same = newest.as_ref().is_some_and(|row| row.body == body);
+    if !same && over.is_some_and(|over| over != now) {
+        return Err(Problem::conflict(
+            "sheet-changed",
+            if over == Some(0) {
+                format!(
+                    "There is a sheet “{}” already: give this one another key.",
+                    sheet.key
+                )
+            } else {
+                format!(
+                    "The sheet is at revision {now} by now, and you began from {}. Nothing is lost: look at what changed, then keep yours over it, or put it away.",
+                    over.unwrap_or(0)
+                )
+            },
+        ));
+    }
     for family in &sheet.families {
         open_drawer(store, tx, family).await?;
     }
-    let next = match newest {
-        Some(row) if row.body == body => return Ok(row.revision),
-        Some(row) => row.revision + 1,
-        None => 1,
-    };
+    if same {
+        return Ok(now);
+    }
+    let next = now + 1;
     let kind = serde_json::to_value(sheet.kind).map_err(Problem::server)?;
     sqlx::query!(
-        "insert into sheet (shop_id, sheet_key, revision, name, kind, body)
-         values ($1, $2, $3, $4, $5, $6)",
+        "insert into sheet (shop_id, sheet_key, revision, name, kind, body, who)
+         values ($1, $2, $3, $4, $5, $6, $7)",
         store.shop_id,
         sheet.key,
         next,
         sheet.name,
         kind.as_str().unwrap_or_default(),
-        body
+        body,
+        who
     )
     .execute(&mut **tx)
     .await?;

@@ -40,6 +40,30 @@ export const useSheet = (key: string) =>
     queryFn: () => answer(server.GET('/api/sheets/{key}', { params: { path: { key } } })),
   })
 
+export const useRevisions = (key: string) =>
+  useQuery({
+    queryKey: ['revisions', key],
+    queryFn: () => answer(server.GET('/api/sheets/{key}/revisions', { params: { path: { key } } })),
+  })
+
+export const useChanges = (key: string, from: number, to: number) =>
+  useQuery({
+    queryKey: ['changes', key, from, to],
+    enabled: from > 0 && to > 0,
+    queryFn: () =>
+      answer(server.GET('/api/sheets/{key}/changes', { params: { path: { key }, query: { from, to } } })),
+  })
+
+export const useRevising = (jobNo: number, to: number) =>
+  useQuery({
+    queryKey: ['job', jobNo, 'revising', to],
+    enabled: to > 0,
+    queryFn: () =>
+      answer(
+        server.GET('/api/jobs/{job_no}/revision', { params: { path: { job_no: jobNo }, query: { to } } }),
+      ),
+  })
+
 export const useOrder = (jobNo: number | undefined, unmeasured: boolean) =>
   useQuery({
     queryKey: ['order', jobNo, unmeasured],

@@ -225,6 +225,14 @@ function Card({ box }: { box: Box }) {
           {box.sheet}
         </Link>
         , revision {box.revision}.
+        {!box.finished_at && box.newest_revision > box.revision && (
+          <>
+            {' '}
+            <Link className="link" to={`/jobs/${box.job_no}/revision`}>
+              Revision {box.newest_revision} has come in: see what would change
+            </Link>
+          </>
+        )}
       </p>
       <Cautions of={box.cautions} />
     </section>

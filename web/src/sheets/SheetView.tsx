@@ -8,6 +8,7 @@ import { useTitle } from '../ui/title'
 import { dayText, unitName, windowWords } from '../ui/units'
 import { boxName, kindName } from '../ui/words'
 import { ChartEntry } from './ChartEntry'
+import { Revisions } from './Revisions'
 
 export function SheetView() {
   const { sheetKey = '' } = useParams()
@@ -25,6 +26,12 @@ export function SheetView() {
             {boxName[sheet.kind]} · revision {sheet.revision}, {dayText(sheet.came_in)} · {sheet.source}
           </p>
         </div>
+        <Link className="press" to={`/sheets/${sheet.key}/write`}>
+          Write on it
+        </Link>
+        <Link className="press-quiet" to={`/sheets/new?copy=${sheet.key}`}>
+          Copy it
+        </Link>
         <Link className="press-quiet" to={`/sheets/${sheet.key}/plan`}>
           Plan
         </Link>
@@ -55,6 +62,7 @@ export function SheetView() {
         <Listing title="Build, in order" lines={sheet.build} ordered />
         <Listing title="Notes" lines={sheet.notes ? [sheet.notes] : []} />
       </div>
+      <Revisions sheet={sheet.key} />
     </main>
   )
 }

@@ -21,9 +21,12 @@ export function SheetsView() {
         <div className="mr-auto">
           <h1 className="text-3xl">Spec sheets</h1>
           <p className="text-dim">
-            What the shop knows about each model of box, as files that go in and out.
+            What the shop knows about each model of box: written here, or as files that go in and out.
           </p>
         </div>
+        <Link className="press" to="/sheets/new">
+          Write a sheet
+        </Link>
         <ImportFile
           label="Take in a sheet"
           accept=".json,application/json"
@@ -44,9 +47,7 @@ export function SheetsView() {
       <Trouble error={error as Refused | null} />
       {!sheets && !error && <Loading what="the sheets" />}
       {sheets?.length === 0 && (
-        <p className="py-6 text-lg">
-          There is no sheet yet. Take one in: docs/FORMATS.md says how to write it.
-        </p>
+        <p className="py-6 text-lg">There is no sheet yet. Write one, or take one in as a file.</p>
       )}
       <ul className="ruled border-t border-line">
         {sheets?.map((s) => (

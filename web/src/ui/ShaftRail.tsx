@@ -1,6 +1,6 @@
 // The box drawn as its shafts lying in a row of rails: every part a block to scale by its width,
 // every check a cut between two parts, opened up so that it can be seen and pressed.
-import { useId } from 'react'
+import { memo, useId } from 'react'
 import { useNavigate } from 'react-router'
 import type { Schemas } from '../api/client'
 import { useBench } from './bench-state'
@@ -22,33 +22,44 @@ interface Props {
   next?: string | null
   /** Where a press on a cut leads; without, the cuts are only shown. */
   to?: (checkKey: string) => string
+  /** The one shaft to draw, to the scale of all. */
+  only?: string
+  /** What a press on a part does; without, parts are only shown. Each stays the same function. */
+  onPart?: (part: string) => void
+  /** What a press on a cut does, where it leads nowhere. */
+  onCut?: (checkKey: string) => void
 }
+
+/** Nothing narrower is drawn over the whole width. */
+const NARROWEST_NM = 60e6
 
 const TAG_W = 134
 const TAG_H = 44
 const TALLEST = 118
 const PAD = 22
 
-export function ShaftRail({ rail, checks, next, to }: Props) {
+export function ShaftRail({ rail, checks, next, to, only, onPart, onCut }: Props) {
   const { ref: ground, width } = useWidth<HTMLDivElement>(860, 560)
   const id = useId()
-  const across = (width - 2 * PAD) / rail.longest_nm
+  const across = (width - 2 * PAD) / Math.max(rail.longest_nm, NARROWEST_NM)
   const tallest = Math.max(...rail.shafts.map((s) => s.largest_nm))
   // Widths are to one scale; diameters to another, the same for every shaft, so that all fit.
   const up = Math.min(across, TALLEST / tallest)
   return (
-    <div ref={ground} className="overflow-x-auto" data-testid="rail">
+    <div ref={ground} className="overflow-x-auto" data-testid="rail" tabIndex={to ? undefined : 0}>
       <svg width="0" height="0" className="absolute" aria-hidden="true">
         <Hatches id={id} />
       </svg>
-      {rail.shafts.map((shaft) => (
-        <ShaftLine key={shaft.key} {...{ shaft, checks, next, to, width, across, up, id }} />
-      ))}
+      {rail.shafts
+        .filter((shaft) => only === undefined || shaft.key === only)
+        .map((shaft) => (
+          <ShaftLine key={shaft.key} {...{ shaft, checks, next, to, onPart, onCut, width, across, up, id }} />
+        ))}
     </div>
   )
 }
 
-interface LineProps extends Omit<Props, 'rail'> {
+interface LineProps extends Omit<Props, 'rail' | 'only'> {
   shaft: Shaft
   width: number
   across: number
@@ -69,7 +80,19 @@ function tagRows(shaft: Shaft, across: number, width: number) {
   })
 }
 
-function ShaftLine({ shaft, checks, next, to, width, across, up, id }: LineProps) {
+// Drawn again only where it changed: a sheet being typed has hundreds of parts.
+const ShaftLine = memo(function ShaftLine({
+  shaft,
+  checks,
+  next,
+  to,
+  onPart,
+  onCut,
+  width,
+  across,
+  up,
+  id,
+}: LineProps) {
   const { unit } = useBench()
   const navigate = useNavigate()
   const tags = tagRows(shaft, across, width)
@@ -95,7 +118,15 @@ function ShaftLine({ shaft, checks, next, to, width, across, up, id }: LineProps
         strokeWidth="1.5"
       />
       {shaft.blocks.map((block) => (
-        <PartShape key={block.part} {...{ block, across, up, axis, id }} />
+        <g
+          key={block.part}
+          onClick={onPart && (() => onPart(block.part))}
+          className={onPart && 'cursor-pointer'}
+          strokeDasharray={block.unread ? '4 4' : undefined}
+          opacity={block.unread ? 0.6 : undefined}
+        >
+          <PartShape {...{ block, across, up, axis, id }} />
+        </g>
       ))}
       <line x1={4} x2={end + 20} y1={axis} y2={axis} stroke="var(--dim)" strokeDasharray="18 5 4 5" />
       {tags.map(({ cut, middle, left, row }) => {
@@ -163,7 +194,13 @@ function ShaftLine({ shaft, checks, next, to, width, across, up, id }: LineProps
             {tag}
           </a>
         ) : (
-          <g key={cut.check} role="img" aria-label={check.name}>
+          <g
+            key={cut.check}
+            role="img"
+            aria-label={check.name}
+            onClick={onCut && (() => onCut(cut.check))}
+            className={onCut && 'cursor-pointer'}
+          >
             <title>{check.name}</title>
             {tag}
           </g>
@@ -171,7 +208,7 @@ function ShaftLine({ shaft, checks, next, to, width, across, up, id }: LineProps
       })}
     </svg>
   )
-}
+})
 
 /** Parts told apart by outline and hatching, as on a workshop drawing. */
 function PartShape({
