@@ -10,7 +10,8 @@
 //! - [`confirm`]: what was achieved against what was predicted;
 //! - [`sheet`], [`rail`]: what a shop knows about one model of box, and its drawing;
 //! - [`plan`], [`usual`], [`thermal`]: closings of the case, how predictions came out, hot and cold;
-//! - [`rollers`], [`ratio`], [`fit`], [`convert`]: the other sums of the bench;
+//! - [`piece`], [`rollers`], [`ratio`], [`fit`], [`convert`]: the other sums of the bench, and [`lists`]
+//!   typed in one field;
 //! - [`stock_csv`]: drawers in and out as CSV;
 //! - [`next`]: the one thing a job waits for;
 //! - [`working`]: the arithmetic behind each answer.
@@ -30,10 +31,12 @@ pub mod fit;
 pub mod gauge;
 pub mod judge;
 pub mod length;
+pub mod lists;
 pub mod live;
 pub mod measure;
 pub mod next;
 pub mod notation;
+pub mod piece;
 pub mod plan;
 pub mod rail;
 pub mod ratio;

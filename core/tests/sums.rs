@@ -2,7 +2,7 @@
 
 use anvil_core::convert::{TorqueUnit, inch_fraction};
 use anvil_core::fit::{FitError, HeatFit, heat_fit};
-use anvil_core::length::Length;
+use anvil_core::length::{Length, Unit};
 use anvil_core::ratio::{Ratio, RatioError, Train, read, turn_test};
 use anvil_core::rollers::{RowError, row};
 use anvil_core::sheet::Material;
@@ -233,4 +233,73 @@ proptest! {
         prop_assert_eq!(found.whole * found.of + found.parts, count * found.of / of);
         prop_assert!(found.of == 1 || found.parts % 2 == 1);
     }
+}
+
+#[test]
+fn the_sums_of_setting_without_a_job() {
+    use anvil_core::lists::{ListError, lengths, set_ups, terms};
+    use anvil_core::notation::Sign;
+    use anvil_core::piece::{pinch, read};
+    let thou = |t: f64| Length::from_nm((t * 25_400.0).round() as i64);
+    let read_thou = |text: &str| lengths(text, Unit::Thou, Sign::Any).unwrap();
+    // Common practice, no source: window 6 to 12, readings 40.5, 41, 39.5, target 9 want 31.3.
+    let found = read(&read_thou("40.5 41 39.5"), thou(0.5)).unwrap();
+    assert!((found.clearance_nm - thou(9.0).as_f64() - 31.333 * 25_400.0).abs() < 20.0);
+    assert_eq!((found.readings, found.dof.is_some()), (3, true));
+    // The scatter is that of NIST StRD's definition: the sample deviation over the root of n.
+    let s =
+        (((40.5 - 40.333_f64).powi(2) + (41.0 - 40.333_f64).powi(2) + (39.5 - 40.333_f64).powi(2))
+            / 2.0
+            / 3.0)
+            .sqrt();
+    let u = (s * s + 0.25 / 12.0).sqrt();
+    assert!(
+        (found.u_nm / 25_400.0 - u).abs() < 1e-3,
+        "{} {u}",
+        found.u_nm / 25_400.0
+    );
+    let alone = read(&read_thou("5"), thou(0.5)).unwrap();
+    assert!(
+        (alone.u_nm / 25_400.0 - (0.25_f64 + 0.25 / 12.0).sqrt()).abs() < 1e-9
+            && alone.dof.is_none()
+    );
+    assert!(read(&[], thou(1.0)).is_none());
+    // Common practice, no source: 5 off, 2 of pinch: 3; and with 1 in already, 4 in all.
+    let near = |found: f64, t: f64| (found - t * 25_400.0).abs() < 1e-6;
+    assert!(near(
+        pinch(thou(5.0), thou(2.0), Length::ZERO).thickness_nm,
+        3.0
+    ));
+    assert!(near(
+        pinch(thou(5.0), thou(2.0), thou(1.0)).thickness_nm,
+        4.0
+    ));
+    assert!(near(
+        pinch(thou(1.0), thou(2.0), Length::ZERO).thickness_nm,
+        -1.0
+    ));
+    // Lists: a unit for all before it, each its own, mixed fractions.
+    assert_eq!(read_thou("1.27 mm 50 thou"), read_thou("50 50"));
+    assert_eq!(
+        lengths("0.62 0.63 0,62 mm", Unit::Thou, Sign::NotNegative)
+            .unwrap()
+            .len(),
+        3
+    );
+    assert_eq!(read_thou("6 1/2 7"), [thou(6.5), thou(7.0)]);
+    assert!(matches!(
+        lengths("6 soon 7", Unit::Mm, Sign::Any),
+        Err(ListError::Item { .. })
+    ));
+    assert!(matches!(terms("", Unit::Mm), Err(ListError::Empty(_))));
+    for (bad, says) in [
+        ("case 12.3", "colon"),
+        ("case: 12.3", "begin with +"),
+        ("+ case: 12.3 ± x", "x"),
+        ("- race: 0", "above nothing"),
+    ] {
+        let why = terms(bad, Unit::Mm).unwrap_err().to_string();
+        assert!(why.contains(says), "{bad}: {why}");
+    }
+    assert!(set_ups("3: -1", Unit::Thou).is_err());
 }

@@ -129,3 +129,109 @@ async fn a_job_keeps_a_log(pool: PgPool) {
         .await
         .refused(404, "not-found");
 }
+
+#[sqlx::test]
+async fn the_sums_of_setting_answer_and_name_the_field_that_is_wrong(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let with = |start: &Value, change: Value| {
+        let mut body = start.clone();
+        body.as_object_mut()
+            .unwrap()
+            .extend(change.as_object().unwrap().clone());
+        body
+    };
+    let ask =
+        async |sum: &str, body: Value| shop.post(&format!("/api/calc/{sum}"), None, body).await;
+    // Common practice, no source: window 6 to 12, readings 40.5, 41, 39.5, target 9, pieces of 5 only: six.
+    let piece = json!({"readings": "40.5 41 39.5", "step": "0.5", "target": "9", "low": "6", "high": "12",
+        "fitted": "", "effect": "closes", "sizes": "5", "tolerance": "0.1", "most_pieces": 8, "unit": "thou"});
+    let found = ask("piece", piece.clone()).await.ok();
+    assert_eq!(found["choices"]["ranked"][0]["pieces"][0]["count"], 6);
+    for (change, field) in [
+        (json!({"readings": ""}), "readings"),
+        (json!({"readings": "40 4o"}), "readings"),
+        (json!({"step": ""}), "step"),
+        (json!({"low": "13"}), "low"),
+        (json!({"target": "", "low": "", "high": ""}), "target"),
+        (json!({"sizes": "5 five"}), "sizes"),
+        (json!({"most_pieces": 99}), "most_pieces"),
+    ] {
+        let refused = ask("piece", with(&piece, change))
+            .await
+            .refused(422, "bad-field");
+        assert_eq!(refused["field"], field);
+    }
+    let pinch = json!({"off": "5", "pinch": "2", "fitted": "", "unit": "thou"});
+    assert_eq!(
+        ask("pinch", pinch.clone()).await.ok()["thickness_nm"],
+        76_200.0
+    );
+    let refused = ask("pinch", with(&pinch, json!({"off": "-5"}))).await;
+    assert_eq!(refused.refused(422, "bad-field")["field"], "off");
+
+    // Common practice, no source: 3 thou in, 1 thou float: 2 thou preload; 9 float with 5 in contradicts none without.
+    let shims =
+        json!({"set_ups": "3: 1\n3: 1", "step": "0.1", "low": "-4", "high": "0", "unit": "thou"});
+    let known = ask("known-shim", shims.clone()).await.ok();
+    assert!((known["estimate"]["clearance_nm"].as_f64().unwrap() + 50_800.0).abs() < 1.0);
+    assert_eq!(known["verdict"]["call"], "in");
+    let against = ask("known-shim", with(&shims, json!({"set_ups": "5: 9\n0: 0"})))
+        .await
+        .ok();
+    assert!(
+        against["no_estimate"]
+            .as_str()
+            .unwrap()
+            .contains("contradict")
+    );
+    for (change, field) in [
+        (json!({"set_ups": "3, 1"}), "set_ups"),
+        (json!({"step": "0"}), "step"),
+    ] {
+        let refused = ask("known-shim", with(&shims, change))
+            .await
+            .refused(422, "bad-field");
+        assert_eq!(refused["field"], field);
+    }
+
+    let stack = json!({"terms": "+ case: 40.00 ± 0.03\n- race and spacer: 18.0 + 1.5 ± 0.02\n- shaft: 20.40 ± 0.02",
+        "low": "0.05", "high": "0.15", "unit": "mm"});
+    let sum = ask("stack", stack.clone()).await.ok();
+    assert!((sum["estimate"]["clearance_nm"].as_f64().unwrap() - 100_000.0).abs() < 1.0);
+    assert_eq!(sum["detail"]["sum"]["terms"][1]["length_nm"], 19_500_000.0);
+    let refused = ask("stack", with(&stack, json!({"terms": "case: 40"}))).await;
+    assert_eq!(refused.refused(422, "bad-field")["field"], "terms");
+
+    // 300 mm of aluminium over steel, 70 K: 0.24 mm (common practice, no source).
+    let hot = json!({"clearance": "-0.10", "case": "aluminium: 300", "inside": "steel: 300", "low": "", "high": "", "unit": "mm"});
+    let line = ask("hot", hot.clone()).await.ok();
+    assert!((line["growth_nm_per_k"].as_f64().unwrap() * 70.0 - 240_000.0).abs() < 5_000.0);
+    for (change, field) in [
+        (json!({"case": "brass: 3"}), "case"),
+        (json!({"clearance": "?"}), "clearance"),
+    ] {
+        let refused = ask("hot", with(&hot, change))
+            .await
+            .refused(422, "bad-field");
+        assert_eq!(refused["field"], field);
+    }
+
+    let pull = json!({"pulls": "20 N; 20 N", "radius": "75 mm", "step_n": 0.5, "low_n_m": 1.0, "high_n_m": 2.0, "unit": "mm"});
+    let torque = ask("pull", pull.clone()).await.ok();
+    assert!((torque["found"]["torque_n_m"].as_f64().unwrap() - 1.5).abs() < 1e-9);
+    assert_eq!(
+        (&torque["found"]["call"], &torque["judged"]),
+        (&json!("in"), &json!(true))
+    );
+    for (change, field) in [
+        (json!({"pulls": ""}), "pulls"),
+        (json!({"pulls": "20 yards"}), "pulls"),
+        (json!({"radius": "far"}), "radius"),
+        (json!({"step_n": 0.0}), "step_n"),
+    ] {
+        let refused = ask("pull", with(&pull, change))
+            .await
+            .refused(422, "bad-field");
+        assert_eq!(refused["field"], field);
+    }
+}

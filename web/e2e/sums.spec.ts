@@ -8,6 +8,7 @@ test('needle rows: the row is drawn, one short is called, and the address holds 
   const job = await freshJob(page)
   await page.goto('/')
   await page.getByRole('link', { name: 'Sums' }).click()
+  await page.getByRole('link', { name: 'Needle rows' }).click()
   await page.getByLabel('Shaft diameter').fill('0.875 in')
   await page.getByLabel('Roller diameter').fill('0.156 in')
   await expect(page.getByTestId('most')).toHaveText('20')
@@ -64,7 +65,63 @@ test('heat fit: hot enough, too hot, and both drawn; units in every unit', async
   await expect(page.getByRole('row', { name: /N·m 40.675/ })).toBeVisible()
 })
 
-for (const sum of ['needle-rows', 'ratios', 'heat-fit', 'units']) {
+test('the piece wanted, from typed sizes; one reading is said to be one', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/sums/piece')
+  await page.getByLabel('Measured').fill('40.5 41 39.5 thou')
+  await page.getByLabel('Step of the gauge').fill('0.5 thou')
+  await page.getByLabel('Window from').fill('6 thou')
+  await page.getByLabel('Window to').fill('12 thou')
+  await page.getByLabel('Aim at').fill('9 thou')
+  await page.getByLabel('Sizes there are').fill('5 thou')
+  await page.getByLabel('Most pieces').fill('8')
+  await page.getByRole('radio', { name: 'thou' }).click()
+  await expect(page.getByTestId('wanted')).toHaveText('31.3')
+  await expect(page.getByRole('table', { name: 'Choices' }).getByRole('row').nth(1)).toContainText('6 × 5')
+  await page.reload()
+  await expect(page.getByTestId('wanted')).toHaveText('31.3')
+  await page.getByLabel('Measured').fill('40.5 thou')
+  await expect(page.getByText('One reading says nothing of its own scatter')).toBeVisible()
+  await page.getByLabel('Most pieces').fill('none')
+  await expect(page.getByRole('alert')).toHaveText('From 1 to 8.')
+})
+
+test('known shims that agree and that do not; pinch, stack, hot and torque', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/sums/known-shim')
+  await page.getByRole('radio', { name: 'thou' }).click()
+  await expect(page.getByTestId('clearance')).toHaveText('2.0')
+  await page.getByLabel('Shim in').fill('5 thou: 9 thou\n0: 0')
+  await expect(page.getByText(/contradict each other/)).toBeVisible()
+  await page.goto('/sums/pinch')
+  await expect(page.getByTestId('pinch-shim')).toHaveText('3.0')
+  await page.getByLabel('Pinch wanted').fill('6 thou')
+  await expect(page.getByText(/lacks 1.0 thou even with no shim/)).toBeVisible()
+  await page.goto('/sums/stack')
+  await page.getByRole('radio', { name: 'mm', exact: true }).click()
+  await expect(page.getByTestId('clearance')).toHaveText('0.600')
+  await expect(page.getByRole('row', { name: /race and spacer/ })).toContainText('19.500')
+  await page.goto('/sums/hot')
+  await expect(page.getByTestId('nil')).toHaveText('38 °C')
+  await page.goto('/sums/torque')
+  await page.getByLabel('Turning torque to').fill('1.0')
+  await expect(page.getByText('turns too hard')).toBeVisible()
+  await page.getByLabel('Turning torque to').fill('a lot')
+  await expect(page.getByRole('alert')).toHaveText('A figure, such as 0.5.')
+})
+
+for (const sum of [
+  'piece',
+  'known-shim',
+  'pinch',
+  'stack',
+  'hot',
+  'torque',
+  'needle-rows',
+  'ratios',
+  'heat-fit',
+  'units',
+]) {
   test(`${sum} is accessible, and fits a phone`, async ({ page }) => {
     await atTheBench(page, 'dark')
     await page.setViewportSize({ width: 390, height: 844 })

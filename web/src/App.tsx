@@ -117,7 +117,7 @@ export function App() {
               <Route path="/sheets/:sheetKey/changes" element={<ChangesView />} />
               <Route path="/sheets/:sheetKey/plan" element={<PlanView />} />
               <Route path="/sheets/:sheetKey/past" element={<PastView />} />
-              <Route path="/sums" element={<Navigate to="/sums/needle-rows" replace />} />
+              <Route path="/sums" element={<Navigate to="/sums/piece" replace />} />
               <Route path="/sums/:sum" element={<SumsView />} />
               <Route path="*" element={<Nowhere />} />
             </Routes>

@@ -11,6 +11,7 @@ pub mod order;
 pub mod past;
 pub mod plan;
 pub mod revise;
+pub mod setting_sums;
 pub mod share;
 pub mod sheets;
 pub mod shop;
@@ -77,6 +78,12 @@ pub fn all() -> Vec<Route> {
         sums::ratios,
         sums::heat,
         sums::units,
+        setting_sums::piece_sum,
+        setting_sums::pinch,
+        setting_sums::known_shim,
+        setting_sums::stack,
+        setting_sums::hot,
+        setting_sums::pull,
         jobs::note,
         share::share_out,
         share::share_choose,
@@ -151,6 +158,12 @@ pub fn all() -> Vec<Route> {
         sums::ratios,
         sums::heat,
         sums::units,
+        setting_sums::piece_sum,
+        setting_sums::pinch,
+        setting_sums::known_shim,
+        setting_sums::stack,
+        setting_sums::hot,
+        setting_sums::pull,
         jobs::note,
         share::share_out,
         share::share_choose,

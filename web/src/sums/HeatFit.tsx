@@ -6,7 +6,7 @@ import { show, unitName } from '../ui/units'
 import { useWidth } from '../ui/width'
 import { Choice, Field } from '../ui/Field'
 import { PutOnLog } from './PutOnLog'
-import { useFields, useSum } from './fields'
+import { figureOf, useFields, useSum } from './fields'
 
 type Material = Schemas['Material']
 type Fitted = Schemas['Fitted']
@@ -30,10 +30,7 @@ export function HeatFit() {
     part_c: '20',
     limit_c: '120',
   })
-  const degrees = (text: string) => {
-    const plain = text.trim().replace('−', '-').replace(',', '.')
-    return /^-?\d+(\.\d+)?$/.test(plain) ? Number(plain) : NaN
-  }
+  const degrees = (text: string) => figureOf(text) ?? NaN
   const part_c = degrees(fields.part_c)
   const limit_c = degrees(fields.limit_c)
   const bad = Number.isNaN(part_c) ? 'part_c' : Number.isNaN(limit_c) ? 'limit_c' : ''

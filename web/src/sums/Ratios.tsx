@@ -3,17 +3,13 @@ import { answer, server } from '../api/client'
 import { Labelled, Trouble, Working } from '../ui/Parts'
 import { Field } from '../ui/Field'
 import { PutOnLog } from './PutOnLog'
-import { useFields, useSum } from './fields'
+import { figureOf, useFields, useSum } from './fields'
 
 const start = 'first 17:31 13:35\nsecond 17:31 19:29\nthird 17:31 26:24\nfourth\nreverse 17:31 14:36 back'
 
 export function Ratios() {
   const { fields, set } = useFields({ gears: start, input: '', output: '', give: '0.03' })
-  const figure = (text: string) => {
-    const plain = text.trim().replace(',', '.').replace('−', '-')
-    return plain === '' ? null : /^-?\d*\.?\d+$/.test(plain) ? Number(plain) : NaN
-  }
-  const [input, output, give] = [figure(fields.input), figure(fields.output), figure(fields.give)]
+  const [input, output, give] = [fields.input, fields.output, fields.give].map(figureOf) as (number | null)[]
   const bad = Object.entries({ input, output, give }).find(([, value]) => Number.isNaN(value))?.[0]
   const { data, error, fault } = useSum('ratios', fields, () =>
     answer(

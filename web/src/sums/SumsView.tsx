@@ -2,14 +2,26 @@
 import { NavLink, useParams } from 'react-router'
 import { useTitle } from '../ui/title'
 import { HeatFit } from './HeatFit'
+import { Hot } from './Hot'
+import { KnownShim } from './KnownShim'
+import { Piece } from './Piece'
+import { Pinch } from './Pinch'
 import { Ratios } from './Ratios'
 import { Rollers } from './Rollers'
+import { Stack } from './Stack'
+import { Torque } from './Torque'
 import { Units } from './Units'
 
 const sums = [
+  ['piece', 'Piece wanted', Piece],
+  ['known-shim', 'Known shim', KnownShim],
+  ['pinch', 'Retainer pinch', Pinch],
+  ['stack', 'Stack sum', Stack],
+  ['hot', 'Hot and cold', Hot],
   ['needle-rows', 'Needle rows', Rollers],
   ['ratios', 'Ratios and the turn test', Ratios],
   ['heat-fit', 'Heat and chill fit', HeatFit],
+  ['torque', 'Torque', Torque],
   ['units', 'Units', Units],
 ] as const
 

@@ -1,24 +1,15 @@
 // A length and a torque in every unit of the bench.
-import { answer, server, type Schemas } from '../api/client'
+import { answer, server } from '../api/client'
 import { Trouble } from '../ui/Parts'
 import { show } from '../ui/units'
 import { Choice, Field } from '../ui/Field'
 import { PutOnLog } from './PutOnLog'
-import { useFields, useSum } from './fields'
-
-type TorqueUnit = Schemas['TorqueUnit']
-
-const torques: [TorqueUnit, string][] = [
-  ['newton_metre', 'N·m'],
-  ['pound_foot', 'lbf·ft'],
-  ['pound_inch', 'lbf·in'],
-  ['kilogram_metre', 'kgf·m'],
-]
+import { torques, type TorqueUnit } from './torque-units'
+import { figureOf, useFields, useSum } from './fields'
 
 export function Units() {
   const { fields, set } = useFields({ length: '25/32 in', torque: '30', torque_unit: 'pound_foot' })
-  const plain = fields.torque.trim().replace(',', '.')
-  const torque = plain === '' ? null : /^\d*\.?\d+$/.test(plain) ? Number(plain) : NaN
+  const torque = figureOf(fields.torque)
   const bad = Number.isNaN(torque)
   const { data, error, fault } = useSum('units', fields, (unit) =>
     answer(

@@ -22,6 +22,12 @@ export function useFields<T extends Record<string, string>>(start: T) {
   return { fields, set }
 }
 
+/** A plain figure as typed: null where there is none, NaN where it is no figure. */
+export const figureOf = (text: string) => {
+  const plain = text.trim().replace(',', '.').replace('−', '-')
+  return plain === '' ? null : /^-?\d*\.?\d+$/.test(plain) ? Number(plain) : NaN
+}
+
 /** Works a sum out as it is typed; the last answer stays while the next is on its way. */
 export function useSum<T>(name: string, fields: object, run: (unit: Unit) => Promise<T>) {
   const { unit } = useBench()

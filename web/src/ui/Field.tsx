@@ -32,6 +32,31 @@ export function Field({ label, value, onChange, hint, fault, numeric, words, pla
   )
 }
 
+/** A field for a list, one a line. */
+export function Area({
+  label,
+  value,
+  onChange,
+  hint,
+  fault,
+  rows = 5,
+}: Pick<Props, 'label' | 'value' | 'onChange' | 'hint' | 'fault'> & { rows?: number }) {
+  return (
+    <Labelled label={label} hint={hint} error={fault}>
+      {(id) => (
+        <textarea
+          id={id}
+          className="field figure h-auto py-2"
+          rows={rows}
+          value={value}
+          spellCheck={false}
+          onChange={(e) => onChange(e.target.value)}
+        />
+      )}
+    </Labelled>
+  )
+}
+
 export function Choice({
   label,
   value,

@@ -20,24 +20,24 @@ export function HotPlot({ gap }: { gap: Gap }) {
     <section aria-label="Hot and cold" className="border-t border-line px-3 py-5 sm:px-6">
       <h2 className="text-lg">Hot and cold</h2>
       <p className="mt-1">
-        <Said line={line} expected={!!hot.expected} />
+        {hot.expected ? 'With the piece chosen, or the best,' : 'As it is,'} <HotSaid line={line} />
       </p>
       <div className="mt-3 max-w-3xl">
-        <Plot gap={gap} line={line} dashed={!!hot.expected} />
+        <HotLine window={gap.window} line={line} dashed={!!hot.expected} />
         <Working lines={hot.working} />
       </div>
     </section>
   )
 }
 
-function Said({ line, expected }: { line: Line; expected: boolean }) {
+/** What becomes of a clearance as it warms. */
+export function HotSaid({ line }: { line: Line }) {
   const { unit } = useBench()
   const cold = line.from_nm + (line.growth_nm_per_k * (20 - line.from_c) || 0)
   const what = cold < 0 ? 'preload' : 'float'
   return (
     <>
-      {expected ? 'With the piece chosen, or the best,' : 'As it is,'} the {what} of{' '}
-      <span className="figure">{show(Math.abs(cold), unit)}</span> {unitName[unit]} at 20 °C{' '}
+      the {what} of <span className="figure">{show(Math.abs(cold), unit)}</span> {unitName[unit]} at 20 °C{' '}
       {line.nil_at_c == null ? (
         `is there from ${line.from_c} to ${line.to_c} °C.`
       ) : (
@@ -49,10 +49,19 @@ function Said({ line, expected }: { line: Line; expected: boolean }) {
   )
 }
 
-function Plot({ gap, line, dashed }: { gap: Gap; line: Line; dashed: boolean }) {
+/** A clearance as a line against temperature, the window as a band. */
+export function HotLine({
+  window,
+  line,
+  dashed,
+}: {
+  window: Schemas['Ends'] | null | undefined
+  line: Line
+  dashed?: boolean
+}) {
   const { unit } = useBench()
   const { ref, width: W } = useWidth<HTMLDivElement>(720, 300)
-  const { low_nm: low, high_nm: high } = gap.window
+  const { low_nm: low, high_nm: high } = window ?? {}
   const all = [line.from_nm, line.to_nm, 0, low, high].filter((n): n is number => n != null)
   const [least, most] = [Math.min(...all), Math.max(...all)]
   const room = (most - least) * 0.08 || 10_000
@@ -65,10 +74,14 @@ function Plot({ gap, line, dashed }: { gap: Gap; line: Line; dashed: boolean }) 
   return (
     <div ref={ref}>
       <svg width={W} height={HIGH} role="img" aria-label={label} className="block">
-        <rect x={LEFT} y={a} width={W - LEFT - 12} height={Math.max(b - a, 1)} fill="var(--steel)" />
-        <text x={W - 18} y={a + 18} textAnchor="end" fontSize="14" fill="var(--ink)">
-          window, at 20 °C
-        </text>
+        {window && (
+          <>
+            <rect x={LEFT} y={a} width={W - LEFT - 12} height={Math.max(b - a, 1)} fill="var(--steel)" />
+            <text x={W - 18} y={a + 18} textAnchor="end" fontSize="14" fill="var(--ink)">
+              window, at 20 °C
+            </text>
+          </>
+        )}
         {[...new Set([0, low, high].filter((n): n is number => n != null))].map((nm) => (
           <g key={nm}>
             <line

@@ -10,6 +10,16 @@ import { clearance, show, unitName } from '../../ui/units'
 const W = 330
 
 export function StackBars({ gap, view, sum }: { gap: Gap; view: Schemas['WayView']; sum: Schemas['Sum'] }) {
+  return (
+    <div className="mt-4">
+      <Bars sum={sum} />
+      <WhatIf gap={gap} view={view} />
+    </div>
+  )
+}
+
+/** The terms of a sum, drawn and listed with their shares. */
+export function Bars({ sum }: { sum: Schemas['Sum'] }) {
   const { unit } = useBench()
   const u = unitName[unit]
   const length = (opens: boolean) =>
@@ -30,7 +40,7 @@ export function StackBars({ gap, view, sum }: { gap: Gap; view: Schemas['WayView
     return words.word === 'preload' ? `${words.figure} preload` : words.figure
   }
   return (
-    <figure className="mt-4">
+    <figure>
       <svg
         viewBox={`0 0 ${W} 66`}
         width="100%"
@@ -79,7 +89,7 @@ export function StackBars({ gap, view, sum }: { gap: Gap; view: Schemas['WayView
             <tr key={i}>
               <td className="td">
                 {i + 1}. {t.what}
-                <span className="block text-sm text-dim">{t.measured ? 'measured' : 'from the sheet'}</span>
+                <span className="block text-sm text-dim">{t.measured ? 'measured' : 'as stated'}</span>
               </td>
               <td className="td figure text-right whitespace-nowrap">
                 {t.opens ? '' : '− '}
@@ -105,7 +115,6 @@ export function StackBars({ gap, view, sum }: { gap: Gap; view: Schemas['WayView
         <span className="figure">{c(sum.worst_high_nm)}</span>; by root-sum-square ±{' '}
         <span className="figure">{show(sum.expanded_nm, unit)}</span> {u}.
       </p>
-      <WhatIf gap={gap} view={view} />
     </figure>
   )
 }

@@ -284,9 +284,12 @@ function Part({
   children: ReactNode
 }) {
   return (
-    <details open={open || (count ?? 0) > 0}>
+    <details className="group" open={open || (count ?? 0) > 0}>
       <summary className="flex min-h-12 items-center gap-2 font-semibold">
-        <span aria-hidden="true">▸</span> {title}
+        <span aria-hidden="true" className="group-open:rotate-90">
+          ▸
+        </span>{' '}
+        {title}
         {count ? <span className="font-normal text-dim">({count})</span> : null}
       </summary>
       <div className="pt-1">{children}</div>

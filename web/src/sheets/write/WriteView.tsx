@@ -109,7 +109,8 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
     setShowAll(true)
     requestAnimationFrame(() =>
       requestAnimationFrame(() => {
-        const field = document.getElementById(place) ?? document.getElementById(`${place}/0`)
+        const field =
+          document.getElementById(place) ?? document.querySelector<HTMLElement>(`[id^="${place}/"]`)
         field?.focus()
         field?.scrollIntoView({ block: 'center' })
       }),
@@ -236,7 +237,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
             </button>
           ))}
         </div>
-        <div role="tabpanel" aria-label={tab}>
+        <div role="tabpanel" aria-label={tab} className="[&_.field]:scroll-mt-[42vh]">
           {tab === 'Box' && <About sheet={draft} {...{ faults, isNew }} />}
           {tab === 'Shafts' && <Shafts sheet={draft} {...{ faults, show, cut }} shown={at} />}
           {tab === 'Pieces' && <Pieces sheet={draft} {...{ faults, show }} shown={at} />}
@@ -256,11 +257,11 @@ const counts = (sheet: Sheet): Partial<Record<Tab, number>> => ({
 })
 
 /** A window as it is written, without its units. */
-const limits = (window: Sheet['checks'][number]['window']) =>
-  [window?.low, window?.high]
-    .map((limit) => limit?.replace(/[^\d.,/−-]+$/, ''))
-    .filter(Boolean)
-    .join(' to ')
+const limits = (window: Sheet['checks'][number]['window']) => {
+  const [low, high] = [window?.low, window?.high].map((limit) => limit?.replace(/[^\d.,/−-]+$/, ''))
+  if (low && high) return `${low} to ${high}`
+  return low ? `${low} or more` : high && `up to ${high}`
+}
 
 /** The shaft that is being worked on, where one is: it alone is drawn. */
 function onlyOf(sheet: Sheet, tab: Tab, at: number): string | undefined {

@@ -1,0 +1,74 @@
+// How every sum is laid out: what is typed at the left, the answer beside it.
+import type { ReactNode } from 'react'
+import type { Refused, Schemas } from '../api/client'
+import { Trouble } from '../ui/Parts'
+import { SlotGauge } from '../ui/SlotGauge'
+import { markWords } from '../ui/StateMark'
+import { useBench } from '../ui/bench-state'
+import { clearance, unitName } from '../ui/units'
+
+export function Layout({
+  form,
+  error,
+  children,
+}: {
+  form: ReactNode
+  error: Refused | null
+  children: ReactNode
+}) {
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 lg:grid-cols-[24rem_minmax(0,1fr)]">
+      <form onSubmit={(e) => e.preventDefault()}>{form}</form>
+      <section aria-label="Answer">
+        {error && !error.problem.field && <Trouble error={error} />}
+        {children}
+      </section>
+    </div>
+  )
+}
+
+/** The figure that the sum is for, as large as it matters. */
+export function Big({ figure, children, id }: { figure: string; children: ReactNode; id: string }) {
+  return (
+    <p className="text-2xl" aria-live="polite">
+      <strong className="figure text-[3.2rem] leading-none" data-testid={id}>
+        {figure}
+      </strong>{' '}
+      {children}
+    </p>
+  )
+}
+
+/** A clearance as the answer, in the window where there is one. */
+export function ClearanceFound({ sum }: { sum: Schemas['WaySum'] }) {
+  const { unit } = useBench()
+  const { estimate, no_estimate, verdict, window } = sum
+  if (!estimate) return <p className="text-lg font-semibold text-oxide">{no_estimate}</p>
+  const c = clearance(estimate.clearance_nm, unit)
+  return (
+    <>
+      <Big figure={c.figure} id="clearance">
+        {unitName[unit]} {c.word === 'nil' ? 'neither float nor preload' : c.word}
+        {verdict && `: ${verdict.call === 'in' ? 'in the window' : markWords[verdict.call]}`}
+      </Big>
+      {window && verdict && (
+        <SlotGauge
+          window={window}
+          aim={middle(window)}
+          measured={{
+            nm: estimate.clearance_nm,
+            expanded_nm: verdict.expanded_nm,
+            call: verdict.call,
+            label: 'found',
+          }}
+        />
+      )}
+    </>
+  )
+}
+
+/** What a window is aimed at where nothing is said: its middle, or its one end. */
+const middle = (window: Schemas['Ends']): Schemas['Aim'] => {
+  const at = ((window.low_nm ?? window.high_nm ?? 0) + (window.high_nm ?? window.low_nm ?? 0)) / 2
+  return { from_nm: at, to_nm: at }
+}
