@@ -24,6 +24,10 @@ const standing = {
   't5-fifth-spacer': [1, 2, 3, 1, 2, 0, 2, 3, 1, 1, 1],
   't5-side-washer': [2, 0, 3, 0, 0, 1],
   't5-diff-shim': Array.from({ length: 31 }, (_, i) => [2, 3, 1, 4, 2, 0, 3][i % 7]),
+  'a4-forward-ring': [2, 3, 1, 2, 2],
+  'a4-direct-plate': [2, 1, 2, 1, 2],
+  'a4-thrust-plate': [2, 3, 1, 2, 0, 2],
+  'a4-train-ring': [2, 3],
 }
 const used = {}
 const sizesOf = (key) => sheet.families.find((f) => f.key === key).sizes.map((s) => um(s.thickness))
@@ -135,6 +139,42 @@ for (let i = 0; i < 30; i++) {
   })
 }
 
+// The council's buses: two finished, and further down two open.
+const auto = JSON.parse(readFileSync(new URL('sheets/ormhal-a4.json', here)))
+const lay = (key, change = (plates) => plates, soaked = true) => {
+  const pack = auto.packs.find((p) => p.key === key)
+  return { lay: { plates: change(pack.plates.map((p) => p.kind)), soaked, springs: pack.return_springs } }
+}
+const terms = (figures) => ({ take: ['stack_sum', Object.entries(figures).map(([term, length]) => ({ kind: 'term', term: Number(term), length }))] })
+const depths = (figures) => ({ take: ['depth_from_bar', figures.map((d, i) => ({ kind: 'depth', place: i + 1, of: 6, depth: `${d.toFixed(2)} mm`, bar: '10.00 mm' }))] })
+const leaf = (goes, refused) => ({ take: ['feeler', [[goes, 'goes'], [refused, 'refused']].map(([l, fit]) => ({ kind: 'leaf', leaves: l, fit }))] })
+const chosen = (family, size) => {
+  used[`${family} ${um(size)}`] = (used[`${family} ${um(size)}`] ?? 0) + 1
+  return [{ choose: [[size, 1]] }, { fit: false }]
+}
+const bus = (title, days, took, ring, plate, thrust) => ({
+  sheet: auto.key, title, customer: 'Skerrow Island Council', complaint: 'Slips taking up second', by: 'MEL',
+  opened_days_ago: days, took_days: took, handed_over: true,
+  work: [
+    { check: 'forward-pack', steps: [lay('forward'), { fitted: '1.70 mm' }, { read: ring.before }, ...chosen('a4-forward-ring', ring.fit), { read: ring.after }, { sign: '' }] },
+    { check: 'direct-pack', steps: [lay('direct'), { fitted: '3.90 mm' }, terms(plate.before), ...chosen('a4-direct-plate', plate.fit), terms(plate.after), { sign: '' }] },
+    { check: 'pinions', steps: [leaf('0.35 mm', '0.40 mm'), { sign: '' }] },
+    { check: 'train-play', steps: [{ fitted: '1.72 mm' }, { read: ['0.64 mm', '0.65 mm', '0.64 mm'] }, { sign: '' }] },
+    { check: 'input-play', steps: [depths(thrust.before), ...chosen('a4-thrust-plate', thrust.fit), depths(thrust.after), { sign: '' }] },
+  ],
+})
+const around = (mean) => [0.01, 0, -0.01, 0, 0.01, -0.01].map((d) => mean + d)
+jobs.push(
+  bus('Bus 2, harbour line', 24.2, 3.8,
+    { before: ['1.71 mm', '1.73 mm', '1.72 mm'], fit: '2.10 mm', after: ['1.33 mm', '1.32 mm', '1.33 mm'] },
+    { before: { 1: '22.81 mm', 3: '7.19 mm', 4: '6.38 mm' }, fit: '4.10 mm', after: { 1: '22.81 mm', 2: '2.60 mm', 3: '7.19 mm', 4: '6.38 mm', 5: '4.10 mm' } },
+    { before: around(12.1), fit: '1.80 mm', after: around(10.29) }),
+  bus('Bus 5, airstrip line', 15.6, 4.4,
+    { before: ['1.58 mm', '1.58 mm', '1.59 mm'], fit: '1.90 mm', after: ['1.38 mm', '1.39 mm', '1.38 mm'] },
+    { before: { 1: '22.79 mm', 3: '7.21 mm', 4: '6.33 mm' }, fit: '4.10 mm', after: { 1: '22.79 mm', 2: '2.60 mm', 3: '7.21 mm', 4: '6.33 mm', 5: '4.10 mm' } },
+    { before: around(12.24), fit: '1.95 mm', after: around(10.28) }),
+)
+
 const first = (n) => sheet.checks.slice(0, n).map((check) => work(check))
 jobs.push({
   sheet: sheet.key, title: 'Creamery van', customer: 'Upper Holm Creamery', complaint: 'Clonks on taking up the drive',
@@ -181,12 +221,25 @@ jobs.push({
     { check: 'main-float', steps: [{ read: ['1.85 mm', '1.86 mm', '1.86 mm'] }] }],
 })
 
-const place = { 't5-input-shim': 'A1', 't5-main-shim': 'A2', 't5-idler-shim': 'A3', 't5-fifth-spacer': 'B1', 't5-side-washer': 'B2', 't5-diff-shim': 'B3' }
+jobs.push({
+  sheet: auto.key, title: 'Bus 4, school run', customer: 'Skerrow Island Council', complaint: 'Flares between second and third',
+  by: 'MEL', opened_days_ago: 0.4, took_days: 0.2,
+  work: [{ check: 'forward-pack', steps: [lay('forward'), { fitted: '1.70 mm' }, { read: ['1.84 mm', '1.85 mm', '1.84 mm'] }] },
+    { check: 'direct-pack', steps: [lay('direct', (plates) => plates.toSpliced(8, 1), false)] },
+    { check: 'pinions', steps: [leaf('0.30 mm', '0.35 mm')] }],
+})
+jobs.push({
+  sheet: auto.key, title: 'Bus 1, north line', customer: 'Skerrow Island Council', complaint: 'No drive when cold',
+  by: 'RT', opened_days_ago: 0.3, took_days: 0.1,
+  work: [],
+})
+
+const place = { 't5-input-shim': 'A1', 't5-main-shim': 'A2', 't5-idler-shim': 'A3', 't5-fifth-spacer': 'B1', 't5-side-washer': 'B2', 't5-diff-shim': 'B3', 'a4-forward-ring': 'D1', 'a4-direct-plate': 'D2', 'a4-thrust-plate': 'D3', 'a4-train-ring': 'D4' }
 const rows = ['family,thickness,on_hand,place,status,grade,marked,on_order']
 // Pieces measured by micrometer, and sizes on order.
 const measured = { 't5-main-shim': [['1.083 mm', 'miked', '1.08 mm'], ['1.371 mm', 'used', '']], 't5-input-shim': [['0.932 mm', 'used', '']] }
 const ordered = { 't5-main-shim 1.60 mm': 4, 't5-main-shim 1.76 mm': 2, 't5-diff-shim 0.75 mm': 3 }
-for (const family of sheet.families) {
+for (const family of [...sheet.families, ...auto.families]) {
   family.sizes.forEach((size, i) => {
     const count = standing[family.key][i] + (used[`${family.key} ${um(size.thickness)}`] ?? 0)
     rows.push([family.key, size.thickness, count, place[family.key], size.discontinued ? 'discontinued' : 'current', 'marked', '', ordered[`${family.key} ${size.thickness}`] ?? 0].join(','))

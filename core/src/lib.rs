@@ -8,7 +8,7 @@
 //! - [`window`], [`judge`]: what is allowed, what is aimed at, and the verdict;
 //! - [`wanted`], [`drawer`], [`choose`]: from a clearance to the pieces that set it;
 //! - [`confirm`]: what was achieved against what was predicted;
-//! - [`sheet`], [`rail`]: what a shop knows about one model of box, and its drawing;
+//! - [`sheet`], [`rail`], [`pack`]: what a shop knows about one model of box, its drawing, its clutch packs;
 //! - [`plan`], [`usual`], [`thermal`]: closings of the case, how predictions came out, hot and cold;
 //! - [`piece`], [`rollers`], [`ratio`], [`fit`], [`convert`]: the other sums of the bench, and [`lists`]
 //!   typed in one field;
@@ -36,6 +36,7 @@ pub mod live;
 pub mod measure;
 pub mod next;
 pub mod notation;
+pub mod pack;
 pub mod piece;
 pub mod plan;
 pub mod rail;

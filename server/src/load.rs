@@ -9,6 +9,7 @@ use anvil_core::length::Unit;
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Entry;
 use anvil_core::notation::{self, Sign};
+use anvil_core::sheet::PartKind;
 use anvil_core::{sheet, stock_csv};
 use serde::Deserialize;
 
@@ -16,6 +17,7 @@ use crate::gap::GapView;
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
 use crate::routes::gauges::GaugeCard;
+use crate::store::check::NewLaid;
 use crate::store::shop::Person;
 use crate::store::{self, Store, Tx};
 use crate::work::{self, NewReading, On};
@@ -69,6 +71,8 @@ enum StepFile {
     Way(Way),
     /// All that was to be seen to before reading.
     Ready(bool),
+    /// A clutch pack laid out.
+    Lay(LaidFile),
     /// A reading struck out: its number and why.
     Strike(i32, String),
     /// A reading that looks like a slip said to be right.
@@ -222,6 +226,15 @@ const fn reading(way: Way, entry: &Entry) -> NewReading<'_> {
     }
 }
 
+/// A clutch pack as it was laid out.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct LaidFile {
+    plates: Vec<PartKind>,
+    soaked: bool,
+    springs: Option<u32>,
+}
+
 async fn replay_step(
     on: &On<'_>,
     step: &StepFile,
@@ -257,6 +270,14 @@ async fn replay_step(
                 last = work::say_tick(on, &key(), &tick.tick, *done).await?;
             }
             last
+        }
+        StepFile::Lay(laid) => {
+            let new = NewLaid {
+                plates: &laid.plates,
+                soaked: laid.soaked,
+                springs: laid.springs,
+            };
+            work::lay(on, &key(), &seen, &new).await?
         }
         StepFile::Strike(reading, why) => work::mark(on, &key(), *reading, "struck", why).await?,
         StepFile::Keep(reading) => work::mark(on, &key(), *reading, "kept", "").await?,

@@ -65,7 +65,10 @@ impl Beside {
 
     fn reopens(&self) -> impl Iterator<Item = &Record> {
         self.both()
-            .filter(|(r, was, now)| r.signature().is_some() && !was.judged_as(now))
+            .filter(|(r, was, now)| {
+                let same = was.judged_as(now) && self.was.terms_of(was) == self.now.terms_of(now);
+                r.signature().is_some() && !same
+            })
             .map(|(r, ..)| r)
     }
 
@@ -96,11 +99,12 @@ impl Beside {
             })
         });
         let terms = self.both().filter_map(|(r, was, now)| {
-            let terms = |c: &Check| -> Vec<_> {
-                c.stack.iter().map(|t| (t.what.clone(), t.sign)).collect()
+            let terms = |sheet: &Sheet, c: &Check| -> Vec<_> {
+                let terms = sheet.terms_of(c).into_iter();
+                terms.map(|t| (t.what, t.opens)).collect()
             };
             let measured = r.standing().any(|x| x.way == anvil_core::measure::Way::StackSum);
-            (measured && terms(was) != terms(now)).then(|| {
+            (measured && terms(&self.was, was) != terms(&self.now, now)).then(|| {
                 format!(
                     "Terms of {} are measured, and revision {} has other terms. Strike those readings out first.",
                     now.name, self.to
@@ -137,6 +141,7 @@ fn is_blank(record: &Record) -> bool {
         && record.aims.is_empty()
         && record.usuals.is_empty()
         && record.ticks.is_empty()
+        && record.laid.is_empty()
         && record.head.way.is_none()
 }
 

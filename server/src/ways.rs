@@ -13,7 +13,6 @@ use anvil_core::measure::torque::{TorqueFound, TorqueGauge};
 use anvil_core::measure::{
     Basis, Detail, Measured, Pool, Way, measure, own_scatter, torques, tries,
 };
-use anvil_core::sheet::StackTerm;
 use anvil_core::window::Window;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -120,7 +119,7 @@ pub const fn kinds(way: Way) -> &'static [GaugeKind] {
 
 /// The terms of a check's stack sum.
 pub fn terms(spec: &Spec<'_>) -> Vec<Term> {
-    spec.check.stack.iter().map(StackTerm::term).collect()
+    spec.terms()
 }
 
 /// Works out each way that this round's standing readings were taken in, in the order of the first
@@ -132,7 +131,7 @@ pub fn found(record: &Record, spec: &Spec<'_>) -> Answer<Vec<Found>> {
             ways.push(reading.way);
         }
     }
-    let summed = spec.check.method == Way::StackSum && !spec.check.stack.is_empty();
+    let summed = spec.check.method == Way::StackSum && !spec.terms().is_empty();
     if summed && !ways.contains(&Way::StackSum) {
         ways.push(Way::StackSum);
     }

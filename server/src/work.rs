@@ -19,7 +19,9 @@ use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
 use crate::share::{Known, Open, Pin};
 use crate::stock::THICKEST;
-use crate::store::check::{AimSaid, Reading, Record, Setting, Signing, Standing, UsualSaid};
+use crate::store::check::{
+    AimSaid, NewLaid, Reading, Record, Setting, Signing, Standing, UsualSaid,
+};
 use crate::store::{Store, Tx, check, drawer, job, sheet, shop, writes};
 
 /// More readings of one check than this are a gauge running away.
@@ -345,7 +347,7 @@ impl Held {
             ));
         }
         if let Taken::Term { term, .. } = taken {
-            let terms = spec.check.stack.len();
+            let terms = spec.terms().len();
             if *term == 0 || usize::from(*term) > terms {
                 return Err(Problem::field(
                     "term",
@@ -875,6 +877,17 @@ pub async fn sign(on: &On<'_>, key: &WriteKey, seen: &Seen, why: &str) -> Answer
             "An estimate by hand is kept, but signs nothing off: measure it with a gauge.",
         ));
     }
+    let spec = Spec::of(&held.sheet, on.key)?;
+    if spec.pack().is_some_and(|p| !held.record.is_laid_right(p)) {
+        reason(
+            &why,
+            Some(if held.record.laid.is_empty() {
+                "Nobody has counted the plates of this pack: lay them out, or say why it is signed off all the same."
+            } else {
+                "The pack as laid out is not as the sheet has it: lay it out again, or say why it is signed off all the same."
+            }),
+        )?;
+    }
     if call != anvil_core::judge::Call::In {
         reason(
             &why,
@@ -934,6 +947,24 @@ pub fn reopened(reason: String, who: &str) -> Signing {
         who: who.to_owned(),
         at: chrono::DateTime::UNIX_EPOCH,
     }
+}
+
+/// Notes how a clutch pack was laid out.
+pub async fn lay(on: &On<'_>, key: &WriteKey, seen: &Seen, laid: &NewLaid<'_>) -> Answer<GapView> {
+    let body = format!("{:?} {} {:?}", laid.plates, laid.soaked, laid.springs);
+    let Begun::Fresh(mut held) = on.begin(key, "lay", &body).await? else {
+        return on.view().await;
+    };
+    seen.still(held.record.head.version, "This check")?;
+    held.not_signed()?;
+    if Spec::of(&held.sheet, on.key)?.pack().is_none() {
+        return Err(Problem::conflict(
+            "no-pack",
+            "The sheet has no clutch pack for this check.",
+        ));
+    }
+    check::lay(on.store, &mut held.tx, &held.record, laid, on.who).await?;
+    held.reread_and_settle(on).await
 }
 
 /// Reopens a signed check; a job handed over is taken back.

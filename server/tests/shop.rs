@@ -18,13 +18,13 @@ async fn the_demo_loads_whole_and_only_once(pool: PgPool) {
         count("select count(*) from job where finished_at is null")
             .await
             .unwrap(),
-        5
+        7
     );
     assert_eq!(
         count("select count(*) from job where finished_at is not null and signed = checks")
             .await
             .unwrap(),
-        30
+        32
     );
     assert!(
         count("select count(*) from setting where total_nm > 0 and state = 'fitted'")
@@ -38,11 +38,11 @@ async fn the_demo_loads_whole_and_only_once(pool: PgPool) {
     ))
     .await
     .unwrap();
-    let stuck = client.get("/api/jobs/32/checks/diff-side").dispatch().await;
+    let stuck = client.get("/api/jobs/34/checks/diff-side").dispatch().await;
     let stuck: Value = serde_json::from_str(&stuck.into_string().await.unwrap()).unwrap();
     assert!(
         stuck["ways_out"]["from_nm"].is_number(),
-        "nothing on hand fits the side gear of job 32"
+        "nothing on hand fits the side gear of job 34"
     );
 }
 

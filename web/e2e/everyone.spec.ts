@@ -5,19 +5,19 @@ import { atTheBench } from './bench'
 
 const views = [
   ['bench', '/'],
-  ['box', '/jobs/31'],
-  ['gap, to choose', '/jobs/31/checks/input-float'],
-  ['gap, too close', '/jobs/31/checks/main-float'],
-  ['gap, signed', '/jobs/31/checks/diff-preload'],
-  ['gap, nothing fits', '/jobs/32/checks/diff-side'],
-  ['gap, ways side by side', '/jobs/32/checks/input-float'],
+  ['box', '/jobs/33'],
+  ['gap, to choose', '/jobs/33/checks/input-float'],
+  ['gap, too close', '/jobs/33/checks/main-float'],
+  ['gap, signed', '/jobs/33/checks/diff-preload'],
+  ['gap, nothing fits', '/jobs/34/checks/diff-side'],
+  ['gap, ways side by side', '/jobs/34/checks/input-float'],
   ['drawers', '/drawers'],
   ['gauges', '/gauges'],
   ['sheets', '/sheets'],
   ['sheet', '/sheets/tolvane-t5'],
-  ['plan', '/jobs/33/plan'],
+  ['plan', '/jobs/35/plan'],
   ['predictions', '/sheets/tolvane-t5/past'],
-  ['report', '/jobs/31/report'],
+  ['report', '/jobs/33/report'],
 ] as const
 
 for (const theme of ['light', 'dark'] as const) {
@@ -53,7 +53,7 @@ for (const [name, path] of views) {
 
 test('a check of the list and the cut on the rail say the same', async ({ page }) => {
   await atTheBench(page)
-  await page.goto('/jobs/31')
+  await page.goto('/jobs/33')
   const cut = page.getByRole('link', { name: /^Input shaft end float: 0.243 mm float, loose, to choose/ })
   await expect(cut).toBeVisible()
   await expect(

@@ -12,6 +12,8 @@ test('from a new job to a signed check with the keyboard only', async ({ page })
 
   await tabTo(page, /^New job$/)
   await page.keyboard.press('Enter')
+  await tabTo(page, /Spec sheet of the box/)
+  await page.keyboard.type('Tolvane')
   await tabTo(page, /What is on the bench/)
   await page.keyboard.type('Ferry ramp tug')
   await tabTo(page, /Whose it is/)

@@ -5,7 +5,8 @@ use serde::Serialize;
 use serde_json::Value;
 
 use super::faults::{self, Kind, Placed};
-use super::{Fault, Sheet};
+use super::{Fault, Pack, Sheet};
+use crate::pack::DrawnPack;
 use crate::rail::{Rail, rail};
 
 /// What can be said of a sheet while it is written.
@@ -17,6 +18,8 @@ pub struct Draft {
     /// The drawing, as far as it can be read; a part whose width cannot is drawn as not read. None
     /// where the draft has not even the shape of a sheet.
     pub rail: Option<Rail>,
+    /// Its clutch packs as drawn, as far as they can be read.
+    pub packs: Vec<DrawnPack>,
 }
 
 /// Looks through a sheet that is still being written.
@@ -43,13 +46,14 @@ pub fn draft(value: &Value) -> Draft {
         return Draft {
             faults: vec![fault],
             rail: None,
+            packs: Vec::new(),
         };
     }
     let mut placed = faults::schema_faults(value);
     placed.sort_by(|a, b| a.fault.place.cmp(&b.fault.place));
     let (mended, stood_in) = stand_ins(value, &placed);
     let mut faults: Vec<Fault> = placed.into_iter().map(|p| p.fault).collect();
-    let rail = match serde_json::from_value::<Sheet>(mended) {
+    let (rail, packs) = match serde_json::from_value::<Sheet>(mended) {
         Ok(sheet) => {
             let beyond = faults::beyond_schema(&sheet);
             faults.extend(
@@ -57,7 +61,8 @@ pub fn draft(value: &Value) -> Draft {
                     .into_iter()
                     .filter(|f| !stood_in.iter().any(|s| comes_of(&f.place, s))),
             );
-            Some(rail(&sheet))
+            let packs = sheet.packs.iter().map(Pack::drawn).collect();
+            (Some(rail(&sheet)), packs)
         }
         Err(e) => {
             if faults.is_empty() {
@@ -66,10 +71,14 @@ pub fn draft(value: &Value) -> Draft {
                     message: e.to_string(),
                 });
             }
-            None
+            (None, Vec::new())
         }
     };
-    Draft { faults, rail }
+    Draft {
+        faults,
+        rail,
+        packs,
+    }
 }
 
 /// The sheet with something standing in wherever a field cannot be read, and those fields' places.

@@ -8,7 +8,7 @@ use jsonschema::{ValidationError, Validator};
 use serde::Serialize;
 use serde_json::Value;
 
-use super::{Check, CheckKind, FORMAT, Method, Sheet, VERSION, Written, json_schema};
+use super::{Check, CheckKind, FORMAT, Method, PartKind, Sheet, VERSION, Written, json_schema};
 use crate::length::Length;
 
 /// The name that the schema gives to lengths in bench notation.
@@ -342,7 +342,7 @@ impl Faults {
                     adjustment.tolerance.as_ref(),
                 );
             }
-            self.check_stack(&place, check, shaft_of);
+            self.check_stack(&place, check, sheet, shaft_of);
             self.check_moved_by(&place, check, sheet);
             self.check_hot(&place, check);
             if let Some(chart) = &check.chart {
@@ -393,7 +393,13 @@ impl Faults {
         }
     }
 
-    fn check_stack(&mut self, place: &str, check: &Check, shaft_of: &BTreeMap<&str, usize>) {
+    fn check_stack(
+        &mut self,
+        place: &str,
+        check: &Check,
+        sheet: &Sheet,
+        shaft_of: &BTreeMap<&str, usize>,
+    ) {
         for (t, term) in check.stack.iter().enumerate() {
             let place = format!("{place}/stack/{t}");
             self.more_than_nothing(format!("{place}/length"), "a term's length", &term.length);
@@ -411,7 +417,8 @@ impl Faults {
                 );
             }
         }
-        if check.method == Method::StackSum && check.stack.is_empty() {
+        let of_pack = sheet.pack_of(&check.key).is_some();
+        if check.method == Method::StackSum && check.stack.is_empty() && !of_pack {
             self.add(
                 format!("{place}/stack"),
                 "a check taken by stack sum needs its terms",
@@ -545,11 +552,74 @@ impl Faults {
     }
 
     fn packs(&mut self, sheet: &Sheet) {
+        self.unique(
+            "pack",
+            sheet
+                .packs
+                .iter()
+                .enumerate()
+                .map(|(i, p)| (format!("/packs/{i}/key"), p.key.as_str())),
+        );
         for (i, pack) in sheet.packs.iter().enumerate() {
+            let place = format!("/packs/{i}");
             if sheet.check(&pack.check).is_none() {
                 self.add(
-                    format!("/packs/{i}/check"),
+                    format!("{place}/check"),
                     format!("no check has the key “{}”", pack.check),
+                );
+            } else if sheet.packs[..i].iter().any(|p| p.check == pack.check) {
+                self.add(
+                    format!("{place}/check"),
+                    "that check signs another pack off already: each pack has its own",
+                );
+            }
+            self.more_than_nothing(
+                format!("{place}/groove_depth"),
+                "the depth to the groove",
+                &pack.groove_depth,
+            );
+            for (p, plate) in pack.plates.iter().enumerate() {
+                let place = format!("{place}/plates/{p}");
+                self.more_than_nothing(
+                    format!("{place}/thickness"),
+                    "a plate's thickness",
+                    &plate.thickness,
+                );
+                if !crate::pack::is_plate(plate.kind) {
+                    self.add(
+                        format!("{place}/kind"),
+                        "in a pack lie frictions, steels, wave, pressure and thrust plates, spacers and the snap ring",
+                    );
+                }
+            }
+            for fault in pack.faults() {
+                let under = fault.plate.map(|p| format!("/plates/{p}/kind"));
+                self.add(
+                    format!("{place}{}", under.unwrap_or_default()),
+                    fault.message,
+                );
+            }
+            let kinds = pack.kinds();
+            for (field, kind, said) in [
+                ("frictions", PartKind::Friction, pack.frictions),
+                ("steels", PartKind::Steel, pack.steels),
+            ] {
+                let is = kinds.iter().filter(|k| **k == kind).count();
+                let is = u32::try_from(is).unwrap_or(u32::MAX);
+                if let Some(wanted) = said.filter(|w| *w != is) {
+                    self.add(
+                        format!("{place}/{field}"),
+                        crate::pack::counted(is, wanted, kind),
+                    );
+                }
+            }
+            if pack.clearance() < Length::ZERO {
+                self.add(
+                    format!("{place}/groove_depth"),
+                    format!(
+                        "the plates are {} thicker than the drum is deep: check the depth and the thicknesses",
+                        Length::from_nm(-pack.clearance().nm())
+                    ),
                 );
             }
         }

@@ -321,6 +321,9 @@ pub struct Check {
     /// The window, for every check of a length.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub window: Option<WrittenWindow>,
+    /// Where the window comes from, where it is no book's: a rule of thumb, or one of the shop's.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub rule: String,
     /// The shop's own tighter window, where it keeps one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub shop_window: Option<WrittenWindow>,
@@ -610,10 +613,21 @@ pub struct Pack {
     pub key: String,
     /// What people call it.
     pub name: String,
-    /// The depth from the drum's floor to the snap-ring groove.
+    /// The depth from the drum's floor to the snap-ring groove: to its far wall where the ring is among
+    /// the plates, to its near one where it is not.
     pub groove_depth: Written,
+    /// The ± limits of that.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub groove_tolerance: Option<Written>,
     /// The plates from the piston outwards.
+    #[schemars(length(min = 1, max = 60))]
     pub plates: Vec<Plate>,
+    /// How many frictions the book counts; the plates must agree.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub frictions: Option<u32>,
+    /// How many steels the book counts.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub steels: Option<u32>,
     /// How many return springs there are pockets for.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub return_springs: Option<u32>,
@@ -630,6 +644,12 @@ pub struct Plate {
     pub kind: PartKind,
     /// Its thickness; a wave plate's as compressed.
     pub thickness: Written,
+    /// The ± limits of that.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tolerance: Option<Written>,
+    /// What people call it, where its kind does not say enough.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub name: String,
 }
 
 /// A step of the build.
@@ -775,6 +795,21 @@ impl Sheet {
     #[must_use]
     pub fn check(&self, key: &str) -> Option<&Check> {
         self.checks.iter().find(|c| c.key == key)
+    }
+
+    /// The clutch pack that a check signs off.
+    #[must_use]
+    pub fn pack_of(&self, check: &str) -> Option<&Pack> {
+        self.packs.iter().find(|p| p.check == check)
+    }
+
+    /// The terms of a check's stack sum: its own, or else those of its clutch pack.
+    #[must_use]
+    pub fn terms_of(&self, check: &Check) -> Vec<Term> {
+        match self.pack_of(&check.key) {
+            Some(pack) if check.stack.is_empty() => pack.terms(),
+            _ => check.stack.iter().map(StackTerm::term).collect(),
+        }
     }
 
     /// The family of that key.

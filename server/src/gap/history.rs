@@ -4,6 +4,7 @@ use anvil_core::length::Length;
 use anvil_core::measure::entry::Taken;
 use chrono::{DateTime, Utc};
 
+use super::pack::laid_words;
 use super::{Happened, HistoryLine, Reading, Record, typed_with_unit};
 
 fn line(
@@ -137,6 +138,10 @@ impl Record {
             };
             line(u.at, &u.who, what, vec![u.mean_nm], "")
         });
-        aims.chain(usuals).collect()
+        let laid = self.laid.iter().map(|l| HistoryLine {
+            said: laid_words(&l.plates, l.soaked, l.springs),
+            ..line(l.at, &l.who, Happened::LaidOut, Vec::new(), "")
+        });
+        aims.chain(usuals).chain(laid).collect()
     }
 }

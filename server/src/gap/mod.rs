@@ -12,14 +12,17 @@ use anvil_core::judge::{Call, Verdict, judge};
 use anvil_core::length::{Length, Unit};
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Taken;
+use anvil_core::measure::stack::Term;
 use anvil_core::measure::torque::{TorqueEnds, TorqueFound};
 use anvil_core::next::{Phase, Progress};
-use anvil_core::sheet::{Check, MeasuredWith, Sheet};
+use anvil_core::sheet::{Check, MeasuredWith, Pack, Sheet};
 use anvil_core::slips::{Expected, Slip, question};
 use anvil_core::usual::counted_in;
 use anvil_core::wanted::{Effect, wanted};
 use anvil_core::window::{Aim, Ends, Window};
 use chrono::Utc;
+
+mod pack;
 
 pub use views::*;
 
@@ -73,6 +76,16 @@ impl<'a> Spec<'a> {
             self.length = Some(own);
         }
         self
+    }
+
+    /// The terms of its stack sum.
+    pub fn terms(&self) -> Vec<Term> {
+        self.sheet.terms_of(self.check)
+    }
+
+    /// The clutch pack that it signs off.
+    pub fn pack(&self) -> Option<&'a Pack> {
+        self.sheet.pack_of(&self.check.key)
     }
 
     /// The key of the drawer it draws from.
@@ -494,6 +507,8 @@ impl Record {
             check_key: self.check_key.clone(),
             name: spec.check.name.clone(),
             kind: spec.check.kind,
+            rule: spec.check.rule.clone(),
+            pack: spec.pack().map(|p| self.pack_view(p)),
             method: spec.check.method,
             how: spec.check.how.clone(),
             ready: self.ready_views(spec),

@@ -15,7 +15,8 @@ use anvil_core::measure::feeler::Advice;
 use anvil_core::measure::stack::Term;
 use anvil_core::measure::torque::{TorqueEnds, TorqueFound};
 use anvil_core::next::Phase;
-use anvil_core::sheet::{CheckKind, MeasuredWith};
+use anvil_core::pack::{DrawnPack, PackFault};
+use anvil_core::sheet::{CheckKind, MeasuredWith, PartKind};
 use anvil_core::slips::Slip;
 use anvil_core::thermal::HotAndCold;
 use anvil_core::wanted::{Effect, Wanted};
@@ -44,6 +45,10 @@ pub struct GapView {
     pub name: String,
     /// What kind of check it is.
     pub kind: CheckKind,
+    /// Where the window comes from, where it is no book's; empty where it is.
+    pub rule: String,
+    /// The clutch pack it signs off, where it is of one.
+    pub pack: Option<PackView>,
     /// How it is usually taken.
     pub method: Way,
     /// How to take it.
@@ -118,6 +123,34 @@ pub struct GapView {
     pub signed: Option<SignatureView>,
     /// What has happened, oldest first.
     pub history: Vec<HistoryLine>,
+}
+
+/// A clutch pack on a check.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PackView {
+    /// As the sheet has it.
+    pub drawn: DrawnPack,
+    /// How many return springs there are pockets for, where the sheet says.
+    pub springs: Option<u32>,
+    /// How it was laid out last, where it was.
+    pub laid: Option<LaidView>,
+}
+
+/// A pack as somebody laid it out.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct LaidView {
+    /// The plates from the piston outwards.
+    pub plates: Vec<PartKind>,
+    /// The frictions were soaked; dry otherwise.
+    pub soaked: bool,
+    /// How many return springs were fitted, where they were counted.
+    pub springs: Option<u32>,
+    /// What is wrong with it.
+    pub faults: Vec<PackFault>,
+    /// Who laid it out.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
 }
 
 /// What the book's window says of a check that is worked to another.
@@ -323,6 +356,7 @@ pub enum Happened {
     Restored,
     Kept,
     SaidFitted,
+    LaidOut,
     Aimed,
     AimedAsSheet,
     UsualCounts,

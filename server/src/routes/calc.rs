@@ -14,6 +14,8 @@ use anvil_core::measure::stack::Term;
 use anvil_core::measure::torque::{TorqueEnds, TorqueFound, TorqueGauge};
 use anvil_core::measure::{Basis, Detail, Way, measure, torques, tries};
 use anvil_core::notation::{self, Sign};
+use anvil_core::pack::{PackFault, laid_faults};
+use anvil_core::sheet::PartKind;
 use anvil_core::wanted::{Effect, Wanted, wanted};
 use anvil_core::window::{Aim, Ends, Window};
 use rocket::post;
@@ -309,4 +311,22 @@ pub fn choices(asked: Json<ChooseIn>) -> Answer<Json<Choices>> {
         let field = whole.split(':').next().unwrap_or("stock").to_owned();
         Problem::field(&field, whole)
     })
+}
+
+/// Plates to look at, beside what the sheet has.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PackIn {
+    /// The kinds of the plates from the piston outwards, as they are laid.
+    pub laid: Vec<PartKind>,
+    /// As the sheet has them.
+    pub sheet: Vec<PartKind>,
+}
+
+/// What is wrong with plates as they are laid.
+#[utoipa::path(operation_id = "calc_pack", context_path = "/api", tag = "calc", request_body = PackIn,
+    responses((status = 200, body = Vec<PackFault>)))]
+#[post("/calc/pack", data = "<asked>")]
+pub fn pack(asked: Json<PackIn>) -> Json<Vec<PackFault>> {
+    Json(laid_faults(&asked.laid, &asked.sheet))
 }

@@ -4,6 +4,7 @@ use anvil_core::choose::SizeCount;
 use anvil_core::length::Unit;
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Entry;
+use anvil_core::sheet::PartKind;
 use rocket::serde::json::Json;
 use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
@@ -14,6 +15,7 @@ use crate::gap::GapView;
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
 use crate::store::Store;
+use crate::store::check::NewLaid;
 use crate::swap::{self, SwapView};
 use crate::work::{self, NewReading, On};
 
@@ -309,6 +311,67 @@ pub async fn fit(
     )
     .await
     .map(Json)
+}
+
+/// A clutch pack as it is laid out.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LaidIn {
+    /// The kinds of its plates from the piston outwards, 1 to 60.
+    pub plates: Vec<PartKind>,
+    /// The frictions are soaked; dry otherwise.
+    pub soaked: bool,
+    /// How many return springs are fitted, where they were counted.
+    #[serde(default)]
+    pub springs: Option<u32>,
+    /// The initials.
+    pub who: String,
+}
+
+/// The most plates in a pack.
+const MOST_PLATES: usize = 60;
+/// More return springs than this are a slip of the key.
+const MOST_SPRINGS: u32 = 200;
+
+/// Notes how the clutch pack of a check was laid out; what is wrong with it comes back with the check.
+#[utoipa::path(operation_id = "checks_lay", context_path = "/api", tag = "checks", request_body = LaidIn,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/pack", data = "<laid>")]
+pub async fn lay(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    seen: Seen,
+    laid: Json<LaidIn>,
+) -> View {
+    if laid.plates.is_empty() || laid.plates.len() > MOST_PLATES {
+        return Err(Problem::field(
+            "plates",
+            format!("A pack has from 1 to {MOST_PLATES} plates."),
+        ));
+    }
+    if !laid.plates.iter().all(|k| anvil_core::pack::is_plate(*k)) {
+        return Err(Problem::field(
+            "plates",
+            "In a pack lie frictions, steels, wave, pressure and thrust plates, spacers and the snap ring.",
+        ));
+    }
+    if laid.springs.is_some_and(|n| n > MOST_SPRINGS) {
+        return Err(Problem::field(
+            "springs",
+            format!("A pack has up to {MOST_SPRINGS} return springs: count them again."),
+        ));
+    }
+    let new = NewLaid {
+        plates: &laid.plates,
+        soaked: laid.soaked,
+        springs: laid.springs,
+    };
+    work::lay(&on(store, job_no, check_key, &laid.who), &key, &seen, &new)
+        .await
+        .map(Json)
 }
 
 /// A signature or its taking back.

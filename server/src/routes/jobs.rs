@@ -2,8 +2,9 @@
 
 use anvil_core::length::Length;
 use anvil_core::measure::Way;
+use anvil_core::pack::DrawnPack;
 use anvil_core::rail::{Rail, rail};
-use anvil_core::sheet::{BoxKind, CheckKind};
+use anvil_core::sheet::{BoxKind, CheckKind, Pack};
 use anvil_core::window::Ends;
 use chrono::{DateTime, Utc};
 use rocket::serde::json::Json;
@@ -180,6 +181,8 @@ pub struct BoxView {
     pub checks: Vec<BoxCheck>,
     /// The drawing.
     pub rail: Rail,
+    /// Its clutch packs, as the sheet has them.
+    pub packs: Vec<DrawnPack>,
     /// What was noted, the newest first.
     pub notes: Vec<Note>,
 }
@@ -269,6 +272,7 @@ pub async fn one(store: &State<Store>, job_no: i32) -> Answer<Json<BoxView>> {
         version,
         checks,
         rail: rail(&sheet),
+        packs: sheet.packs.iter().map(Pack::drawn).collect(),
         notes: store::job::notes(store, job_no).await?,
     }))
 }

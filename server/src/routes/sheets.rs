@@ -3,8 +3,9 @@
 use anvil_core::chart;
 use anvil_core::length::{Length, Unit};
 use anvil_core::notation::{self, Sign};
+use anvil_core::pack::DrawnPack;
 use anvil_core::rail::{Rail, rail};
-use anvil_core::sheet::{self, BoxKind, CheckKind, Difference, Draft, Method, Sheet};
+use anvil_core::sheet::{self, BoxKind, CheckKind, Difference, Draft, Method, Pack, Sheet};
 use anvil_core::window::Ends;
 use chrono::{DateTime, Utc};
 use rocket::http::ContentType;
@@ -51,6 +52,8 @@ pub struct SheetView {
     pub rail: Rail,
     /// The checks, in the order of setting.
     pub checks: Vec<SheetCheck>,
+    /// Its clutch packs, as drawn.
+    pub packs: Vec<DrawnPack>,
     /// What is to be done, in order.
     pub build: Vec<String>,
 }
@@ -94,6 +97,7 @@ pub struct ChartTable {
 pub async fn one(store: &State<Store>, key: &str) -> Answer<Json<SheetView>> {
     let (revision, sheet, came_in) = store::sheet::newest(store, key).await?;
     let rail = rail(&sheet);
+    let packs = sheet.packs.iter().map(Pack::drawn).collect();
     let checks = sheet
         .checks
         .iter()
@@ -139,6 +143,7 @@ pub async fn one(store: &State<Store>, key: &str) -> Answer<Json<SheetView>> {
         cautions,
         rail,
         checks,
+        packs,
         build: build.into_iter().map(|s| s.what).collect(),
     }))
 }

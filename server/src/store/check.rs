@@ -4,6 +4,7 @@ use anvil_core::drawer::Grade;
 use anvil_core::length::Length;
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Taken;
+use anvil_core::sheet::PartKind;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use sqlx::types::Json;
@@ -241,6 +242,31 @@ pub struct UsualSaid {
     pub at: DateTime<Utc>,
 }
 
+/// A clutch pack as somebody laid it out.
+#[derive(Clone, Debug, Deserialize)]
+pub struct Laid {
+    /// The kinds of its plates from the piston outwards.
+    pub plates: Vec<PartKind>,
+    /// The frictions were soaked.
+    pub soaked: bool,
+    /// How many return springs were fitted, where they were counted.
+    pub springs: Option<u32>,
+    /// Who.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
+/// A clutch pack laid out now.
+pub struct NewLaid<'a> {
+    /// The kinds of its plates from the piston outwards.
+    pub plates: &'a [PartKind],
+    /// The frictions are soaked.
+    pub soaked: bool,
+    /// How many return springs are fitted, where they were counted.
+    pub springs: Option<u32>,
+}
+
 /// One size of the check's drawer.
 #[derive(Clone, Debug, Deserialize)]
 pub struct StockLine {
@@ -297,6 +323,8 @@ pub struct Record {
     pub aims: Vec<AimSaid>,
     /// All that was said of the usual difference, in order.
     pub usuals: Vec<UsualSaid>,
+    /// How its clutch pack was laid out, each time.
+    pub laid: Vec<Laid>,
     /// The chance in window the shop asks for.
     pub floor: f64,
 }
@@ -469,6 +497,8 @@ pub async fn record<'e>(
             where a.shop_id = $1 and a.job_no = $2 and a.check_key = $3) as "aims!: Json<Vec<AimSaid>>",
           (select coalesce(jsonb_agg(to_jsonb(d) order by d.said_no), '[]') from usual_said d
             where d.shop_id = $1 and d.job_no = $2 and d.check_key = $3) as "usuals!: Json<Vec<UsualSaid>>",
+          (select coalesce(jsonb_agg(to_jsonb(l) order by l.laid_no), '[]') from pack_laid l
+            where l.shop_id = $1 and l.job_no = $2 and l.check_key = $3) as "laid!: Json<Vec<Laid>>",
           (select floor from shop where shop_id = $1) as "floor!"
         "#,
         store.shop_id,
@@ -489,6 +519,7 @@ pub async fn record<'e>(
         said: row.said.0,
         aims: row.aims.0,
         usuals: row.usuals.0,
+        laid: row.laid.0,
         stock: row.stock.0,
         tolerance_nm: row.tolerance_nm.unwrap_or(0),
         gauges: row.gauges.0,
@@ -583,6 +614,38 @@ pub const fn way_name(way: Way) -> &'static str {
         Way::TurningTorque => "turning_torque",
         Way::ByHand => "by_hand",
     }
+}
+
+/// Notes how a pack was laid out.
+pub async fn lay(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    laid: &NewLaid<'_>,
+    who: &str,
+) -> Answer<()> {
+    let plates = laid
+        .plates
+        .iter()
+        .map(|kind| {
+            let name = serde_json::to_value(kind).map_err(Problem::server)?;
+            Ok(name.as_str().unwrap_or_default().to_owned())
+        })
+        .collect::<Answer<Vec<String>>>()?;
+    sqlx::query!(
+        "insert into pack_laid (shop_id, job_no, check_key, plates, soaked, springs, who)
+         values ($1, $2, $3, $4, $5, $6, $7)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        &plates,
+        laid.soaked,
+        laid.springs.map(|n| i32::try_from(n).unwrap_or(i32::MAX)),
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
 }
 
 /// Says which way counts.

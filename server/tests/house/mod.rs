@@ -21,9 +21,16 @@ pub fn demo() -> PathBuf {
 pub fn small_shop() -> tempfile::TempDir {
     let dir = tempfile::tempdir().unwrap();
     std::fs::create_dir(dir.path().join("sheets")).unwrap();
-    for file in ["shop.json", "drawers.csv", "sheets/tolvane-t5.json"] {
+    for file in ["shop.json", "sheets/tolvane-t5.json"] {
         std::fs::copy(demo().join(file), dir.path().join(file)).unwrap();
     }
+    // The drawers of that sheet alone.
+    let drawers = std::fs::read_to_string(demo().join("drawers.csv")).unwrap();
+    let own: String = drawers
+        .split_inclusive('\n')
+        .filter(|line| line.starts_with("family,") || line.starts_with("t5-"))
+        .collect();
+    std::fs::write(dir.path().join("drawers.csv"), own).unwrap();
     std::fs::write(dir.path().join("jobs.json"), "[]").unwrap();
     dir
 }

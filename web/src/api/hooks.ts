@@ -98,6 +98,7 @@ export type Act =
   | { act: 'fitted'; typed: string }
   | { act: 'aim'; aiming: Omit<Schemas['Aiming'], 'unit' | 'who'> }
   | { act: 'usual'; counts: boolean }
+  | { act: 'lay'; plates: Schemas['PartKind'][]; soaked: boolean; springs: number | null }
   | { act: 'choose'; pieces: Schemas['SizeCount'][] }
   | { act: 'let-go' | 'fit'; putBack?: boolean }
   | { act: 'sign' | 'reopen'; reason: string }
@@ -150,6 +151,15 @@ export function useAct(gap: Gap) {
             body: { counts: act.counts, who },
           }),
         )
+      case 'lay': {
+        const { plates, soaked, springs } = act
+        return answer(
+          server.POST('/api/jobs/{job_no}/checks/{check_key}/pack', {
+            params,
+            body: { plates, soaked, springs, who },
+          }),
+        )
+      }
       case 'choose':
         return answer(
           server.POST('/api/jobs/{job_no}/checks/{check_key}/choose', {

@@ -5,6 +5,7 @@ import { Link, useParams } from 'react-router'
 import { answer, server, writeKey, type Box, type Refused, type Schemas } from '../api/client'
 import { useBox } from '../api/hooks'
 import { Cautions, Loading, Trouble } from '../ui/Parts'
+import { PackStack } from '../ui/PackStack'
 import { ShaftRail } from '../ui/ShaftRail'
 import { StateMark, markOf, markWords } from '../ui/StateMark'
 import { useBench } from '../ui/bench-state'
@@ -25,6 +26,9 @@ export function BoxView() {
       <div className="grid lg:grid-cols-[minmax(0,1fr)_23rem]">
         <section aria-label="Shafts" className="min-w-0 border-line px-3 py-5 sm:px-6 lg:border-r">
           <ShaftRail rail={box.rail} checks={box.checks} next={box.next_check} to={to} />
+          {box.packs.map((pack) => (
+            <PackLine key={pack.key} pack={pack} box={box} to={to(pack.check)} />
+          ))}
         </section>
         <aside className="px-3 py-5 sm:px-6">
           <h2 className="text-lg">
@@ -45,6 +49,24 @@ export function BoxView() {
         </aside>
       </div>
     </main>
+  )
+}
+
+/** A clutch pack in its drum, with where its check stands. */
+function PackLine({ pack, box, to }: { pack: Schemas['DrawnPack']; box: Box; to: string }) {
+  const check = box.checks.find((c) => c.check_key === pack.check)
+  if (!check) return null
+  return (
+    <section aria-label={pack.name} className="mt-2">
+      <p className="flex flex-wrap items-center gap-3">
+        <span className="text-[17px] font-bold">{pack.name}</span>
+        <Link className="link inline-flex min-h-12 items-center gap-2" to={to}>
+          <StateMark state={markOf(check.call)} open={check.phase !== 'signed'} size={24} />
+          {phaseName[check.phase]}
+        </Link>
+      </p>
+      <PackStack pack={pack} />
+    </section>
   )
 }
 

@@ -105,7 +105,8 @@ function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
   const [reason, setReason] = useState('')
   const call = gap.torque?.call ?? gap.verdict?.call
   if (!call) return null
-  const plain = call === 'in'
+  const unlaid = !!gap.pack && (gap.pack.laid?.faults.length ?? 1) > 0
+  const plain = call === 'in' && !unlaid
   const c = gap.estimate && clearance(gap.estimate.clearance_nm, unit)
   const figure = gap.torque
     ? torqueText(gap.torque.torque_n_m)
@@ -127,9 +128,11 @@ function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
       ) : (
         <>
           <p className="mb-3 text-dim">
-            {gap.set_by
-              ? 'Choose a piece; or sign it off as it is, with a reason.'
-              : 'It can be signed off as it is, with a reason.'}
+            {call === 'in'
+              ? `${figure} is in the window, but the plates of the pack are not counted as the sheet has them. Lay it out; or sign it off as it is, with a reason.`
+              : gap.set_by
+                ? 'Choose a piece; or sign it off as it is, with a reason.'
+                : 'It can be signed off as it is, with a reason.'}
           </p>
           <Labelled label="Reason for signing it all the same" error={fault}>
             {(id) => (

@@ -12,6 +12,7 @@ import { Choose } from './Choose'
 import { Confirm } from './Confirm'
 import { History } from './History'
 import { Measure, type Acting } from './Measure'
+import { PackPanel } from './PackPanel'
 import { HotPlot } from './pictures/HotPlot'
 import { TorqueGauge } from './pictures/TorqueGauge'
 import { torqueWindow } from './take/ways'
@@ -65,6 +66,7 @@ function GapScreen({ gap }: { gap: Gap }) {
         </div>
       </section>
       <Trouble error={act.error} />
+      <PackPanel gap={gap} act={act} />
       <div className="grid grid-cols-1 md:grid-cols-2 lg:grid-cols-[26rem_minmax(0,1fr)_16.5rem]">
         <Measure gap={gap} act={act} />
         <Choose gap={gap} act={act} />
@@ -122,6 +124,7 @@ function Loud({ gap, act }: { gap: Gap; act: Acting }) {
         {aim && gap.torque_window && ` · turns with ${torqueWindow(gap.torque_window)}`}
         {gap.set_by && ` · set by ${gap.set_by.family_name.toLowerCase()}`}
       </p>
+      {gap.rule && !gap.pack && <p className="text-dim">No book’s window: {gap.rule}.</p>}
       <AimLine gap={gap} act={act} />
     </div>
   )

@@ -39,6 +39,7 @@ export function HistoryWords({ line }: { line: Schemas['HistoryLine'] }) {
     restored: `restored ${show(a, unit)}`,
     kept: `said that ${show(a, unit)} is right`,
     said_fitted: `measured what was fitted: ${showStated(a, unit)} ${u}`,
+    laid_out: `laid the pack out: ${line.said}`,
     aimed: `set otherwise on this job, ${line.figures_nm.map((nm) => `${clearance(nm, unit).figure} ${clearance(nm, unit).word}`).join(' to ')}`,
     aimed_as_sheet: 'set as the sheet says again',
     usual_counts: `counted with the usual difference, ${show(Math.abs(a), unit)} ${u} ${a < 0 ? 'tighter' : 'looser'}`,

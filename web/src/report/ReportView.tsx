@@ -86,6 +86,7 @@ function Summary({ checks }: { checks: Gap[] }) {
                 <td className="td font-semibold">{g.name}</td>
                 <td className="td">
                   {g.aim ? windowWords(g.window, unit) : torqueWindow(g.torque_window)}
+                  {g.rule && <span className="block text-sm text-dim">no book’s: {g.rule}</span>}
                   {g.by_book && (
                     <span className="block text-sm text-dim">book {windowWords(g.by_book.window, unit)}</span>
                   )}

@@ -2,6 +2,7 @@ import { Link, useParams } from 'react-router'
 import type { Refused, Schemas } from '../api/client'
 import { useSheet } from '../api/hooks'
 import { Loading, Trouble } from '../ui/Parts'
+import { PackStack } from '../ui/PackStack'
 import { ShaftRail } from '../ui/ShaftRail'
 import { useBench } from '../ui/bench-state'
 import { useTitle } from '../ui/title'
@@ -55,6 +56,12 @@ export function SheetView() {
           }))}
         />
       </section>
+      {sheet.packs.map((p) => (
+        <section key={p.key} aria-label={p.name} className="max-w-5xl border-b border-line py-4">
+          <h2 className="text-xl">{p.name}, from the piston outwards</h2>
+          <PackStack pack={p} />
+        </section>
+      ))}
       <Checks sheet={sheet.key} checks={sheet.checks} />
       <div className="grid gap-x-10 lg:grid-cols-2">
         <Listing title="How to tell the box" lines={sheet.identification} />

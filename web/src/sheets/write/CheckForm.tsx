@@ -80,6 +80,14 @@ export function CheckForm({ sheet, faults, check, of }: Props) {
               {own('/shop_window')}
             </div>
             {field(length('high', 'The shop’s own window to', true), '/shop_window')}
+            <div className="lg:col-span-2">
+              {field({
+                field: 'rule',
+                label: 'Where the window comes from, if from no book',
+                as: 'text',
+                optional: true,
+              })}
+            </div>
             <TargetFields target={check.target} of={`${of}/target`} faults={faults} />
           </>
         )}

@@ -12,6 +12,7 @@ import { About } from './About'
 import { Build } from './Build'
 import { Checks, freshCheck } from './Checks'
 import { Keep } from './Keep'
+import { Packs } from './Packs'
 import { Pieces } from './Pieces'
 import { Shafts } from './Shafts'
 import { blank, copied, unitSign, type Sheet } from './draft'
@@ -59,12 +60,13 @@ function Open({ name, start, over }: { name: string; start: Sheet; over: number 
   )
 }
 
-const TABS = ['Box', 'Shafts', 'Pieces', 'Checks', 'Build'] as const
+const TABS = ['Box', 'Shafts', 'Pieces', 'Checks', 'Packs', 'Build'] as const
 type Tab = (typeof TABS)[number]
 const tabOf: Record<string, Tab> = {
   shafts: 'Shafts',
   families: 'Pieces',
   checks: 'Checks',
+  packs: 'Packs',
   build: 'Build',
 }
 
@@ -79,7 +81,7 @@ interface Props {
 
 function Write({ name, start, over, isNew, before, startAfresh }: Props) {
   const { draft, put, nameIt, rest, undo, redo } = useDraft(start)
-  const { rail, faults, list, looked, lost } = useLook(draft)
+  const { rail, packs, faults, list, looked, lost } = useLook(draft)
   const [tab, setTab] = useState<Tab>(isNew && !before ? 'Box' : 'Shafts')
   const [shown, setShown] = useState<Record<string, number>>({})
   const [showAll, setShowAll] = useState(false)
@@ -210,6 +212,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
           aria-label="Shafts, drawn"
           tabIndex={0}
           className="sticky top-0 z-10 max-h-[38vh] overflow-y-auto border-y border-line bg-paper py-2"
+          hidden={tab === 'Packs'}
         >
           {rail && (
             <ShaftRail
@@ -242,6 +245,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
           {tab === 'Shafts' && <Shafts sheet={draft} {...{ faults, show, cut }} shown={at} />}
           {tab === 'Pieces' && <Pieces sheet={draft} {...{ faults, show }} shown={at} />}
           {tab === 'Checks' && <Checks sheet={draft} {...{ faults, show }} shown={at} />}
+          {tab === 'Packs' && <Packs sheet={draft} drawn={packs} {...{ faults, show }} shown={at} />}
           {tab === 'Build' && <Build sheet={draft} {...{ faults, show }} shown={at} />}
         </div>
       </main>
@@ -253,6 +257,7 @@ const counts = (sheet: Sheet): Partial<Record<Tab, number>> => ({
   Shafts: sheet.shafts.length,
   Pieces: sheet.families?.length ?? 0,
   Checks: sheet.checks.length,
+  Packs: sheet.packs?.length ?? 0,
   Build: sheet.build?.length ?? 0,
 })
 

@@ -130,7 +130,12 @@ export function useLook(draft: Sheet) {
           seen = looking
           setLost(false)
           // A draft that has lost the shape of a sheet keeps the drawing it had.
-          setLook((before) => replaceEqualDeep(before, { ...fresh, rail: fresh.rail ?? before?.rail }))
+          setLook((before) =>
+            replaceEqualDeep(
+              before,
+              fresh.rail ? fresh : { ...before, faults: fresh.faults, packs: before?.packs ?? [] },
+            ),
+          )
         } catch (e) {
           if ((e as Refused).problem.status !== 0) throw e
           setLost(true)
@@ -141,7 +146,14 @@ export function useLook(draft: Sheet) {
     void run().finally(() => (busy.current = false))
   }, [draft])
   const faults = useMemo(() => new Map(look?.faults.map((f) => [f.place, f.message])), [look?.faults])
-  return { rail: look?.rail ?? undefined, faults, list: look?.faults ?? [], looked: look !== undefined, lost }
+  return {
+    rail: look?.rail ?? undefined,
+    packs: look?.packs ?? [],
+    faults,
+    list: look?.faults ?? [],
+    looked: look !== undefined,
+    lost,
+  }
 }
 
 interface WritingState {
