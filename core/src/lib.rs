@@ -10,7 +10,7 @@
 //! - [`confirm`]: what was achieved against what was predicted;
 //! - [`sheet`], [`rail`], [`pack`]: what a shop knows about one model of box, its drawing, its clutch packs;
 //! - [`plan`], [`usual`], [`thermal`]: closings of the case, how predictions came out, hot and cold;
-//! - [`piece`], [`rollers`], [`ratio`], [`fit`], [`convert`]: the other sums of the bench, and [`lists`]
+//! - [`piece`], [`centring`], [`rollers`], [`ratio`], [`fit`], [`convert`]: the other sums of the bench, and [`lists`]
 //!   typed in one field;
 //! - [`stock_csv`]: drawers in and out as CSV;
 //! - [`next`]: the one thing a job waits for;
@@ -20,6 +20,7 @@
 //! [`estimate::Estimate`] → [`judge::Verdict`] → [`wanted::Wanted`] → [`choose::Choices`] →
 //! [`confirm::OffPrediction`].
 
+pub mod centring;
 pub mod chart;
 pub mod choose;
 pub mod confirm;

@@ -3,6 +3,7 @@
 
 use thiserror::Error;
 
+use crate::centring::Gaps;
 use crate::length::{Length, Unit};
 use crate::measure::known_shim::WithShim;
 use crate::measure::stack::Term;
@@ -238,6 +239,50 @@ pub fn set_ups(text: &str, unit: Unit) -> Result<Vec<WithShim>, ListError> {
             Ok(WithShim {
                 shim: length(shim, unit, Sign::NotNegative)?,
                 float: length(float, unit, Sign::NotNegative)?,
+            })
+        })
+        .collect()
+}
+
+/// Reads the gaps at each gear, one a line: its name, a colon, the gap at the left, a semicolon, the gap at
+/// the right; after another semicolon `floats` where it has no stop of its own (it weighs twice then) or a
+/// weight.
+///
+/// ```
+/// use anvil_core::{length::Unit, lists::gaps};
+/// let found = gaps("second: 0.9; 1.3\nthird: 0.6; 1.0; floats", Unit::Mm).unwrap();
+/// assert_eq!((found[0].weight, found[1].weight), (1, 2));
+/// ```
+pub fn gaps(text: &str, unit: Unit) -> Result<Vec<Gaps>, ListError> {
+    const RIGHT: &str = "second: 0.9; 1.3";
+    lines(text, RIGHT)?
+        .into_iter()
+        .map(|(line, name, rest)| {
+            let parts: Vec<&str> = rest.split(';').map(str::trim).collect();
+            let (Some(left), Some(right), true) = (parts.first(), parts.get(1), parts.len() < 4)
+            else {
+                return Err(item(
+                    line,
+                    format!(
+                        "write the gaps left and right with a semicolon between, such as {RIGHT}"
+                    ),
+                ));
+            };
+            let weight = match parts.get(2).copied().unwrap_or_default() {
+                "" => 1,
+                "floats" => 2,
+                figure => figure.parse().map_err(|_| {
+                    item(
+                        line,
+                        "at the end stands “floats”, a weight such as 3, or nothing",
+                    )
+                })?,
+            };
+            Ok(Gaps {
+                name: name.to_owned(),
+                left: length(left, unit, Sign::NotNegative)?,
+                right: length(right, unit, Sign::NotNegative)?,
+                weight,
             })
         })
         .collect()

@@ -234,4 +234,23 @@ async fn the_sums_of_setting_answer_and_name_the_field_that_is_wrong(pool: PgPoo
             .refused(422, "bad-field");
         assert_eq!(refused["field"], field);
     }
+
+    let centring = json!({"gears": "second: 0.9; 1.3\nthird: 0.7; 1.1; floats", "left": "0.5", "right": "0.3", "unit": "mm"});
+    let found = ask("centring", centring.clone()).await.ok();
+    assert_eq!(found["best_shift_nm"], -200_000.0);
+    assert_eq!(found["arrangements"][0]["shift_nm"], -300_000);
+    for (change, field) in [
+        (json!({"gears": "second: 0.9"}), "gears"),
+        (json!({"gears": ""}), "gears"),
+        (json!({"left": "thick"}), "left"),
+        (
+            json!({"right": "0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1"}),
+            "left",
+        ),
+    ] {
+        let refused = ask("centring", with(&centring, change))
+            .await
+            .refused(422, "bad-field");
+        assert_eq!(refused["field"], field);
+    }
 }

@@ -50,6 +50,25 @@ test('ratios: tooth counts, and the gear that a turn names', async ({ page }) =>
   await expect(page.getByRole('alert')).toContainText('“15-30” is no pair')
 })
 
+test('selector centring: the shims are shared out anew, and a gear is added and taken out', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  await page.goto('/sums/centring')
+  await expect(page.getByTestId('shift')).toHaveText('0.100')
+  await expect(page.getByText('mm to the right')).toBeVisible()
+  const ways = page.getByRole('table', { name: 'Ways to share the shims out' })
+  await expect(ways.getByRole('row').nth(1)).toContainText('0.50 + 0.20 + 0.10')
+  await page.getByLabel('Gear 3 has no stop of its own').uncheck()
+  await page.getByLabel('Gap at the left, gear 1').fill('0.84')
+  await page.getByLabel('Take out gear 2').click()
+  await expect(page.getByText('it lies best as it is')).toBeVisible()
+  await page.reload()
+  await expect(page.getByLabel('Name, gear 2')).toHaveValue('third')
+  await page.getByLabel('Gap at the right, gear 2').fill('wide')
+  await expect(page.getByRole('alert')).toContainText('“wide”')
+})
+
 test('heat fit: hot enough, too hot, and both drawn; units in every unit', async ({ page }) => {
   await atTheBench(page)
   await page.goto('/sums/heat-fit')
@@ -116,6 +135,7 @@ for (const sum of [
   'pinch',
   'stack',
   'hot',
+  'centring',
   'torque',
   'needle-rows',
   'ratios',

@@ -3,6 +3,7 @@
 
 #![allow(clippy::needless_pass_by_value)] // a handler is given its body to keep
 
+use anvil_core::centring::{Centring, CentringError, centre};
 use anvil_core::choose::{self, Choices, Request};
 use anvil_core::convert::TorqueUnit;
 use anvil_core::drawer::{Grade, Source, Stock, u_of_tolerance};
@@ -478,4 +479,39 @@ pub fn pull(asked: Json<PullIn>) -> Answer<Json<PullOut>> {
         judged,
         torques,
     }))
+}
+
+/// Gaps at each gear, and the shims at the shaft's ends.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CentringIn {
+    /// A gear a line: its name, a colon, the gap at its left, a semicolon, the gap at its right, and after
+    /// another semicolon `floats` or a weight.
+    pub gears: String,
+    /// The shims at the left end, in bench notation; none where it is empty.
+    pub left: String,
+    /// The shims at the right end.
+    pub right: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+}
+
+/// Where a shaft stands best for its selectors, and how the shims at its ends get it there.
+#[utoipa::path(operation_id = "sums_centring", context_path = "/api", tag = "sums", request_body = CentringIn,
+    responses((status = 200, body = Centring), (status = 422, body = Problem)))]
+#[post("/calc/centring", data = "<asked>")]
+pub fn centring(asked: Json<CentringIn>) -> Answer<Json<Centring>> {
+    let unit = asked.unit;
+    let gears = lists::gaps(&asked.gears, unit).map_err(|e| Problem::field("gears", e))?;
+    let shims = |field: &'static str, text: &str| {
+        lists::lengths(text, unit, Sign::NotNegative).map_err(|e| Problem::field(field, e))
+    };
+    let (left, right) = (shims("left", &asked.left)?, shims("right", &asked.right)?);
+    centre(&gears, &left, &right).map(Json).map_err(|e| {
+        let field = match e {
+            CentringError::Shims | CentringError::NoShim => "left",
+            _ => "gears",
+        };
+        Problem::field(field, e)
+    })
 }

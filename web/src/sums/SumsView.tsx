@@ -1,6 +1,7 @@
 // The sums of the bench that need no job, each with its working; the figures live in the address.
 import { NavLink, useParams } from 'react-router'
 import { useTitle } from '../ui/title'
+import { Centring } from './Centring'
 import { HeatFit } from './HeatFit'
 import { Hot } from './Hot'
 import { KnownShim } from './KnownShim'
@@ -18,6 +19,7 @@ const sums = [
   ['pinch', 'Retainer pinch', Pinch],
   ['stack', 'Stack sum', Stack],
   ['hot', 'Hot and cold', Hot],
+  ['centring', 'Selector centring', Centring],
   ['needle-rows', 'Needle rows', Rollers],
   ['ratios', 'Ratios and the turn test', Ratios],
   ['heat-fit', 'Heat and chill fit', HeatFit],
