@@ -302,4 +302,7 @@ fn the_sums_of_setting_without_a_job() {
         assert!(why.contains(says), "{bad}: {why}");
     }
     assert!(set_ups("3: -1", Unit::Thou).is_err());
+    // Lug and ring are always 370 together: a 330 lug needs a ring of 40 (common practice, no source).
+    let support = terms("+ lug and ring: 370\n- lug: 330", Unit::Thou).unwrap();
+    assert_eq!(support[0].length_nm.nm() - support[1].length_nm.nm(), 40 * 25_400);
 }

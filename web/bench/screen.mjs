@@ -1,18 +1,9 @@
 // What a person waits for, measured in the browser: from Enter to the reading with its new verdict on
 // the screen, and a gauge of 100 lines a second. `screen.mjs URL GAUGE_PORT`; run by scripts/screen-bench.
-import { chromium } from '@playwright/test'
+import { launch } from './browser.mjs'
 
 const [url, gaugePort] = process.argv.slice(2)
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
-})
+const browser = await launch()
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
 await page.addInitScript(() => localStorage.setItem('dry-anvil.who', 'RT'))
 const key = () => `bench-${Date.now()}-${Math.random()}`

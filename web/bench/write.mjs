@@ -1,20 +1,9 @@
 // A large sheet typed in: 8 shafts, 200 parts, 60 checks. How long each frame takes in which a key was
 // pressed or the drawing changed, without a cap on frames. `write.mjs URL`; run by scripts/screen-bench.
-import { chromium } from '@playwright/test'
+import { launch } from './browser.mjs'
 
 const [url] = process.argv.slice(2)
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-    '--disable-frame-rate-limit',
-    '--disable-gpu-vsync',
-  ],
-})
+const browser = await launch('--disable-frame-rate-limit', '--disable-gpu-vsync')
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
 await page.addInitScript(() => localStorage.setItem('dry-anvil.who', 'RT'))
 const kinds = ['gear', 'bearing', 'hub', 'washer', 'spacer']

@@ -150,8 +150,8 @@ test('out of the window needs a reason; a signed check is reopened with one and 
 
 test('the report has readings, working, pieces, who and when', async ({ page }) => {
   await atTheBench(page)
-  await page.goto('/jobs/31/report')
-  await expect(page.getByRole('heading', { name: 'Job 31: Creamery van' })).toBeVisible()
+  await page.goto('/jobs/33/report')
+  await expect(page.getByRole('heading', { name: 'Job 33: Creamery van' })).toBeVisible()
   const check = page.getByRole('region', { name: 'Main shaft end float' })
   await expect(check).toContainText('decimal place lost')
   await expect(check).toContainText('chose 1.28 mm')

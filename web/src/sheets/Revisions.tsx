@@ -7,7 +7,7 @@ export function Revisions({ sheet }: { sheet: string }) {
   const { data: revisions = [] } = useRevisions(sheet)
   const newest = revisions[0]?.revision
   return (
-    <section className="overflow-x-auto py-4" aria-label="Revisions" tabIndex={0}>
+    <section className="relative overflow-x-auto py-4" aria-label="Revisions" tabIndex={0}>
       <h2 className="text-xl">Revisions</h2>
       <p className="text-dim">A job keeps the revision it was opened with until somebody moves it.</p>
       <table className="mt-2 w-full min-w-[36rem]">

@@ -1,16 +1,11 @@
 // A preload by known shims: what each set-up gives, and whether they agree.
 import { answer, server } from '../api/client'
 import { SetUps } from '../gap/pictures/SetUps'
-import { Working } from '../ui/Parts'
-import { useBench } from '../ui/bench-state'
-import { clearance, unitName } from '../ui/units'
 import { Area, Field } from '../ui/Field'
 import { ClearanceFound, Layout } from './Layout'
-import { PutOnLog } from './PutOnLog'
 import { useFields, useSum } from './fields'
 
 export function KnownShim() {
-  const { unit } = useBench()
   const { fields, set } = useFields({
     set_ups: '3 thou: 1 thou\n4 thou: 2 thou',
     step: '0.1 thou',
@@ -23,7 +18,6 @@ export function KnownShim() {
   const field = (name: keyof typeof fields & string, label: string, hint?: string) => (
     <Field label={label} value={fields[name]} onChange={set(name)} fault={fault(name)} hint={hint} />
   )
-  const c = data?.estimate && clearance(data.estimate.clearance_nm, unit)
   return (
     <Layout
       error={error}
@@ -43,24 +37,13 @@ export function KnownShim() {
       }
     >
       {data && (
-        <>
-          <ClearanceFound sum={data} />
+        <ClearanceFound sum={data} said={`Known shim (${fields.set_ups.replaceAll('\n', '; ')})`}>
           {data.detail.kind === 'set_ups' && (
             <div className="max-w-xl">
               <SetUps setUps={data.detail.set_ups} />
             </div>
           )}
-          {data.estimate && c && (
-            <>
-              <div className="mt-3">
-                <Working lines={data.estimate.working} />
-              </div>
-              <PutOnLog
-                said={`Known shim (${fields.set_ups.replaceAll('\n', '; ')}): ${c.figure} ${unitName[unit]} ${c.word}.`}
-              />
-            </>
-          )}
-        </>
+        </ClearanceFound>
       )}
     </Layout>
   )

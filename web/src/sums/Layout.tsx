@@ -1,11 +1,12 @@
 // How every sum is laid out: what is typed at the left, the answer beside it.
 import type { ReactNode } from 'react'
 import type { Refused, Schemas } from '../api/client'
-import { Trouble } from '../ui/Parts'
+import { Trouble, Working } from '../ui/Parts'
 import { SlotGauge } from '../ui/SlotGauge'
 import { markWords } from '../ui/StateMark'
 import { useBench } from '../ui/bench-state'
 import { clearance, unitName } from '../ui/units'
+import { PutOnLog } from './PutOnLog'
 
 export function Layout({
   form,
@@ -39,11 +40,26 @@ export function Big({ figure, children, id }: { figure: string; children: ReactN
   )
 }
 
-/** A clearance as the answer, in the window where there is one. */
-export function ClearanceFound({ sum }: { sum: Schemas['WaySum'] }) {
+/** A clearance as the answer, in the window where there is one, with what there is to draw and its working. */
+export function ClearanceFound({
+  sum,
+  said,
+  children,
+}: {
+  sum: Schemas['WaySum']
+  /** What it is of, for a job's log. */
+  said: string
+  children: ReactNode
+}) {
   const { unit } = useBench()
   const { estimate, no_estimate, verdict, window } = sum
-  if (!estimate) return <p className="text-lg font-semibold text-oxide">{no_estimate}</p>
+  if (!estimate)
+    return (
+      <>
+        <p className="text-lg font-semibold text-oxide">{no_estimate}</p>
+        {children}
+      </>
+    )
   const c = clearance(estimate.clearance_nm, unit)
   return (
     <>
@@ -63,6 +79,11 @@ export function ClearanceFound({ sum }: { sum: Schemas['WaySum'] }) {
           }}
         />
       )}
+      {children}
+      <div className="mt-3">
+        <Working lines={estimate.working} />
+      </div>
+      <PutOnLog said={`${said}: ${c.figure} ${unitName[unit]} ${c.word}.`} />
     </>
   )
 }

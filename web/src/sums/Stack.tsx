@@ -1,12 +1,8 @@
 // A stack sum with no job: what opens the gap, what fills it, and each term's share in the uncertainty.
 import { answer, server } from '../api/client'
 import { Bars } from '../gap/pictures/StackBars'
-import { Working } from '../ui/Parts'
-import { useBench } from '../ui/bench-state'
-import { clearance, unitName } from '../ui/units'
 import { Area, Field } from '../ui/Field'
 import { ClearanceFound, Layout } from './Layout'
-import { PutOnLog } from './PutOnLog'
 import { useFields, useSum } from './fields'
 
 const START = `+ housing depth: 96.40 ± 0.03
@@ -16,12 +12,10 @@ const START = `+ housing depth: 96.40 ± 0.03
 - race and spacer for a wide race: 18.0 + 1.5 ± 0.02`
 
 export function Stack() {
-  const { unit } = useBench()
   const { fields, set } = useFields({ terms: START, low: '', high: '' })
   const { data, error, fault } = useSum('stack', fields, (unit) =>
     answer(server.POST('/api/calc/stack', { body: { ...fields, unit } })),
   )
-  const c = data?.estimate && clearance(data.estimate.clearance_nm, unit)
   return (
     <Layout
       error={error}
@@ -41,20 +35,9 @@ export function Stack() {
       }
     >
       {data && (
-        <>
-          <ClearanceFound sum={data} />
+        <ClearanceFound sum={data} said={`Stack sum (${fields.terms.replaceAll('\n', '; ')})`}>
           {data.detail.kind === 'sum' && <Bars sum={data.detail.sum} />}
-          {data.estimate && c && (
-            <>
-              <div className="mt-3">
-                <Working lines={data.estimate.working} />
-              </div>
-              <PutOnLog
-                said={`Stack sum (${fields.terms.replaceAll('\n', '; ')}): ${c.figure} ${unitName[unit]} ${c.word}.`}
-              />
-            </>
-          )}
-        </>
+        </ClearanceFound>
       )}
     </Layout>
   )

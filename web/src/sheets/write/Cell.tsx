@@ -20,6 +20,20 @@ export interface Column {
   names?: boolean
 }
 
+export const length = (field: string, label: string, optional = false): Column => ({
+  field,
+  label,
+  as: 'length',
+  optional,
+})
+
+export const words = (field: string, label: string, track?: string): Column => ({
+  field,
+  label,
+  as: 'text',
+  track,
+})
+
 interface Props {
   column: Column
   /** The place of the thing whose field it is. */

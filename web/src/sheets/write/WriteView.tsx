@@ -81,7 +81,7 @@ interface Props {
 
 function Write({ name, start, over, isNew, before, startAfresh }: Props) {
   const { draft, put, nameIt, rest, undo, redo } = useDraft(start)
-  const { rail, packs, faults, list, looked, lost } = useLook(draft)
+  const { rail, packs, faults, list, looked, lost, trouble } = useLook(draft)
   const [tab, setTab] = useState<Tab>(isNew && !before ? 'Box' : 'Shafts')
   const [shown, setShown] = useState<Record<string, number>>({})
   const [showAll, setShowAll] = useState(false)
@@ -200,6 +200,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
             }}
           />
         </div>
+        <Trouble error={trouble} />
         {before && (
           <p className="mb-3 flex flex-wrap items-center gap-3 border-l-4 border-blue bg-card px-4 py-2">
             You go on with what was written on {whenText(before.at)} and not kept.

@@ -73,3 +73,8 @@ export const partOptions = (sheet: Sheet) =>
   sheet.shafts.flatMap((s) =>
     s.parts.map((p) => [p.key, `${called(p)}, ${called(s).toLowerCase()}`] as const),
   )
+
+export const EFFECT = [
+  ['1', 'closes the gap'],
+  ['-1', 'opens the gap'],
+] as const

@@ -10,7 +10,7 @@ import {
   useRef,
   useState,
 } from 'react'
-import { answer, server, type Refused, type Schemas } from '../../api/client'
+import { answer, outOfReach, server, type Refused, type Schemas } from '../../api/client'
 import { kept } from '../../ui/bench-state'
 import { named, put, type Sheet } from './draft'
 
@@ -115,6 +115,7 @@ export function keepDraft(name: string, draft: Kept | null): boolean {
 export function useLook(draft: Sheet) {
   const [look, setLook] = useState<Schemas['Draft']>()
   const [lost, setLost] = useState(false)
+  const [trouble, setTrouble] = useState<Refused | null>(null)
   const latest = useRef(draft)
   const busy = useRef(false)
   useEffect(() => {
@@ -129,6 +130,7 @@ export function useLook(draft: Sheet) {
           const fresh = await answer(server.POST('/api/sheets/look', { body: looking }))
           seen = looking
           setLost(false)
+          setTrouble(null)
           // A draft that has lost the shape of a sheet keeps the drawing it had.
           setLook((before) =>
             replaceEqualDeep(
@@ -137,7 +139,12 @@ export function useLook(draft: Sheet) {
             ),
           )
         } catch (e) {
-          if ((e as Refused).problem.status !== 0) throw e
+          if (!outOfReach(e)) {
+            // What the server refuses now it refuses until something changes.
+            seen = looking
+            setTrouble(e as Refused)
+            continue
+          }
           setLost(true)
           await new Promise((done) => setTimeout(done, 1500))
         }
@@ -153,6 +160,7 @@ export function useLook(draft: Sheet) {
     list: look?.faults ?? [],
     looked: look !== undefined,
     lost,
+    trouble,
   }
 }
 

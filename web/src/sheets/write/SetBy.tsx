@@ -1,0 +1,94 @@
+import type { ReactNode } from 'react'
+import type { Column } from './Cell'
+import { EFFECT, familyOptions, partOptions } from './names'
+import type { Sheet } from './draft'
+import { useWriting } from './writing'
+
+/** What sets it. */
+export function SetBy({
+  sheet,
+  check,
+  of,
+  field,
+  children,
+}: {
+  sheet: Sheet
+  check: Sheet['checks'][number]
+  of: string
+  field: (column: Column, under?: string) => ReactNode
+  children: ReactNode
+}) {
+  const { put } = useWriting()
+  const families = familyOptions(sheet)
+  const set = check.set_by
+  return (
+    <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
+      <div>
+        <label className="block text-sm font-semibold" htmlFor={`${of}/set_by/family`}>
+          Set by
+        </label>
+        <select
+          id={`${of}/set_by/family`}
+          className="field px-1"
+          value={set?.family ?? ''}
+          onChange={(e) =>
+            e.target.value === ''
+              ? put(`${of}/set_by`, undefined)
+              : put(`${of}/set_by`, {
+                  effect: 1,
+                  measured_with: 'nothing',
+                  ...set,
+                  family: e.target.value,
+                })
+          }
+        >
+          <option value="">nothing: measured only</option>
+          {set && !families.some(([key]) => key === set.family) && (
+            <option value={set.family}>{set.family} (not there)</option>
+          )}
+          {families.map(([key, name]) => (
+            <option key={key} value={key}>
+              {name}
+            </option>
+          ))}
+        </select>
+        {families.length === 0 && (
+          <p className="mt-1 text-sm text-dim">Enter the pieces first, under Pieces.</p>
+        )}
+        {children}
+      </div>
+      {set && (
+        <>
+          {field(
+            { field: 'effect', label: 'A thicker piece', as: 'choice', numeric: true, options: EFFECT },
+            '/set_by',
+          )}
+          {field(
+            {
+              field: 'measured_with',
+              label: 'First readings are taken with',
+              as: 'choice',
+              options: [
+                ['nothing', 'no piece in'],
+                ['as_found', 'what was found in the box'],
+              ],
+            },
+            '/set_by',
+          )}
+          {field(
+            {
+              field: 'part',
+              label: 'It is this part on the rail',
+              as: 'choice',
+              optional: true,
+              options: partOptions(sheet),
+            },
+            '/set_by',
+          )}
+          {field({ field: 'least_pieces', label: 'Fewest pieces', as: 'count', optional: true }, '/set_by')}
+          {field({ field: 'most_pieces', label: 'Most pieces', as: 'count', optional: true }, '/set_by')}
+        </>
+      )}
+    </div>
+  )
+}
