@@ -73,7 +73,7 @@ fn a_gear_that_touches_is_named_and_bad_gaps_are_refused() {
         CentringError::NoShim
     );
     assert_eq!(
-        bad(gear("a", 1, 5, 1), &vec![um(1); MOST_SHIMS + 1]),
+        bad(gear("a", 1, 5, 1), &[um(1); MOST_SHIMS + 1]),
         CentringError::Shims
     );
     for (text, says) in [

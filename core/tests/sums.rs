@@ -240,11 +240,12 @@ fn the_sums_of_setting_without_a_job() {
     use anvil_core::lists::{ListError, lengths, set_ups, terms};
     use anvil_core::notation::Sign;
     use anvil_core::piece::{pinch, read};
-    let thou = |t: f64| Length::from_nm((t * 25_400.0).round() as i64);
+    // Half thou are as fine as these cases go.
+    let half_thou = |n: i64| Length::from_nm(n * 12_700);
     let read_thou = |text: &str| lengths(text, Unit::Thou, Sign::Any).unwrap();
     // Common practice, no source: window 6 to 12, readings 40.5, 41, 39.5, target 9 want 31.3.
-    let found = read(&read_thou("40.5 41 39.5"), thou(0.5)).unwrap();
-    assert!((found.clearance_nm - thou(9.0).as_f64() - 31.333 * 25_400.0).abs() < 20.0);
+    let found = read(&read_thou("40.5 41 39.5"), half_thou(1)).unwrap();
+    assert!((found.clearance_nm - half_thou(18).as_f64() - 31.333 * 25_400.0).abs() < 20.0);
     assert_eq!((found.readings, found.dof.is_some()), (3, true));
     // The scatter is that of NIST StRD's definition: the sample deviation over the root of n.
     let s =
@@ -258,24 +259,24 @@ fn the_sums_of_setting_without_a_job() {
         "{} {u}",
         found.u_nm / 25_400.0
     );
-    let alone = read(&read_thou("5"), thou(0.5)).unwrap();
+    let alone = read(&read_thou("5"), half_thou(1)).unwrap();
     assert!(
         (alone.u_nm / 25_400.0 - (0.25_f64 + 0.25 / 12.0).sqrt()).abs() < 1e-9
             && alone.dof.is_none()
     );
-    assert!(read(&[], thou(1.0)).is_none());
+    assert!(read(&[], half_thou(2)).is_none());
     // Common practice, no source: 5 off, 2 of pinch: 3; and with 1 in already, 4 in all.
     let near = |found: f64, t: f64| (found - t * 25_400.0).abs() < 1e-6;
     assert!(near(
-        pinch(thou(5.0), thou(2.0), Length::ZERO).thickness_nm,
+        pinch(half_thou(10), half_thou(4), Length::ZERO).thickness_nm,
         3.0
     ));
     assert!(near(
-        pinch(thou(5.0), thou(2.0), thou(1.0)).thickness_nm,
+        pinch(half_thou(10), half_thou(4), half_thou(2)).thickness_nm,
         4.0
     ));
     assert!(near(
-        pinch(thou(1.0), thou(2.0), Length::ZERO).thickness_nm,
+        pinch(half_thou(2), half_thou(4), Length::ZERO).thickness_nm,
         -1.0
     ));
     // Lists: a unit for all before it, each its own, mixed fractions.
@@ -286,7 +287,7 @@ fn the_sums_of_setting_without_a_job() {
             .len(),
         3
     );
-    assert_eq!(read_thou("6 1/2 7"), [thou(6.5), thou(7.0)]);
+    assert_eq!(read_thou("6 1/2 7"), [half_thou(13), half_thou(14)]);
     assert!(matches!(
         lengths("6 soon 7", Unit::Mm, Sign::Any),
         Err(ListError::Item { .. })
@@ -304,5 +305,8 @@ fn the_sums_of_setting_without_a_job() {
     assert!(set_ups("3: -1", Unit::Thou).is_err());
     // Lug and ring are always 370 together: a 330 lug needs a ring of 40 (common practice, no source).
     let support = terms("+ lug and ring: 370\n- lug: 330", Unit::Thou).unwrap();
-    assert_eq!(support[0].length_nm.nm() - support[1].length_nm.nm(), 40 * 25_400);
+    assert_eq!(
+        support[0].length_nm.nm() - support[1].length_nm.nm(),
+        40 * 25_400
+    );
 }

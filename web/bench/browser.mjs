@@ -1,7 +1,7 @@
 // Chromium as the measuring scripts start it.
 import { chromium } from '@playwright/test'
 
-export const launch = (...more) =>
+export const launch = () =>
   chromium.launch({
     executablePath: '/usr/bin/chromium',
     args: [
@@ -10,6 +10,5 @@ export const launch = (...more) =>
       '--disable-background-networking',
       '--disable-component-update',
       '--disable-sync',
-      ...more,
     ],
   })

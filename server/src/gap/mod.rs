@@ -451,6 +451,12 @@ impl Record {
         }
     }
 
+    /// The clearance that the pieces chosen are expected to give, or else the best choice.
+    fn expected_nm(&self, choices: Option<&Choices>) -> Option<f64> {
+        let open = self.open_setting().map(|s| s.predicted_nm);
+        open.or_else(|| Some(choices?.ranked.first()?.predicted_nm))
+    }
+
     /// All that the Gap screen needs, from what was found of this very record.
     pub fn view(self, spec: &Spec<'_>, found: Assessed) -> Answer<GapView> {
         let Assessed {
@@ -494,10 +500,7 @@ impl Record {
         let hot = Self::hot(
             spec,
             estimate.as_ref().map(|e| e.clearance_nm),
-            self.open_setting().map(|s| s.predicted_nm).or(choices
-                .as_ref()
-                .and_then(|c| c.ranked.first())
-                .map(|c| c.predicted_nm)),
+            self.expected_nm(choices.as_ref()),
         );
         Ok(GapView {
             hot,

@@ -172,6 +172,7 @@ pub async fn file_out(store: &State<Store>, key: &str, revision: Option<i32>) ->
 #[utoipa::path(operation_id = "sheets_look", context_path = "/api", tag = "sheets", request_body = serde_json::Value,
     responses((status = 200, body = Draft), (status = 413, body = Problem)))]
 #[post("/sheets/look", data = "<draft>")]
+#[allow(clippy::needless_pass_by_value)] // a handler is given its body to keep
 pub fn look(draft: Json<serde_json::Value>) -> Json<Draft> {
     Json(sheet::draft(&draft))
 }

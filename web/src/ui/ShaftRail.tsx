@@ -38,7 +38,7 @@ const TAG_H = 44
 const TALLEST = 118
 const PAD = 22
 
-export function ShaftRail({ rail, checks, next, to, only, onPart, onCut }: Props) {
+export const ShaftRail = memo(function ShaftRail({ rail, checks, next, to, only, onPart, onCut }: Props) {
   const { ref: ground, width } = useWidth<HTMLDivElement>(860, 560)
   const id = useId()
   const across = (width - 2 * PAD) / Math.max(rail.longest_nm, NARROWEST_NM)
@@ -57,7 +57,7 @@ export function ShaftRail({ rail, checks, next, to, only, onPart, onCut }: Props
         ))}
     </div>
   )
-}
+})
 
 interface LineProps extends Omit<Props, 'rail' | 'only'> {
   shaft: Shaft
@@ -104,7 +104,13 @@ const ShaftLine = memo(function ShaftLine({
   const end = PAD + shaft.length_nm * across
   const bar = shaft.diameter_nm * up
   return (
-    <svg width={width} height={height} className="block" role="group" aria-label={shaft.name}>
+    <svg
+      width={width}
+      height={height}
+      className="block [content-visibility:auto]"
+      role="group"
+      aria-label={shaft.name}
+    >
       <text x="2" y="18" fontSize="17" fontWeight="700" fill="var(--ink)">
         {shaft.name}
       </text>

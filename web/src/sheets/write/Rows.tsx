@@ -128,7 +128,7 @@ const OneRow = memo(
       <div
         role="group"
         aria-label={thing}
-        className="grid grid-cols-2 items-start gap-x-2 gap-y-1 border-b border-line py-1.5 lg:grid-cols-[var(--tracks)]"
+        className="grid grid-cols-2 items-start gap-x-2 gap-y-1 border-b border-line py-1.5 [contain-intrinsic-block-size:auto_4rem] [content-visibility:auto] lg:grid-cols-[var(--tracks)]"
       >
         {columns.map((column) => (
           <Cell

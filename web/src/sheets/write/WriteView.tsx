@@ -118,7 +118,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
       }),
     )
   }
-  const show = (index: number) => open(tab, index)
+  const show = useCallback((index: number) => open(tab, index), [open, tab])
   const at = shown[tab] ?? 0
   const latest = useRef(draft)
   useEffect(() => {
@@ -169,6 +169,20 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
     () => ({ put, nameIt, rest, unit: unitSign[draft.unit], showAll }),
     [put, nameIt, rest, draft.unit, showAll],
   )
+  // Not drawn again where only the drawing above is: a key pressed asks for both, one after the other.
+  const panel = useMemo(
+    () => (
+      <>
+        {tab === 'Box' && <About sheet={draft} {...{ faults, isNew }} />}
+        {tab === 'Shafts' && <Shafts sheet={draft} {...{ faults, show, cut }} shown={at} />}
+        {tab === 'Pieces' && <Pieces sheet={draft} {...{ faults, show }} shown={at} />}
+        {tab === 'Checks' && <Checks sheet={draft} {...{ faults, show }} shown={at} />}
+        {tab === 'Packs' && <Packs sheet={draft} drawn={packs} {...{ faults, show }} shown={at} />}
+        {tab === 'Build' && <Build sheet={draft} {...{ faults, show }} shown={at} />}
+      </>
+    ),
+    [tab, draft, faults, isNew, show, cut, at, packs],
+  )
   return (
     <Writing.Provider value={writing}>
       <main className="mx-auto max-w-[90rem] px-3 pb-24 sm:px-6">
@@ -212,7 +226,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
         <section
           aria-label="Shafts, drawn"
           tabIndex={0}
-          className="sticky top-0 z-10 max-h-[38vh] overflow-y-auto border-y border-line bg-paper py-2"
+          className="sticky top-0 z-10 max-h-[38vh] overflow-y-auto border-y border-line bg-paper py-2 will-change-transform"
           hidden={tab === 'Packs'}
         >
           {rail && (
@@ -242,12 +256,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
           ))}
         </div>
         <div role="tabpanel" aria-label={tab} className="[&_.field]:scroll-mt-[42vh]">
-          {tab === 'Box' && <About sheet={draft} {...{ faults, isNew }} />}
-          {tab === 'Shafts' && <Shafts sheet={draft} {...{ faults, show, cut }} shown={at} />}
-          {tab === 'Pieces' && <Pieces sheet={draft} {...{ faults, show }} shown={at} />}
-          {tab === 'Checks' && <Checks sheet={draft} {...{ faults, show }} shown={at} />}
-          {tab === 'Packs' && <Packs sheet={draft} drawn={packs} {...{ faults, show }} shown={at} />}
-          {tab === 'Build' && <Build sheet={draft} {...{ faults, show }} shown={at} />}
+          {panel}
         </div>
       </main>
     </Writing.Provider>
