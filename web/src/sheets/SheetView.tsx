@@ -21,7 +21,7 @@ export function SheetView() {
   return (
     <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">
       <div className="flex flex-wrap items-end gap-3 py-5">
-        <div className="mr-auto">
+        <div className="basis-full">
           <h1 className="text-3xl">{sheet.name}</h1>
           <p className="text-dim">
             {boxName[sheet.kind]} · revision {sheet.revision}, {dayText(sheet.came_in)} · {sheet.source}
