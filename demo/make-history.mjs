@@ -1,5 +1,4 @@
-// Makes drawers.csv and jobs.json for the invented shop: a year of finished jobs and five open
-// ones. Seeded, so that it always makes the same. Run: node demo/make-history.mjs
+// Makes drawers.csv and jobs.json for the invented shop: a year of finished jobs and some open ones. Seeded, so that it always makes the same. Run: node demo/make-history.mjs
 import { readFileSync, writeFileSync } from 'node:fs'
 
 const here = new URL('.', import.meta.url)
@@ -12,7 +11,7 @@ const random = () => {
 }
 const normal = () => Math.sqrt(-2 * Math.log(random())) * Math.cos(2 * Math.PI * random())
 const pick = (list) => list[Math.floor(random() * list.length)]
-const um = (text) => Math.round(parseFloat(text) * 1000)
+const um = (text) => Math.round(parseFloat(text) * (text.endsWith('thou') ? 25.4 : 1000))
 const mm = (microns) => `${(microns / 1000).toFixed(3).replace(/0$/, '')} mm`
 const dial = (microns) => Math.max(0, Math.round((microns + normal() * 2.5) / 10) * 10)
 
@@ -25,9 +24,17 @@ const standing = {
   't5-side-washer': [2, 0, 3, 0, 0, 1],
   't5-diff-shim': Array.from({ length: 31 }, (_, i) => [2, 3, 1, 4, 2, 0, 3][i % 7]),
   'a4-forward-ring': [2, 3, 1, 2, 2],
+  'a4-forward-plate': [1, 2, 1, 0],
+  'a4-forward-steel': [6, 10, 8],
   'a4-direct-plate': [2, 1, 2, 1, 2],
   'a4-thrust-plate': [2, 3, 1, 2, 0, 2],
   'a4-train-ring': [2, 3],
+  'm5-input-shim': [3, 4, 2, 5, 3, 4, 2, 1, 2],
+  'm5-output-shim': [12, 8, 10, 6, 4],
+  'r2-spacer': [1, 0, 2, 1],
+  'r2-pinch-shim': [6, 8, 6, 3],
+  'r2-input-shim': [1, 1, 2, 2, 3, 2, 2, 1, 1, 0, 1],
+  'r2-output-shim': [5, 4, 6, 3, 2],
 }
 const used = {}
 const sizesOf = (key) => sheet.families.find((f) => f.key === key).sizes.map((s) => um(s.thickness))
@@ -147,7 +154,7 @@ const lay = (key, change = (plates) => plates, soaked = true) => {
 }
 const terms = (figures) => ({ take: ['stack_sum', Object.entries(figures).map(([term, length]) => ({ kind: 'term', term: Number(term), length }))] })
 const depths = (figures) => ({ take: ['depth_from_bar', figures.map((d, i) => ({ kind: 'depth', place: i + 1, of: 6, depth: `${d.toFixed(2)} mm`, bar: '10.00 mm' }))] })
-const leaf = (goes, refused) => ({ take: ['feeler', [[goes, 'goes'], [refused, 'refused']].map(([l, fit]) => ({ kind: 'leaf', leaves: l, fit }))] })
+const pinions = (plays) => ({ take: ['one_by_one', plays.map((play, i) => ({ kind: 'pinion', pinion: i + 1, play: `${play} mm` }))] })
 const chosen = (family, size) => {
   used[`${family} ${um(size)}`] = (used[`${family} ${um(size)}`] ?? 0) + 1
   return [{ choose: [[size, 1]] }, { fit: false }]
@@ -158,7 +165,7 @@ const bus = (title, days, took, ring, plate, thrust) => ({
   work: [
     { check: 'forward-pack', steps: [lay('forward'), { fitted: '1.70 mm' }, { read: ring.before }, ...chosen('a4-forward-ring', ring.fit), { read: ring.after }, { sign: '' }] },
     { check: 'direct-pack', steps: [lay('direct'), { fitted: '3.90 mm' }, terms(plate.before), ...chosen('a4-direct-plate', plate.fit), terms(plate.after), { sign: '' }] },
-    { check: 'pinions', steps: [leaf('0.35 mm', '0.40 mm'), { sign: '' }] },
+    { check: 'pinions', steps: [pinions(['0.35', '0.35', '0.30', '0.35']), { sign: '' }] },
     { check: 'train-play', steps: [{ fitted: '1.72 mm' }, { read: ['0.64 mm', '0.65 mm', '0.64 mm'] }, { sign: '' }] },
     { check: 'input-play', steps: [depths(thrust.before), ...chosen('a4-thrust-plate', thrust.fit), depths(thrust.after), { sign: '' }] },
   ],
@@ -226,7 +233,7 @@ jobs.push({
   by: 'MEL', opened_days_ago: 0.4, took_days: 0.2,
   work: [{ check: 'forward-pack', steps: [lay('forward'), { fitted: '1.70 mm' }, { read: ['1.84 mm', '1.85 mm', '1.84 mm'] }] },
     { check: 'direct-pack', steps: [lay('direct', (plates) => plates.toSpliced(8, 1), false)] },
-    { check: 'pinions', steps: [leaf('0.30 mm', '0.35 mm')] }],
+    { check: 'pinions', steps: [pinions(['0.30', '0.30', '0.45', '0.30'])] }],
 })
 jobs.push({
   sheet: auto.key, title: 'Bus 1, north line', customer: 'Skerrow Island Council', complaint: 'No drive when cold',
@@ -234,12 +241,86 @@ jobs.push({
   work: [],
 })
 
-const place = { 't5-input-shim': 'A1', 't5-main-shim': 'A2', 't5-idler-shim': 'A3', 't5-fifth-spacer': 'B1', 't5-side-washer': 'B2', 't5-diff-shim': 'B3', 'a4-forward-ring': 'D1', 'a4-direct-plate': 'D2', 'a4-thrust-plate': 'D3', 'a4-train-ring': 'D4' }
+// The post riders' motorcycles, and the rescue truck's transfer case.
+const bike = JSON.parse(readFileSync(new URL('sheets/skelt-m5.json', here)))
+const transfer = JSON.parse(readFileSync(new URL('sheets/brannoch-r2.json', here)))
+const travel = (...figures) => ({ read: figures.map((f) => (/[a-z]/.test(f) ? f : `${f} mm`)) })
+const noShim = (...figures) => ({ take: ['no_shim', figures.map((f) => ({ kind: 'travel', travel: `${f} mm` }))] })
+const tried = (goes, refused) => ({ take: ['feeler', [[goes, 'goes'], [refused, 'refused']].map(([leaves, fit]) => ({ kind: 'leaf', leaves, fit }))] })
+const fills = (size) => ({ take: ['feeler', [{ kind: 'leaf', leaves: size, fit: 'just' }]] })
+const drum = (...gears) => ({ take: ['selector_gaps', gears.map(([left, right], i) => ({ kind: 'gaps', gear: i + 1, left: `${left} mm`, right: `${right} mm` }))] })
+const stack = (family, ...pieces) => {
+  for (const [size, count] of pieces) used[`${family} ${um(size)}`] = (used[`${family} ${um(size)}`] ?? 0) + count
+  return [{ choose: pieces }, { fit: false }]
+}
+const rider = (title, days, took, float, drawn) => ({
+  sheet: bike.key, title, customer: 'Skerrow Post Office', complaint: 'Jumps out of third', by: 'OB',
+  opened_days_ago: days, took_days: took, handed_over: true,
+  work: [
+    { check: 'second-side', steps: [tried('0.15 mm', '0.20 mm'), { sign: '' }] },
+    { check: 'third-side', steps: [travel('0.22', '0.22', '0.23'), { sign: '' }] },
+    { check: 'input-float', steps: [noShim(...float.before), ...stack('m5-input-shim', [float.fit, 1]), travel(...float.after), { sign: '' }] },
+    { check: 'output-float', steps: [{ fitted: '0.80 mm' }, travel('0.16', '0.17', '0.16'), { sign: '' }] },
+    { check: 'centring', steps: [{ shims: { left: '0.50 mm', right: '0.20 mm; 0.10 mm' } }, drum(...drawn.before), { shims: { ...drawn.shims, moved: true } }, drum(...drawn.after), { sign: '' }] },
+  ],
+})
+const truck = (title, days, took, preload, pinch) => ({
+  sheet: transfer.key, title, customer: 'Skerrow Mountain Rescue', complaint: 'Howls in low range', by: 'RT',
+  opened_days_ago: days, took_days: took, handed_over: true,
+  work: [
+    { check: 'inter-preload', steps: [{ ready: true }, { fitted: preload.fitted }, thin(preload.before), ...stack('r2-spacer', [preload.fit, 1]), thin(preload.after), turns(...preload.turns), { sign: '' }] },
+    { check: 'retainer-pinch', steps: [fills(pinch.off), ...stack('r2-pinch-shim', [pinch.shim, 1]), fills(pinch.then), { sign: 'Leaves of whole thou: half a thou either way is as near as the book asks.' }] },
+    { check: 'input-float', steps: [widths({ 1: '4.501 in', 2: '0.7498 in', 3: '2.9137 in', 4: '0.7702 in' }), ...stack('r2-input-shim', ['62 thou', 1]), travel('5 thou', '5.5 thou', '5 thou'), { sign: '' }] },
+    { check: 'front-float', steps: [{ fitted: '10 thou' }, travel('6.5 thou', '6.5 thou', '6 thou'), { sign: '' }] },
+  ],
+})
+const thin = (floats) => ({ take: ['known_shim', floats.map((float) => ({ kind: 'known_shim', shim: '10 thou', float }))] })
+const turns = (...figures) => ({ take: ['turning_torque', figures.map((torque) => ({ kind: 'torque', torque: `${torque} N·m` }))] })
+const widths = terms
+jobs.push(
+  rider('Post 2, south round', 40.3, 2.1, { before: ['1.12', '1.13', '1.12'], fit: '0.90 mm', after: ['0.17', '0.18', '0.17'] },
+    { before: [['0.62', '1.02'], ['0.70', '1.16'], ['0.58', '0.86'], ['0.66', '0.98'], ['0.80', '1.10']],
+      shims: { left: '0.50 mm; 0.20 mm', right: '0.10 mm' },
+      after: [['0.82', '0.81'], ['0.91', '0.95'], ['0.78', '0.66'], ['0.86', '0.79'], ['0.99', '0.90']] }),
+  rider('Post 5, hill round', 12.6, 1.8, { before: ['0.98', '0.98', '0.99'], fit: '0.80 mm', after: ['0.15', '0.14', '0.15'] },
+    { before: [['1.06', '0.72'], ['1.10', '0.84'], ['0.94', '0.62'], ['1.02', '0.70'], ['1.12', '0.86']],
+      shims: { left: '0.20 mm; 0.10 mm', right: '0.50 mm' },
+      after: [['0.86', '0.91'], ['0.91', '1.04'], ['0.75', '0.81'], ['0.83', '0.90'], ['0.92', '1.05']] }),
+  truck('Rescue 1, spare case', 68.5, 6.2,
+    { fitted: '308 thou', before: ['3 thou', '3 thou', '3.5 thou'], fit: '313 thou', after: ['8 thou', '8.5 thou', '8 thou'], turns: ['1.9', '1.95'] },
+    { off: '5 thou', shim: '3 thou', then: '2 thou' }),
+  truck('Quarry pick-up, transfer case', 33.9, 3.4,
+    { fitted: '298 thou', before: ['2.5 thou', '3 thou', '3 thou'], fit: '303 thou', after: ['8 thou', '8 thou', '8 thou'], turns: ['2.0', '2.05'] },
+    { off: '4 thou', shim: '2 thou', then: '2 thou' }),
+)
+jobs.push({
+  sheet: bike.key, title: 'Post 7, lighthouse round', customer: 'Skerrow Post Office', complaint: 'Misses third, then jumps out of it',
+  by: 'OB', opened_days_ago: 0.25, took_days: 0.1,
+  work: [
+    { check: 'second-side', steps: [tried('0.15 mm', '0.20 mm'), { sign: '' }] },
+    { check: 'third-side', steps: [travel('0.24', '0.24', '0.25'), { sign: '' }] },
+    { check: 'input-float', steps: [noShim('1.24', '1.25', '1.24')] },
+    { check: 'output-float', steps: [{ fitted: '0.95 mm' }, travel('0.15', '0.15', '0.16'), { sign: '' }] },
+    { check: 'centring', steps: [{ shims: { left: '0.50 mm', right: '0.30 mm; 0.15 mm' } },
+      drum(['0.60', '0.98'], ['0.74', '1.02'], ['0.52', '0.88'], ['0.66', '0.92'], ['0.78', '1.20'])] },
+  ],
+})
+jobs.push({
+  sheet: transfer.key, title: 'Rescue 2', customer: 'Skerrow Mountain Rescue', complaint: 'Front axle slow to engage, howl in low range',
+  by: 'RT', opened_days_ago: 0.2, took_days: 0.1,
+  work: [
+    { check: 'inter-preload', steps: [{ fitted: '308 thou' }, thin(['13 thou', '13.5 thou', '13 thou']), turns('0.4', '0.45')] },
+    { check: 'retainer-pinch', steps: [tried('4 thou', '6 thou')] },
+    { check: 'input-float', steps: [widths({ 1: '4.502 in', 2: '0.7499 in' })] },
+  ],
+})
+
+const place = { 't5-input-shim': 'A1', 't5-main-shim': 'A2', 't5-idler-shim': 'A3', 't5-fifth-spacer': 'B1', 't5-side-washer': 'B2', 't5-diff-shim': 'B3', 'a4-forward-ring': 'D1', 'a4-direct-plate': 'D2', 'a4-thrust-plate': 'D3', 'a4-train-ring': 'D4', 'a4-forward-plate': 'D5', 'a4-forward-steel': 'D6', 'm5-input-shim': 'E1', 'm5-output-shim': 'E2', 'r2-spacer': 'F1', 'r2-pinch-shim': 'F2', 'r2-input-shim': 'F3', 'r2-output-shim': 'F4' }
 const rows = ['family,thickness,on_hand,place,status,grade,marked,on_order']
 // Pieces measured by micrometer, and sizes on order.
 const measured = { 't5-main-shim': [['1.083 mm', 'miked', '1.08 mm'], ['1.371 mm', 'used', '']], 't5-input-shim': [['0.932 mm', 'used', '']] }
 const ordered = { 't5-main-shim 1.60 mm': 4, 't5-main-shim 1.76 mm': 2, 't5-diff-shim 0.75 mm': 3 }
-for (const family of [...sheet.families, ...auto.families]) {
+for (const family of [...sheet.families, ...auto.families, ...bike.families, ...transfer.families]) {
   family.sizes.forEach((size, i) => {
     const count = standing[family.key][i] + (used[`${family.key} ${um(size.thickness)}`] ?? 0)
     rows.push([family.key, size.thickness, count, place[family.key], size.discontinued ? 'discontinued' : 'current', 'marked', '', ordered[`${family.key} ${size.thickness}`] ?? 0].join(','))

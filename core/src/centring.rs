@@ -5,7 +5,7 @@
 //! the shaft to the left by `x` takes `x` off all of them. The best `x` makes the worst weighted offset least
 //! (trade practice); a gear with no stop of its own weighs most.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 use crate::length::Length;
@@ -52,7 +52,7 @@ pub enum CentringError {
 }
 
 /// A gear's offset, now and moved.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Offset {
     /// What people call it.
@@ -70,7 +70,7 @@ pub struct Offset {
 }
 
 /// One way of sharing the shims out.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Arrangement {
     /// The shims at the left, thickest first, in nanometres.
@@ -86,7 +86,7 @@ pub struct Arrangement {
 }
 
 /// Where a shaft stands best.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Centring {
     /// The gears, with their offsets now and in the best arrangement.
@@ -101,6 +101,15 @@ pub struct Centring {
     pub arrangements: Vec<Arrangement>,
     /// The arithmetic.
     pub working: Working,
+}
+
+impl Centring {
+    /// The worst weighted offset that a move of the shaft to the left would leave, in nanometres.
+    #[must_use]
+    pub fn worst_after(&self, to_left: Length) -> f64 {
+        let weighted = |o: &Offset| f64::from(o.weight) * (o.now_nm - to_left.as_f64()).abs();
+        self.gears.iter().map(weighted).fold(0.0, f64::max)
+    }
 }
 
 /// Twice the offset, in whole nanometres, so that nothing is rounded.

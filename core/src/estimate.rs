@@ -93,6 +93,25 @@ pub enum Origin {
 }
 
 impl Estimate {
+    /// What a gap says where it is how far a part stands off that will be drawn down: a clearance that much
+    /// below nothing (common practice: a plate 5 off the case is a pinch of 5). `shift_nm` is what trial to
+    /// final adds to the clearance, and has been added to the gap.
+    pub(crate) fn stood_off(mut self, shift_nm: f64) -> Self {
+        let turned = |nm: f64| 2.0 * shift_nm - nm;
+        self.clearance_nm = turned(self.clearance_nm);
+        self.bracket = self.bracket.map(|b| Bracket {
+            from_nm: turned(b.to_nm),
+            to_nm: turned(b.from_nm),
+            ..b
+        });
+        self.working.push(
+            Line::new()
+                .text("it stands off by that much, and is drawn down: ")
+                .clearance(self.clearance_nm),
+        );
+        self
+    }
+
     /// The half-width of the two-sided 95 % interval in nanometres: `t95(ν) u`, or half the bracket.
     #[must_use]
     pub fn expanded_nm(&self) -> f64 {

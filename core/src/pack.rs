@@ -112,22 +112,24 @@ const fn called(kind: PartKind) -> &'static str {
     }
 }
 
+/// What can lie in a pack.
+const PLATES: [PartKind; 7] = [
+    PartKind::Friction,
+    PartKind::Steel,
+    PartKind::WavePlate,
+    PartKind::PressurePlate,
+    PartKind::SnapRing,
+    PartKind::ThrustPlate,
+    PartKind::Spacer,
+];
+
 /// Whether a part can lie in a pack.
 #[must_use]
-pub const fn is_plate(kind: PartKind) -> bool {
-    matches!(
-        kind,
-        PartKind::Friction
-            | PartKind::Steel
-            | PartKind::WavePlate
-            | PartKind::PressurePlate
-            | PartKind::SnapRing
-            | PartKind::ThrustPlate
-            | PartKind::Spacer
-    )
+pub fn is_plate(kind: PartKind) -> bool {
+    PLATES.contains(&kind)
 }
 
-fn count(plates: &[PartKind], kind: PartKind) -> u32 {
+pub(crate) fn count(plates: &[PartKind], kind: PartKind) -> u32 {
     u32::try_from(plates.iter().filter(|k| **k == kind).count()).unwrap_or(u32::MAX)
 }
 
@@ -192,15 +194,7 @@ pub fn order_faults(plates: &[PartKind]) -> Vec<PackFault> {
 #[must_use]
 pub fn laid_faults(laid: &[PartKind], sheet: &[PartKind]) -> Vec<PackFault> {
     let mut faults = order_faults(laid);
-    for kind in [
-        PartKind::Friction,
-        PartKind::Steel,
-        PartKind::WavePlate,
-        PartKind::PressurePlate,
-        PartKind::SnapRing,
-        PartKind::ThrustPlate,
-        PartKind::Spacer,
-    ] {
+    for kind in PLATES {
         let (is, wanted) = (count(laid, kind), count(sheet, kind));
         if is != wanted {
             faults.push(PackFault {

@@ -51,6 +51,16 @@ pub enum WindowError {
 }
 
 impl Window {
+    /// The window of what is as far below nothing: its limits the other way round.
+    #[must_use]
+    pub fn mirrored(self) -> Self {
+        let turned = |limit: Option<Length>| limit.map(|l| Length::from_nm(-l.nm()));
+        Self {
+            low: turned(self.high),
+            high: turned(self.low),
+        }
+    }
+
     /// A window between two limits.
     pub fn new(low: Option<Length>, high: Option<Length>) -> Result<Self, WindowError> {
         match (low, high) {

@@ -2,11 +2,13 @@
 //! figure that is no number, no uncertainty of nothing, no verdict that the readings cannot support.
 
 use anvil_core::gauge::{Gauge, Repeatability};
-use anvil_core::judge::{Call, judge};
+use anvil_core::judge::Call;
 use anvil_core::length::{Length, Unit};
 use anvil_core::live::Rests;
 use anvil_core::measure::entry::{Entry, Taken};
 use anvil_core::measure::feeler::{Advice, Fit, advise, open};
+use anvil_core::measure::pinions::Pinions;
+use anvil_core::measure::selector::{Held, Selector};
 use anvil_core::measure::stack::Term;
 use anvil_core::measure::torque::{Torque, TorqueEnds, TorqueGauge};
 use anvil_core::measure::{
@@ -67,6 +69,12 @@ fn taken() -> impl Strategy<Value = Taken> {
         (0.0..9.0_f64).prop_map(|t| Taken::Torque {
             torque_n_m: Torque(t)
         }),
+        (0_u16..5, lengths()).prop_map(|(pinion, play_nm)| Taken::Pinion { pinion, play_nm }),
+        (0_u16..4, lengths(), lengths()).prop_map(|(gear, left_nm, right_nm)| Taken::Gaps {
+            gear,
+            left_nm,
+            right_nm,
+        }),
         (lengths(), lengths()).prop_map(|(from_nm, to_nm)| Taken::ByHand { from_nm, to_nm }),
     ]
 }
@@ -95,6 +103,18 @@ fn windows() -> impl Strategy<Value = Window> {
         };
         Window::new(ends.0, ends.1).unwrap()
     })
+}
+
+fn selector() -> Selector {
+    let held = |name: &str, weight| Held {
+        name: name.into(),
+        weight,
+    };
+    Selector {
+        gears: vec![held("second", 1), held("third", 2)],
+        left_nm: vec![nm(500_000)],
+        right_nm: vec![nm(300_000), nm(100_000)],
+    }
 }
 
 fn terms() -> Vec<Term> {
@@ -126,7 +146,11 @@ proptest! {
     ) {
         let adjustments = [Adjustment { what: "gasket".into(), by: nm(by), tolerance: nm(tolerance) }];
         let terms = terms();
-        let basis = Basis { gauge, adjustments: &adjustments, terms: &terms, u_shim_nm };
+        let selector = selector();
+        let basis = Basis {
+            gauge, adjustments: &adjustments, terms: &terms, u_shim_nm, stands_off: false, window: Some(window),
+            pinions: Some(Pinions { count: 3, alike_nm: nm(100_000) }), selector: Some(&selector),
+        };
         for way in Way::ALL {
             let found = measure(way, &readings, &basis);
             match &found.estimate {
@@ -136,7 +160,7 @@ proptest! {
                     prop_assert!(e.u_nm.is_finite() && e.u_nm > 0.0, "{way:?} {e:?}");
                     prop_assert!(e.dof.is_none_or(|d| d.is_finite() && d > 0.0), "{way:?} {e:?}");
                     prop_assert!(e.signs == (way != Way::ByHand));
-                    let verdict = judge(e, window);
+                    let verdict = found.verdict(window, &adjustments).unwrap();
                     prop_assert!((0.0..=1.0).contains(&verdict.chance), "{way:?} {verdict:?}");
                     prop_assert!(verdict.expanded_nm.is_finite() && verdict.expanded_nm >= 0.0);
                     // A plain call is never an unlikely one.
@@ -283,6 +307,10 @@ fn with_no_gauge_only_fingers_answer() {
         adjustments: &[],
         terms: &[],
         u_shim_nm: 0.0,
+        stands_off: false,
+        window: None,
+        pinions: None,
+        selector: None,
     };
     let felt = [Taken::ByHand {
         from_nm: nm(100_000),

@@ -5,7 +5,7 @@ use std::path::Path;
 
 use anvil_core::choose::SizeCount;
 use anvil_core::drawer::Grade;
-use anvil_core::length::Unit;
+use anvil_core::length::{Length, Unit};
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Entry;
 use anvil_core::notation::{self, Sign};
@@ -20,7 +20,7 @@ use crate::routes::gauges::GaugeCard;
 use crate::store::check::NewLaid;
 use crate::store::shop::Person;
 use crate::store::{self, Store, Tx};
-use crate::work::{self, NewReading, On};
+use crate::work::{self, NewChoice, NewReading, On};
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -79,6 +79,10 @@ enum StepFile {
     Keep(i32),
     /// Pieces chosen: size and count.
     Choose(Vec<(String, u32)>),
+    /// Pieces of another family chosen: its key, what comes out together, size and count.
+    Instead(String, String, Vec<(String, u32)>),
+    /// The shims at the left and at the right end of a shaft, as found or moved so.
+    Shims(ShimsFile),
     /// The pieces fitted; those that came out back in the drawer, or not.
     Fit(bool),
     /// Where to aim on this job, and in which window.
@@ -235,6 +239,32 @@ struct LaidFile {
     springs: Option<u32>,
 }
 
+/// Shims at the two ends of a shaft.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct ShimsFile {
+    left: String,
+    right: String,
+    #[serde(default)]
+    moved: bool,
+}
+
+fn length(field: &'static str, typed: &str) -> Answer<Length> {
+    notation::parse(typed, None, Sign::NotNegative).map_err(|e| Problem::field(field, e))
+}
+
+/// Pieces as a file has them: sizes as marked.
+fn pieces(sizes: &[(String, u32)]) -> Answer<Vec<SizeCount>> {
+    let piece = |(typed, count): &(String, u32)| {
+        Ok(SizeCount {
+            thickness_nm: length("choose", typed)?,
+            grade: Grade::Marked,
+            count: *count,
+        })
+    };
+    sizes.iter().map(piece).collect()
+}
+
 async fn replay_step(
     on: &On<'_>,
     step: &StepFile,
@@ -281,18 +311,24 @@ async fn replay_step(
         }
         StepFile::Strike(reading, why) => work::mark(on, &key(), *reading, "struck", why).await?,
         StepFile::Keep(reading) => work::mark(on, &key(), *reading, "kept", "").await?,
-        StepFile::Choose(pieces) => {
-            let parse = |(typed, count): &(String, u32)| {
-                notation::parse(typed, None, Sign::NotNegative)
-                    .map(|thickness_nm| SizeCount {
-                        thickness_nm,
-                        grade: Grade::Marked,
-                        count: *count,
-                    })
-                    .map_err(|e| Problem::field("choose", e))
+        StepFile::Choose(sizes) => {
+            let new = NewChoice {
+                pieces: &pieces(sizes)?,
+                instead_of: None,
             };
-            let pieces = pieces.iter().map(parse).collect::<Answer<Vec<_>>>()?;
-            work::choose(on, &key(), &seen, &pieces).await?
+            work::choose(on, &key(), &seen, &new).await?
+        }
+        StepFile::Instead(family, out, sizes) => {
+            let new = NewChoice {
+                pieces: &pieces(sizes)?,
+                instead_of: Some((family, length("instead", out)?)),
+            };
+            work::choose(on, &key(), &seen, &new).await?
+        }
+        StepFile::Shims(shims) => {
+            let ShimsFile { left, right, moved } = shims;
+            let new = crate::routes::checks::shims_of(left, right, Unit::Mm, *moved)?;
+            work::say_shims(on, &key(), &seen, &new).await?
         }
         StepFile::Fit(put_back) => work::fit(on, &key(), &seen, *put_back).await?,
         StepFile::Aim(aiming) => work::say_aim(on, &key(), &seen, aiming).await?,

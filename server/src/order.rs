@@ -104,7 +104,9 @@ pub async fn view(store: &Store, job_no: Option<i32>, unmeasured: bool) -> Answe
             && known.found.estimate.is_none()
         {
             let (sheet, key) = (&known.record.head.sheet_key, &known.record.check_key);
-            let past = check::wanted_before(store, sheet, key, request.effect.k()).await?;
+            let family = known.family().unwrap_or_default();
+            let past =
+                check::wanted_before(store, sheet, key, (family, request.effect.k())).await?;
             let range = (past.boxes >= ENOUGH_BOXES).then_some(Span {
                 from_nm: past.from_nm,
                 to_nm: past.to_nm,

@@ -82,7 +82,17 @@ impl Beside {
             )
         });
         let drawer = self.both().filter_map(|(r, was, now)| {
-            let of = |c: &Check| c.set_by.as_ref().map(|s| (s.family.clone(), s.effect));
+            let others = |c: &Check| {
+                c.or_set_by
+                    .iter()
+                    .map(|o| o.family.clone())
+                    .collect::<Vec<_>>()
+            };
+            let of = |c: &Check| {
+                c.set_by
+                    .as_ref()
+                    .map(|s| (s.family.clone(), s.effect, others(c)))
+            };
             let chosen = r.open_setting().is_some();
             let fitted = r.fitted_setting().is_some();
             ((chosen || fitted) && of(was) != of(now)).then(|| {
@@ -142,10 +152,18 @@ fn is_blank(record: &Record) -> bool {
         && record.usuals.is_empty()
         && record.ticks.is_empty()
         && record.laid.is_empty()
+        && record.shims.is_empty()
         && record.head.way.is_none()
 }
 
-async fn beside(store: &Store, tx: &mut Tx, job: &job::Job, to: i32) -> Answer<Beside> {
+/// `holds` where the checks are to be held for a write; to look, nobody need wait.
+async fn beside(
+    store: &Store,
+    tx: &mut Tx,
+    job: &job::Job,
+    to: i32,
+    holds: bool,
+) -> Answer<Beside> {
     let job_no = job.row.job_no;
     if job.row.finished_at.is_some() {
         return Err(Problem::conflict(
@@ -160,9 +178,13 @@ async fn beside(store: &Store, tx: &mut Tx, job: &job::Job, to: i32) -> Answer<B
         let Ok(spec) = Spec::of(&was, &row.check_key) else {
             continue;
         };
-        let head = check::hold(store, tx, job_no, &row.check_key).await?;
         let key = &row.check_key;
-        records.push(check::record(store, &mut **tx, head, job_no, key, spec.family()).await?);
+        let head = if holds {
+            check::hold(store, tx, job_no, key).await?
+        } else {
+            check::head(store, &mut **tx, job_no, key).await?
+        };
+        records.push(check::record(store, &mut **tx, head, job_no, key, &spec.families()).await?);
     }
     Ok(Beside {
         from: job.revision,
@@ -177,7 +199,7 @@ async fn beside(store: &Store, tx: &mut Tx, job: &job::Job, to: i32) -> Answer<B
 pub async fn asked(store: &Store, job_no: i32, to: i32) -> Answer<Revising> {
     let mut tx = store.begin().await?;
     let job = job::job(store, &mut *tx, job_no).await?;
-    Ok(beside(store, &mut tx, &job, to).await?.revising())
+    Ok(beside(store, &mut tx, &job, to, false).await?.revising())
 }
 
 /// Moves a job to a revision of its sheet, newer or older. Readings stay; signed checks that are judged
@@ -198,7 +220,7 @@ pub async fn moved(
     job::hold(store, &mut tx, job_no).await?;
     let job = job::job(store, &mut *tx, job_no).await?;
     seen.still(job.version, "This job")?;
-    let beside = beside(store, &mut tx, &job, to).await?;
+    let beside = beside(store, &mut tx, &job, to, true).await?;
     if let Some(why) = beside.hindered().first() {
         return Err(Problem::conflict("cannot-move", why.clone()));
     }
@@ -218,7 +240,8 @@ pub async fn moved(
         let key = &spec_check.key;
         let head = check::hold(store, &mut tx, job_no, key).await?;
         let spec = Spec::of(&beside.now, key)?;
-        let mut record = check::record(store, &mut *tx, head, job_no, key, spec.family()).await?;
+        let mut record =
+            check::record(store, &mut *tx, head, job_no, key, &spec.families()).await?;
         if record.head.phase == "elsewhere" {
             continue;
         }

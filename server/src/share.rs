@@ -278,6 +278,7 @@ impl Open {
                     .iter()
                     .filter(|o| checks[**o].family() == Some(family))
                     .filter_map(|o| checks[*o].record.open_setting())
+                    .filter(|s| s.family_key == family)
                     .flat_map(|s| &s.pieces)
                     .filter(|p| (p.thickness_nm, p.grade) == (line.thickness_nm, line.grade))
                     .map(|p| p.reserved)

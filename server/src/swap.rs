@@ -55,7 +55,8 @@ pub async fn swaps(on: &On<'_>) -> Answer<Vec<SwapView>> {
             who: "",
         };
         let known = other.known().await?;
-        if !known.is_coupled() && known.not_now().is_none() {
+        let same = known.family() == Some(family);
+        if same && !known.is_coupled() && known.not_now().is_none() {
             others.push(known);
         }
     }

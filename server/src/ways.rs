@@ -3,7 +3,7 @@
 use anvil_core::drawer::u_of_tolerance;
 use anvil_core::estimate::Estimate;
 use anvil_core::gauge::{Figures, Gauge, Repeatability};
-use anvil_core::judge::{Call, Verdict, judge};
+use anvil_core::judge::{Call, Verdict};
 use anvil_core::length::Length;
 use anvil_core::measure::compare::{Comparison, compare};
 use anvil_core::measure::entry::Taken;
@@ -13,6 +13,7 @@ use anvil_core::measure::torque::{TorqueFound, TorqueGauge};
 use anvil_core::measure::{
     Basis, Detail, Measured, Pool, Way, measure, own_scatter, torques, tries,
 };
+use anvil_core::sheet::Pinions;
 use anvil_core::window::Window;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -94,6 +95,21 @@ impl Found {
         self.measured.estimate.as_ref().ok()
     }
 
+    /// The verdict on its clearance.
+    pub fn verdict(&self, spec: &Spec<'_>) -> Option<Verdict> {
+        let (window, _) = spec.length?;
+        self.measured
+            .verdict(window, &spec.check.final_adjustments())
+    }
+
+    /// The call on its clearance, or on its turning torque where it is one.
+    pub fn call(&self, spec: &Spec<'_>) -> Option<Call> {
+        match &self.torque {
+            Some(torque) => torque.as_ref().ok().map(|t| t.call),
+            None => self.verdict(spec).map(|v| v.call),
+        }
+    }
+
     /// Whether its figure can sign a check off.
     fn signs(&self) -> bool {
         match &self.torque {
@@ -113,6 +129,9 @@ pub const fn kinds(way: Way) -> &'static [GaugeKind] {
         Way::DepthFromBar => &[GaugeKind::Depth, GaugeKind::Dial, GaugeKind::Micrometer],
         Way::StackSum => &[GaugeKind::Micrometer, GaugeKind::Depth, GaugeKind::Dial],
         Way::TurningTorque => &[GaugeKind::TorqueWrench, GaugeKind::SpringScale],
+        Way::OneByOne | Way::SelectorGaps => {
+            &[GaugeKind::Feeler, GaugeKind::Dial, GaugeKind::Depth]
+        }
         Way::ByHand => &[],
     }
 }
@@ -123,7 +142,8 @@ pub fn terms(spec: &Spec<'_>) -> Vec<Term> {
 }
 
 /// Works out each way that this round's standing readings were taken in, in the order of the first
-/// reading of each. A stack sum needs no reading: where it is the sheet's way it is there at once.
+/// reading of each. A stack sum needs no reading: where it is the sheet's way it is there at once, until pieces
+/// are fitted, of which the sheet's figures say nothing.
 pub fn found(record: &Record, spec: &Spec<'_>) -> Answer<Vec<Found>> {
     let mut ways: Vec<Way> = Vec::new();
     for reading in record.standing() {
@@ -131,7 +151,8 @@ pub fn found(record: &Record, spec: &Spec<'_>) -> Answer<Vec<Found>> {
             ways.push(reading.way);
         }
     }
-    let summed = spec.check.method == Way::StackSum && !spec.terms().is_empty();
+    let summed =
+        spec.check.method == Way::StackSum && record.head.round == 0 && !spec.terms().is_empty();
     if summed && !ways.contains(&Way::StackSum) {
         ways.push(Way::StackSum);
     }
@@ -172,11 +193,17 @@ fn one(record: &Record, spec: &Spec<'_>, way: Way) -> Answer<Found> {
     let terms = terms(spec);
     let adjustments = spec.check.final_adjustments();
     let tolerance = Length::from_nm(record.tolerance_nm);
+    let selector = spec.check.selector.as_ref();
+    let selector = selector.map(|s| record.with_shims(s));
     let basis = Basis {
         gauge,
         adjustments: &adjustments,
         terms: &terms,
         u_shim_nm: u_of_tolerance(tolerance),
+        stands_off: spec.stands_off(),
+        window: spec.length.map(|l| l.0),
+        pinions: spec.check.pinions.as_ref().map(Pinions::held_to),
+        selector: selector.as_ref(),
     };
     let measured = measure(way, &taken, &basis);
     let torque = (way == Way::TurningTorque).then(|| {
@@ -290,14 +317,6 @@ pub fn way_named(name: &str) -> Option<Way> {
     serde_json::from_value(name.into()).ok()
 }
 
-/// The call on a way that counts.
-pub fn call(found: &Found, window: Option<Window>) -> Option<Call> {
-    match &found.torque {
-        Some(torque) => torque.as_ref().ok().map(|t| t.call),
-        None => Some(judge(found.estimate()?, window?).call),
-    }
-}
-
 /// What a way's readings add to the pool of scatter: their own squares and degrees of freedom.
 pub fn scatter_of(record: &Record, way: Way) -> Option<(String, f64, f64)> {
     let readings: Vec<&Reading> = record.standing().filter(|r| r.way == way).collect();
@@ -334,7 +353,7 @@ pub fn views(record: &Record, spec: &Spec<'_>, found: &[Found]) -> Vec<WayView> 
                 gauges: f.gauges.clone(),
                 figures: f.gauge.map(Figures::from),
                 scatter_from: f.scatter_from,
-                verdict: estimate.as_ref().zip(window).map(|(e, w)| judge(e, w)),
+                verdict: f.verdict(spec),
                 no_estimate: match &f.torque {
                     Some(torque) => torque.as_ref().err().cloned(),
                     None => f.measured.estimate.as_ref().err().map(ToString::to_string),
@@ -373,11 +392,16 @@ pub fn next_leaf(record: &Record, spec: &Spec<'_>) -> Option<Advice> {
         .iter()
         .find(|g| Some(g.gauge_key.as_str()) == key)
         .or_else(|| record.gauge_for(Way::Feeler))?;
+    // A leaf under a retainer stands for a clearance that far below nothing.
+    let mut adjustments = spec.check.final_adjustments();
+    let window = if spec.stands_off() {
+        for adjustment in &mut adjustments {
+            adjustment.by = Length::from_nm(-adjustment.by.nm());
+        }
+        window.mirrored()
+    } else {
+        window
+    };
     let leaves: Vec<Length> = set.leaves_nm.iter().copied().map(Length::from_nm).collect();
-    Some(feeler::advise(
-        open,
-        &leaves,
-        window,
-        &spec.check.final_adjustments(),
-    ))
+    Some(feeler::advise(open, &leaves, window, &adjustments))
 }

@@ -5,8 +5,8 @@ use std::sync::Arc;
 
 use anvil_core::choose::SizeCount;
 use anvil_core::length::{Length, Unit};
-use anvil_core::measure::Way;
 use anvil_core::measure::entry::{Entry, Taken};
+use anvil_core::measure::{Detail, Way};
 use anvil_core::next::{Step, next};
 use anvil_core::notation::{self, Sign};
 use anvil_core::sheet::Sheet;
@@ -20,7 +20,7 @@ use crate::problem::{Answer, Problem};
 use crate::share::{Known, Open, Pin};
 use crate::stock::THICKEST;
 use crate::store::check::{
-    AimSaid, NewLaid, Reading, Record, Setting, Signing, Standing, UsualSaid,
+    AimSaid, NewLaid, Reading, Record, Setting, ShimsSaid, Signing, Standing, UsualSaid,
 };
 use crate::store::{Store, Tx, check, drawer, job, sheet, shop, writes};
 
@@ -70,9 +70,9 @@ impl On<'_> {
             return Ok(Begun::Done);
         };
         let sheet = sheet::revision(self.store, &mut *tx, &head.sheet_key, head.revision).await?;
-        let family = Spec::of(&sheet, self.key)?.family();
+        let families = Spec::of(&sheet, self.key)?.families();
         let record =
-            check::record(self.store, &mut *tx, head, self.job_no, self.key, family).await?;
+            check::record(self.store, &mut *tx, head, self.job_no, self.key, &families).await?;
         Ok(Begun::Fresh(Box::new(Held {
             tx,
             record,
@@ -83,19 +83,19 @@ impl On<'_> {
 
     /// What is known of the check.
     pub async fn known(&self) -> Answer<Known> {
-        let head = check::head(self.store, self.job_no, self.key).await?;
+        let head = check::head(self.store, &self.store.pool, self.job_no, self.key).await?;
         let sheet =
             sheet::revision(self.store, &self.store.pool, &head.sheet_key, head.revision).await?;
         let spec = Spec::of(&sheet, self.key)?;
         let check = spec.check.clone();
-        let family = spec.family();
+        let families = spec.families();
         let record = check::record(
             self.store,
             &self.store.pool,
             head,
             self.job_no,
             self.key,
-            family,
+            &families,
         )
         .await?;
         let found = record.assess(&spec.on_job(&record))?;
@@ -143,14 +143,14 @@ impl Held {
     /// Settles after a write that changed more than the record in hand: what was written is read
     /// again first.
     async fn reread_and_settle(mut self, on: &On<'_>) -> Answer<GapView> {
-        let family = Spec::of(&self.sheet, on.key)?.family();
+        let families = Spec::of(&self.sheet, on.key)?.families();
         self.record = check::record(
             on.store,
             &mut *self.tx,
             self.record.head,
             on.job_no,
             on.key,
-            family,
+            &families,
         )
         .await?;
         self.settle(on).await
@@ -340,6 +340,9 @@ impl Held {
                 ));
             }
         }
+        if let Some(none) = none_of(taken, spec) {
+            return Err(none);
+        }
         if new.way == Way::TurningTorque && spec.torque.is_none() {
             return Err(Problem::field(
                 "way",
@@ -390,6 +393,27 @@ impl Held {
     }
 }
 
+/// Refuses a pinion or a gear that the sheet does not have.
+fn none_of(taken: &Taken, spec: &Spec<'_>) -> Option<Problem> {
+    let (field, number, there, what) = match taken {
+        Taken::Pinion { pinion, .. } => {
+            let pinions = spec.check.pinions.as_ref().map_or(0, |p| p.count.into());
+            ("pinion", *pinion, pinions, "pinions")
+        }
+        Taken::Gaps { gear, .. } => {
+            let gears = spec.check.selector.as_ref().map_or(0, |s| s.gears.len());
+            ("gear", *gear, gears, "gears for this check")
+        }
+        _ => return None,
+    };
+    (usize::from(number) > there).then(|| {
+        Problem::field(
+            field,
+            format!("The sheet has {there} {what}, counted from 1."),
+        )
+    })
+}
+
 /// Says which way counts.
 pub async fn say_way(on: &On<'_>, key: &WriteKey, seen: &Seen, way: Way) -> Answer<GapView> {
     let Begun::Fresh(mut held) = on.begin(key, "way", &format!("{way:?}")).await? else {
@@ -416,11 +440,9 @@ pub async fn say_tick(on: &On<'_>, key: &WriteKey, tick: &str, done: bool) -> An
         return on.view().await;
     };
     held.not_signed()?;
-    let known = Spec::of(&held.sheet, on.key)?
-        .check
-        .ready
-        .iter()
-        .any(|r| r.tick == tick);
+    let check = Spec::of(&held.sheet, on.key)?.check;
+    let ready = held.sheet.ready_of(check);
+    let known = ready.iter().any(|r| r.tick == tick);
     if !known {
         return Err(Problem::field(
             "tick",
@@ -543,7 +565,9 @@ pub async fn say_aim(on: &On<'_>, key: &WriteKey, seen: &Seen, aiming: &Aiming) 
 /// Says that the usual difference of boxes before counts here, or no longer does.
 pub async fn say_usual(on: &On<'_>, key: &WriteKey, seen: &Seen, counts: bool) -> Answer<GapView> {
     // Looked up before the check is held: a write waits for no second connection.
-    let sheet_key = check::head(on.store, on.job_no, on.key).await?.sheet_key;
+    let sheet_key = check::head(on.store, &on.store.pool, on.job_no, on.key)
+        .await?
+        .sheet_key;
     let past = crate::past::of_check(on.store, &sheet_key, on.key).await?;
     let begun = on.begin(key, "usual", &counts.to_string()).await?;
     let Begun::Fresh(mut held) = begun else {
@@ -571,13 +595,23 @@ pub async fn say_usual(on: &On<'_>, key: &WriteKey, seen: &Seen, counts: bool) -
     held.reread_and_settle(on).await
 }
 
+/// Pieces to be chosen.
+#[derive(Debug)]
+pub struct NewChoice<'a> {
+    /// Each size once, with how many of it.
+    pub pieces: &'a [SizeCount],
+    /// Where they are of another family than the first: its key, and what comes out for them, together.
+    pub instead_of: Option<(&'a str, Length)>,
+}
+
 /// Chooses pieces and sets them aside.
 pub async fn choose(
     on: &On<'_>,
     key: &WriteKey,
     seen: &Seen,
-    pieces: &[SizeCount],
+    new: &NewChoice<'_>,
 ) -> Answer<GapView> {
+    let NewChoice { pieces, instead_of } = new;
     let mut unlike: Vec<_> = pieces.iter().map(|p| (p.thickness_nm, p.grade)).collect();
     unlike.sort_unstable();
     unlike.dedup();
@@ -587,7 +621,7 @@ pub async fn choose(
             "Name each size once, with how many of it.",
         ));
     }
-    let Begun::Fresh(mut held) = on.begin(key, "choose", &format!("{pieces:?}")).await? else {
+    let Begun::Fresh(mut held) = on.begin(key, "choose", &format!("{new:?}")).await? else {
         return on.view().await;
     };
     seen.still(held.record.head.version, "This check")?;
@@ -601,17 +635,26 @@ pub async fn choose(
             "There is no reading yet: measure first, then choose.",
         )
     })?;
-    let (choice, set_aside) = held.record.choice_of(&spec, found.way, &estimate, pieces)?;
+    let record = &held.record;
+    let (choice, set_aside) = match instead_of {
+        None => record.choice_of(&spec, found.way, &estimate, pieces)?,
+        Some(other) => record.choice_of_other(&spec, &estimate, *other, pieces)?,
+    };
+    let fitted_before = match instead_of {
+        Some((_, out)) => out.nm(),
+        None if found.way == Some(Way::NoShim) => 0,
+        None => record.head.fitted_nm.unwrap_or(0),
+    };
     let setting = Setting {
         setting_no: held.record.settings.last().map_or(1, |s| s.setting_no + 1),
         round: held.record.head.round,
-        family_key: spec.family().unwrap_or_default().to_owned(),
+        family_key: instead_of
+            .map(|i| i.0)
+            .or(spec.family())
+            .unwrap_or_default()
+            .to_owned(),
         total_nm: choice.total_nm.nm(),
-        fitted_before_nm: if found.way == Some(Way::NoShim) {
-            0
-        } else {
-            held.record.head.fitted_nm.unwrap_or(0)
-        },
+        fitted_before_nm: fitted_before,
         measured_nm: estimate.clearance_nm,
         predicted_nm: choice.predicted_nm,
         u_nm: choice.u_nm,
@@ -739,7 +782,7 @@ async fn known(
 ) -> Answer<Known> {
     let sheet = sheet::revision(store, &mut **tx, &head.sheet_key, head.revision).await?;
     let spec = Spec::of(&sheet, key)?;
-    let record = check::record(store, &mut **tx, head, job_no, key, spec.family()).await?;
+    let record = check::record(store, &mut **tx, head, job_no, key, &spec.families()).await?;
     let check = spec.check.clone();
     let found = record.assess(&spec.on_job(&record))?;
     Ok(Known {
@@ -790,7 +833,13 @@ async fn end_setting(
             "Some of the pieces have still to come. Count them into the drawer when they do.",
         ));
     }
-    let out = held.record.fitted_setting().cloned().filter(|_| put_back);
+    let first = Spec::of(&held.sheet, on.key)?.family() == Some(setting.family_key.as_str());
+    // What comes out for pieces of another family was in the box, not in a drawer.
+    let mut before = held.record.settings.iter().rev();
+    let out = before
+        .find(|s| s.state == "fitted" && s.family_key == setting.family_key)
+        .cloned()
+        .filter(|_| put_back && first);
     check::end_setting(
         on.store,
         &mut held.tx,
@@ -814,7 +863,9 @@ async fn end_setting(
             drawer::change(on.store, &mut held.tx, noted, (piece.count, 0)).await?;
         }
         held.record.head.round += 1;
-        held.record.head.fitted_nm = Some(setting.total_nm);
+        if first {
+            held.record.head.fitted_nm = Some(setting.total_nm);
+        }
         held.move_others(on).await?;
     }
     held.reread_and_settle(on).await
@@ -828,9 +879,9 @@ impl Held {
         for other in self.sheet.checks.iter().filter(moved) {
             let head = check::hold(on.store, &mut self.tx, on.job_no, &other.key).await?;
             let spec = Spec::of(&self.sheet, &other.key)?;
-            let (key, family) = (&other.key, spec.family());
+            let (key, families) = (&other.key, spec.families());
             let mut record =
-                check::record(on.store, &mut *self.tx, head, on.job_no, key, family).await?;
+                check::record(on.store, &mut *self.tx, head, on.job_no, key, &families).await?;
             if record.signature().is_some() {
                 return Err(Problem::conflict(
                     "moves-signed",
@@ -965,6 +1016,87 @@ pub async fn lay(on: &On<'_>, key: &WriteKey, seen: &Seen, laid: &NewLaid<'_>) -
     }
     check::lay(on.store, &mut held.tx, &held.record, laid, on.who).await?;
     held.reread_and_settle(on).await
+}
+
+/// How the shims lie at the ends of a selector's shaft: as found, or moved so.
+#[derive(Debug)]
+pub struct NewShims {
+    /// Those at the left.
+    pub left: Vec<Length>,
+    /// Those at the right.
+    pub right: Vec<Length>,
+    /// They were moved so.
+    pub moved: bool,
+}
+
+/// Notes how the shims lie at the ends of a selector's shaft. Moved, they are the same shims shared out anew,
+/// and a new round of measuring begins.
+pub async fn say_shims(
+    on: &On<'_>,
+    key: &WriteKey,
+    seen: &Seen,
+    new: &NewShims,
+) -> Answer<GapView> {
+    let Begun::Fresh(mut held) = on.begin(key, "shims", &format!("{new:?}")).await? else {
+        return on.view().await;
+    };
+    seen.still(held.record.head.version, "This check")?;
+    held.not_signed()?;
+    let spec = Spec::of(&held.sheet, on.key)?.on_job(&held.record);
+    if spec.check.selector.is_none() {
+        return Err(Problem::conflict(
+            "no-selector",
+            "The sheet names no gears that a selector holds for this check.",
+        ));
+    }
+    let mut said = ShimsSaid {
+        left_nm: new.left.clone(),
+        right_nm: new.right.clone(),
+        moved: new.moved,
+        predicted_nm: None,
+        who: on.who.to_owned(),
+        at: held.at,
+    };
+    if new.moved {
+        said.predicted_nm = Some(held.record.shared_out(&spec, new)?);
+        held.record.head.round += 1;
+    }
+    check::say_shims(on.store, &mut held.tx, &held.record, &said).await?;
+    held.reread_and_settle(on).await
+}
+
+impl Record {
+    /// The worst offset that sharing the shims out so would leave, by this round's gaps.
+    fn shared_out(&self, spec: &Spec<'_>, new: &NewShims) -> Answer<f64> {
+        let found = self.assess(spec)?;
+        let centring = found.ways.iter().find_map(|w| match &w.measured.detail {
+            Detail::Centring { centring } => Some(centring),
+            _ => None,
+        });
+        let centring = centring.ok_or_else(|| {
+            Problem::conflict(
+                "not-measured",
+                "The gaps of every gear are taken first, so that it is known what moving the shims does.",
+            )
+        })?;
+        let now = self.shims.last();
+        let sorted = |left: &[Length], right: &[Length]| {
+            let mut all: Vec<Length> = left.iter().chain(right).copied().collect();
+            all.sort_unstable();
+            all
+        };
+        let lie = now.map(|s| sorted(&s.left_nm, &s.right_nm));
+        if lie != Some(sorted(&new.left, &new.right)) {
+            return Err(Problem::field(
+                "left",
+                "Moving shims keeps them all: those at the left and at the right are together the ones that lay there before.",
+            ));
+        }
+        let total = |shims: &[Length]| shims.iter().map(|s| s.nm()).sum::<i64>();
+        // What is taken out at the left lets the shaft move to the left.
+        let shift = now.map_or(0, |s| total(&s.left_nm)) - total(&new.left);
+        Ok(centring.worst_after(Length::from_nm(shift)))
+    }
 }
 
 /// Reopens a signed check; a job handed over is taken back.

@@ -9,6 +9,7 @@
 
 mod halves;
 pub mod joint;
+mod offers;
 pub mod order;
 mod rank;
 mod search;
@@ -25,6 +26,7 @@ use crate::wanted::Effect;
 use crate::window::{Aim, Window};
 use crate::working::{Line, Working};
 
+pub use offers::{Offer, offers};
 pub use ways::{Grind, Holder, Swap, WaysOut, swaps, ways_out};
 
 /// The most pieces that can be asked for in one stack.

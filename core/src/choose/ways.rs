@@ -60,7 +60,8 @@ pub struct WaysOut {
     pub to_nm: Option<f64>,
     /// The best choice of more pieces on hand than the sheet allows, where that would do.
     pub stack_more: Option<Choice>,
-    /// A thicker piece on hand that could be ground to the thickness wanted.
+    /// A thicker piece that could be ground to the thickness wanted: the one that is fitted, or else one on
+    /// hand.
     pub grind: Option<Grind>,
     /// The usual step of the sizes, in nanometres, where single pieces go in steps wider than the
     /// window: whether one lands in it is luck.
@@ -75,6 +76,9 @@ pub struct Grind {
     pub from_nm: Length,
     /// How much to take off, in nanometres.
     pub by_nm: f64,
+    /// It is the one that is fitted now.
+    #[serde(default)]
+    pub fitted: bool,
 }
 
 /// The ways out: what would fit, stacking more, grinding one down.
@@ -112,14 +116,7 @@ pub fn ways_out(request: &Request<'_>, u_piece_nm: f64) -> Result<WaysOut, Choos
     } else {
         None
     };
-    let grind = on_hand
-        .iter()
-        .filter(|s| s.quantity > 0 && s.thickness_nm.as_f64() > wanted_nm && wanted_nm > 0.0)
-        .min_by_key(|s| s.thickness_nm)
-        .map(|s| Grind {
-            from_nm: s.thickness_nm,
-            by_nm: s.thickness_nm.as_f64() - wanted_nm,
-        });
+    let grind = grind(request, &on_hand, wanted_nm);
     Ok(WaysOut {
         wanted_nm,
         from_nm: fits.map(|f| f.0),
@@ -127,6 +124,27 @@ pub fn ways_out(request: &Request<'_>, u_piece_nm: f64) -> Result<WaysOut, Choos
         stack_more,
         grind,
         step_nm: coarse_step(request),
+    })
+}
+
+/// What could be ground to the thickness wanted: the single piece that is fitted, or the least too thick on
+/// hand.
+fn grind(request: &Request<'_>, on_hand: &[Stock], wanted_nm: f64) -> Option<Grind> {
+    if wanted_nm <= 0.0 {
+        return None;
+    }
+    let single = request.most_pieces == 1;
+    let fitted = Some(request.fitted).filter(|f| single && f.as_f64() > wanted_nm);
+    let thinnest = || {
+        let thicker = |s: &&Stock| s.quantity > 0 && s.thickness_nm.as_f64() > wanted_nm;
+        let thickness = |s: &Stock| s.thickness_nm;
+        on_hand.iter().filter(thicker).map(thickness).min()
+    };
+    let from_nm = fitted.or_else(thinnest)?;
+    Some(Grind {
+        from_nm,
+        by_nm: from_nm.as_f64() - wanted_nm,
+        fitted: fitted.is_some(),
     })
 }
 

@@ -85,6 +85,22 @@ pub enum Entry {
         /// The radius it pulls at.
         radius: String,
     },
+    /// The end play of one planet pinion.
+    Pinion {
+        /// Which one, counted from 1.
+        pinion: u16,
+        /// Its end play.
+        play: String,
+    },
+    /// The gaps each side of a gear that the selector holds, with the detent home.
+    Gaps {
+        /// Which gear of the sheet, counted from 1.
+        gear: u16,
+        /// The gap at its left.
+        left: String,
+        /// The gap at its right.
+        right: String,
+    },
     /// By feel.
     ByHand {
         /// From.
@@ -168,6 +184,22 @@ pub enum Taken {
         /// The radius.
         radius_nm: Length,
     },
+    /// See [`Entry::Pinion`].
+    Pinion {
+        /// Which one, counted from 1.
+        pinion: u16,
+        /// Its end play.
+        play_nm: Length,
+    },
+    /// See [`Entry::Gaps`].
+    Gaps {
+        /// Which gear, counted from 1.
+        gear: u16,
+        /// The gap at its left.
+        left_nm: Length,
+        /// The gap at its right.
+        right_nm: Length,
+    },
     /// See [`Entry::ByHand`].
     ByHand {
         /// From.
@@ -215,6 +247,8 @@ impl Entry {
             Self::Term { .. } => matches!(way, Way::StackSum),
             Self::KnownShim { .. } => matches!(way, Way::KnownShim),
             Self::Torque { .. } | Self::Pull { .. } => matches!(way, Way::TurningTorque),
+            Self::Pinion { .. } => matches!(way, Way::OneByOne),
+            Self::Gaps { .. } => matches!(way, Way::SelectorGaps),
             Self::ByHand { .. } => matches!(way, Way::ByHand),
         }
     }
@@ -242,6 +276,10 @@ impl Entry {
             Self::KnownShim { shim, float } => format!("{} in, float {}", t(shim), t(float)),
             Self::Torque { torque } => t(torque),
             Self::Pull { force, radius } => format!("{} at {}", t(force), t(radius)),
+            Self::Pinion { pinion, play } => format!("pinion {pinion}: {}", t(play)),
+            Self::Gaps { gear, left, right } => {
+                format!("gear {gear}: {} left, {} right", t(left), t(right))
+            }
             Self::ByHand { from, to } if to.trim().is_empty() => format!("about {}", t(from)),
             Self::ByHand { from, to } => format!("{} to {}", t(from), t(to)),
         }
@@ -312,6 +350,15 @@ impl Entry {
                     radius_nm,
                 }
             }
+            Self::Pinion { pinion, play } => Taken::Pinion {
+                pinion: counted("pinion", *pinion)?,
+                play_nm: up_to("play", play, unit, LONGEST_TRAVEL)?,
+            },
+            Self::Gaps { gear, left, right } => Taken::Gaps {
+                gear: counted("gear", *gear)?,
+                left_nm: up_to("left", left, unit, LONGEST_TRAVEL)?,
+                right_nm: up_to("right", right, unit, LONGEST_TRAVEL)?,
+            },
             Self::ByHand { from, to } => {
                 let from_nm = signed("from", from, unit)?;
                 let to_nm = if to.trim().is_empty() {
@@ -348,7 +395,10 @@ impl Taken {
             Self::Leaf { leaves_nm, .. } => leaves_nm
                 .iter()
                 .try_fold(Length::ZERO, |sum, l| sum.checked_add(*l)),
-            Self::Torque { .. } | Self::Pull { .. } | Self::ByHand { .. } => None,
+            Self::Pinion { play_nm, .. } => Some(*play_nm),
+            Self::Torque { .. } | Self::Pull { .. } | Self::Gaps { .. } | Self::ByHand { .. } => {
+                None
+            }
         }
     }
 
@@ -370,6 +420,14 @@ impl Taken {
             pull_n,
         })
     }
+}
+
+/// A number counted from 1.
+fn counted(field: &'static str, number: u16) -> Result<u16, FieldFault> {
+    if number == 0 {
+        return Err(fault(field, "these are counted from 1"));
+    }
+    Ok(number)
 }
 
 fn pair(home: &str, out: &str, tilt: &str, pull: &str, unit: Unit) -> Result<Taken, FieldFault> {

@@ -1,7 +1,7 @@
 //! The ways of measuring. Each ends in an [`Estimate`].
 //!
 //! One file a way: [`dial`], [`feeler`], [`ring`] (depth from a bar), [`stack`], [`known_shim`],
-//! [`torque`], [`by_hand`]; a travel with no shim fitted is a dial travel. [`compare`] lays two ways
+//! [`torque`], [`pinions`] (one by one), [`selector`] (gaps), [`by_hand`]; a travel with no shim fitted is a dial travel. [`compare`] lays two ways
 //! side by side, [`entry`] reads what was typed.
 
 pub mod by_hand;
@@ -10,8 +10,10 @@ pub mod dial;
 pub mod entry;
 pub mod feeler;
 pub mod known_shim;
+pub mod pinions;
 pub mod ring;
 mod scatter;
+pub mod selector;
 pub mod stack;
 mod taken;
 pub mod torque;
@@ -42,12 +44,14 @@ pub enum Way {
     NoShim,
     KnownShim,
     TurningTorque,
+    OneByOne,
+    SelectorGaps,
     ByHand,
 }
 
 impl Way {
     /// Every way.
-    pub const ALL: [Self; 8] = [
+    pub const ALL: [Self; 10] = [
         Self::DialTravel,
         Self::Feeler,
         Self::DepthFromBar,
@@ -55,6 +59,8 @@ impl Way {
         Self::NoShim,
         Self::KnownShim,
         Self::TurningTorque,
+        Self::OneByOne,
+        Self::SelectorGaps,
         Self::ByHand,
     ];
 }
@@ -125,6 +131,12 @@ pub enum MeasureError {
     /// See [`torque::TorqueError`].
     #[error(transparent)]
     Torque(#[from] torque::TorqueError),
+    /// See [`pinions::PinionsError`].
+    #[error(transparent)]
+    Pinions(#[from] pinions::PinionsError),
+    /// See [`selector::SelectorError`].
+    #[error(transparent)]
+    Selector(#[from] selector::SelectorError),
     /// See [`by_hand::ByHandError`].
     #[error(transparent)]
     ByHand(#[from] by_hand::ByHandError),

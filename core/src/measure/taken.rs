@@ -5,13 +5,18 @@ use serde::{Deserialize, Serialize};
 use super::entry::Taken;
 use super::feeler::{self, Try};
 use super::known_shim::{self, SetUp, WithShim};
+use super::pinions::{self, EndPlay, Pinions, PinionsError, PinionsFound};
 use super::ring::{self, Depth, Ring};
+use super::selector::{self, GearGaps, Selector};
 use super::stack::{self, Sum, Term};
 use super::torque::{self, Torque, TorqueEnds, TorqueFound, TorqueGauge};
 use super::{Adjustment, MeasureError, Way, by_hand, dial};
+use crate::centring::Centring;
 use crate::estimate::Estimate;
 use crate::gauge::Gauge;
+use crate::judge::{Verdict, judge};
 use crate::length::Length;
+use crate::window::Window;
 
 /// What readings are worked out with.
 #[derive(Clone, Copy, Debug)]
@@ -24,6 +29,14 @@ pub struct Basis<'a> {
     pub terms: &'a [Term],
     /// The standard uncertainty of a known shim's thickness in nanometres.
     pub u_shim_nm: f64,
+    /// A leaf measures how far a retainer stands off: its pinch, which is that much below nothing.
+    pub stands_off: bool,
+    /// The window that the check is held against, where it is of a length.
+    pub window: Option<Window>,
+    /// What a carrier's pinions are held to, where it is a check of those.
+    pub pinions: Option<Pinions>,
+    /// What a selector holds, where it is a check of that.
+    pub selector: Option<&'a Selector>,
 }
 
 /// What there is to draw of a way beside its estimate.
@@ -48,6 +61,16 @@ pub enum Detail {
         /// One for each shim.
         set_ups: Vec<SetUp>,
     },
+    /// Pinions one by one.
+    Pinions {
+        /// Each of them, and all beside one another.
+        pinions: PinionsFound,
+    },
+    /// The gears that a selector holds.
+    Centring {
+        /// Their offsets, and how the shims could be shared out.
+        centring: Centring,
+    },
     /// What the leaves leave open.
     Leaves {
         /// The thickest that goes, nanometres.
@@ -64,6 +87,20 @@ pub struct Measured {
     pub estimate: Result<Estimate, MeasureError>,
     /// What there is to draw.
     pub detail: Detail,
+}
+
+impl Measured {
+    /// The verdict on them; of pinions, on all of them together.
+    #[must_use]
+    pub fn verdict(&self, window: Window, adjustments: &[Adjustment]) -> Option<Verdict> {
+        let estimate = self.estimate.as_ref().ok()?;
+        let mut verdict = judge(estimate, window);
+        if let Detail::Pinions { pinions } = &self.detail {
+            let shift = super::shift_nm(adjustments);
+            pinions.weigh(&mut verdict, estimate.dof, shift, window);
+        }
+        Some(verdict)
+    }
 }
 
 /// Works out the readings of one way. Torques are no clearance and give none here; see [`torques`].
@@ -108,8 +145,13 @@ pub fn measure(way: Way, taken: &[Taken], basis: &Basis<'_>) -> Measured {
                     goes_nm,
                     refused_nm,
                 });
+            let estimate = feeler::estimate(&tries, gauge, adjustments);
             Measured {
-                estimate: feeler::estimate(&tries, gauge, adjustments),
+                estimate: if basis.stands_off {
+                    estimate.map(|e| e.stood_off(super::shift_nm(adjustments)))
+                } else {
+                    estimate
+                },
                 detail,
             }
         }
@@ -135,6 +177,27 @@ pub fn measure(way: Way, taken: &[Taken], basis: &Basis<'_>) -> Measured {
                 estimate,
                 detail: Detail::SetUps { set_ups },
             }
+        }
+        Way::OneByOne => {
+            let plays: Vec<EndPlay> = taken.iter().filter_map(end_play).collect();
+            let Some(of) = basis.pinions else {
+                return plain(Err(PinionsError::NotSaid.into()));
+            };
+            match pinions::estimate(&plays, of, gauge, basis.window, adjustments) {
+                Ok((estimate, pinions)) => Measured {
+                    estimate,
+                    detail: Detail::Pinions { pinions },
+                },
+                Err(e) => plain(Err(e)),
+            }
+        }
+        Way::SelectorGaps => {
+            let gaps: Vec<GearGaps> = taken.iter().filter_map(gear_gaps).collect();
+            let none = Selector::default();
+            split(
+                selector::estimate(&gaps, basis.selector.unwrap_or(&none), gauge)
+                    .map(|(estimate, centring)| (estimate, Detail::Centring { centring })),
+            )
         }
         Way::TurningTorque | Way::ByHand => plain(Err(MeasureError::NoReadings)),
     }
@@ -167,6 +230,31 @@ fn depth(taken: &Taken) -> Option<Depth> {
             of: *of,
             depth: *depth_nm,
             bar: *bar_nm,
+        }),
+        _ => None,
+    }
+}
+
+fn end_play(taken: &Taken) -> Option<EndPlay> {
+    match taken {
+        Taken::Pinion { pinion, play_nm } => Some(EndPlay {
+            pinion: *pinion,
+            play: *play_nm,
+        }),
+        _ => None,
+    }
+}
+
+fn gear_gaps(taken: &Taken) -> Option<GearGaps> {
+    match taken {
+        Taken::Gaps {
+            gear,
+            left_nm,
+            right_nm,
+        } => Some(GearGaps {
+            gear: *gear,
+            left: *left_nm,
+            right: *right_nm,
         }),
         _ => None,
     }
@@ -247,6 +335,11 @@ pub fn own_scatter(way: Way, taken: &[Taken]) -> Option<(f64, f64)> {
             let floats: Vec<WithShim> = taken.iter().filter_map(with_shim).collect();
             known_shim::within(&floats)
         }
-        Way::Feeler | Way::StackSum | Way::TurningTorque | Way::ByHand => None,
+        Way::Feeler
+        | Way::StackSum
+        | Way::TurningTorque
+        | Way::OneByOne
+        | Way::SelectorGaps
+        | Way::ByHand => None,
     }
 }

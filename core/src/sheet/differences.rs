@@ -44,13 +44,15 @@ impl Check {
     /// a signature given on one stands on the other.
     #[must_use]
     pub fn judged_as(&self, other: &Self) -> bool {
-        const JUDGED: [&str; 6] = [
+        const JUDGED: [&str; 8] = [
             "kind",
             "window",
             "shop_window",
             "torque",
             "adjustments",
             "stack",
+            "pinions",
+            "selector",
         ];
         let (one, other) = (value(self), value(other));
         JUDGED

@@ -287,9 +287,21 @@ impl Faults {
                 part.width_tolerance.as_ref(),
             );
         }
-        all()
+        let shaft_of: BTreeMap<&str, usize> = all()
             .map(|(shaft, _, part)| (part.key.as_str(), shaft))
-            .collect()
+            .collect();
+        for (_, place, part) in all() {
+            let Some(mate) = part.kept_with.as_deref() else {
+                continue;
+            };
+            let place = format!("{place}/kept_with");
+            if mate == part.key {
+                self.add(place, "a part is not kept with itself: name the other");
+            } else if !shaft_of.contains_key(mate) {
+                self.add(place, format!("no part has the key “{mate}”"));
+            }
+        }
+        shaft_of
     }
 
     fn families(&mut self, sheet: &Sheet) {
@@ -335,6 +347,9 @@ impl Faults {
             self.check_place(&place, check, shaft_of);
             self.check_window(&place, check);
             self.check_setting(&place, check, sheet, shaft_of);
+            self.check_or_set_by(&place, check, sheet);
+            self.check_one_by_one(&place, check);
+            self.check_selector(&place, check);
             for (a, adjustment) in check.adjustments.iter().enumerate() {
                 self.not_negative(
                     format!("{place}/adjustments/{a}/tolerance"),
@@ -551,6 +566,83 @@ impl Faults {
         }
     }
 
+    fn check_or_set_by(&mut self, place: &str, check: &Check, sheet: &Sheet) {
+        for (o, other) in check.or_set_by.iter().enumerate() {
+            let place = format!("{place}/or_set_by/{o}");
+            let family = &other.family;
+            let first = check.set_by.as_ref().map(|s| &s.family);
+            let before = check.or_set_by[..o].iter().map(|o| &o.family);
+            if sheet.family(family).is_none() {
+                self.add(
+                    format!("{place}/family"),
+                    format!("no family has the key “{family}”"),
+                );
+            } else if first.into_iter().chain(before).any(|f| f == family) {
+                self.add(
+                    format!("{place}/family"),
+                    format!("“{family}” sets this check already: name another family"),
+                );
+            }
+            self.more_than_nothing(
+                format!("{place}/fitted"),
+                "what one of those that are in measures",
+                &other.fitted,
+            );
+        }
+        if !check.or_set_by.is_empty() && check.set_by.is_none() {
+            self.add(
+                format!("{place}/or_set_by"),
+                "something else sets it only beside what sets it first: fill in set_by",
+            );
+        }
+    }
+
+    fn check_one_by_one(&mut self, place: &str, check: &Check) {
+        match &check.pinions {
+            Some(pinions) => self.more_than_nothing(
+                format!("{place}/pinions/alike"),
+                "how far the pinions may differ",
+                &pinions.alike,
+            ),
+            None if check.method == Method::OneByOne => self.add(
+                format!("{place}/pinions"),
+                "a check taken one by one needs how many pinions there are, and how alike they must be",
+            ),
+            None => {}
+        }
+        if check.method == Method::OneByOne && check.set_by.is_some() {
+            self.add(
+                format!("{place}/set_by"),
+                "each pinion has washers of its own, so no one drawer sets them all: leave it out",
+            );
+        }
+    }
+
+    fn check_selector(&mut self, place: &str, check: &Check) {
+        if check.selector.is_none() {
+            if check.method == Method::SelectorGaps {
+                self.add(
+                    format!("{place}/selector"),
+                    "a check of selector gaps needs the gears that the selector holds",
+                );
+            }
+            return;
+        }
+        if check.set_by.is_some() {
+            self.add(
+                format!("{place}/set_by"),
+                "the shims that are in are moved from end to end, so no drawer sets it: the shaft's float does",
+            );
+        }
+        let low = check.window.as_ref().and_then(|w| w.low.as_ref());
+        if low.is_some_and(|low| low.length() > Length::ZERO) {
+            self.add(
+                format!("{place}/window/low"),
+                "a gear cannot stand too near the middle: leave the low limit out",
+            );
+        }
+    }
+
     fn packs(&mut self, sheet: &Sheet) {
         self.unique(
             "pack",
@@ -604,8 +696,7 @@ impl Faults {
                 ("frictions", PartKind::Friction, pack.frictions),
                 ("steels", PartKind::Steel, pack.steels),
             ] {
-                let is = kinds.iter().filter(|k| **k == kind).count();
-                let is = u32::try_from(is).unwrap_or(u32::MAX);
+                let is = crate::pack::count(&kinds, kind);
                 if let Some(wanted) = said.filter(|w| *w != is) {
                     self.add(
                         format!("{place}/{field}"),

@@ -202,6 +202,9 @@ pub struct Part {
     /// It is replaced at every overhaul.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub always_new: bool,
+    /// The part that it stays with: a bearing's inner is kept with the outer that it has run in.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub kept_with: Option<String>,
     /// Which way round it goes, and anything else.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub note: String,
@@ -341,6 +344,16 @@ pub struct Check {
     /// What sets it; a check without can only be measured.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub set_by: Option<SetBy>,
+    /// What else would set it: each is offered beside the first.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 4))]
+    pub or_set_by: Vec<OrSetBy>,
+    /// The pinions of a carrier, where they are measured one by one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pinions: Option<Pinions>,
+    /// What a selector must hold in the middle.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub selector: Option<Selector>,
     /// Other checks whose pieces move this one too; they are chosen for together.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub moved_by: Vec<MovedBy>,
@@ -437,6 +450,63 @@ pub struct SetBy {
     /// The part on the rail that the piece is.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub part: Option<String>,
+}
+
+/// Another family of pieces that would set a check: pieces of it are in already, and some are swapped.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::OrSetBy))]
+pub struct OrSetBy {
+    /// The key of the family. A thicker piece does what one of the first family does.
+    pub family: String,
+    /// How thick one of those that are in is.
+    pub fitted: Written,
+    /// How many are in.
+    #[serde(default = "one", skip_serializing_if = "is_one")]
+    #[schemars(range(min = 1, max = 8))]
+    pub pieces: u32,
+}
+
+/// The pinions of a planet carrier.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Pinions))]
+pub struct Pinions {
+    /// How many there are.
+    #[schemars(range(min = 2, max = 24))]
+    pub count: u16,
+    /// How far the loosest and the tightest may differ.
+    pub alike: Written,
+}
+
+/// What a selector holds in the middle between its neighbours.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Selector))]
+pub struct Selector {
+    /// The gears, in the order of the drum.
+    #[schemars(length(min = 1, max = 24))]
+    pub gears: Vec<SelectorGear>,
+}
+
+/// A gear as the selector holds it.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::SelectorGear))]
+pub struct SelectorGear {
+    /// What people call it.
+    #[schemars(length(min = 1, max = 40))]
+    pub name: String,
+    /// How much its offset weighs: more than one where it floats between two with no stop of its own.
+    #[serde(default = "one", skip_serializing_if = "is_one")]
+    #[schemars(range(min = 1, max = 100))]
+    pub weight: u32,
+    /// The fork that moves it.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub fork: String,
+    /// The index mark of the drum that stands at the pointer then.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub mark: String,
 }
 
 /// What lies side by side across a check: as the case grows the gap opens, as what is inside grows
@@ -747,6 +817,8 @@ impl Check {
     pub fn aim(&self, window: Window) -> Result<Aim, TargetError> {
         match &self.target {
             Some(target) => target.target().aim(window),
+            // A gear is wanted in the middle between its neighbours, off it by nothing.
+            None if self.selector.is_some() => Target::At(Length::ZERO).aim(window),
             None => Target::Middle.aim(window),
         }
     }
@@ -762,6 +834,42 @@ impl Check {
                 tolerance: a.tolerance.as_ref().map_or(Length::ZERO, Written::length),
             })
             .collect()
+    }
+}
+
+impl Pinions {
+    /// In the form that measuring takes it.
+    #[must_use]
+    pub const fn held_to(&self) -> crate::measure::pinions::Pinions {
+        crate::measure::pinions::Pinions {
+            count: self.count,
+            alike_nm: self.alike.length(),
+        }
+    }
+}
+
+impl Selector {
+    /// In the form that measuring takes it, with the shims as they lie at the two ends.
+    #[must_use]
+    pub fn with_shims(
+        &self,
+        left: &[Length],
+        right: &[Length],
+    ) -> crate::measure::selector::Selector {
+        crate::measure::selector::Selector {
+            gears: self.gears.iter().map(SelectorGear::held).collect(),
+            left_nm: left.to_vec(),
+            right_nm: right.to_vec(),
+        }
+    }
+}
+
+impl SelectorGear {
+    fn held(&self) -> crate::measure::selector::Held {
+        crate::measure::selector::Held {
+            name: self.name.clone(),
+            weight: self.weight,
+        }
     }
 }
 
@@ -810,6 +918,30 @@ impl Sheet {
             Some(pack) if check.stack.is_empty() => pack.terms(),
             _ => check.stack.iter().map(StackTerm::term).collect(),
         }
+    }
+
+    /// What to see to before readings of a check are believed: what the check says, and that each bearing
+    /// of its shaft lies with its own, where a preload or a float hangs on it.
+    #[must_use]
+    pub fn ready_of(&self, check: &Check) -> Vec<Ready> {
+        let mut ready = check.ready.clone();
+        let hangs = matches!(check.kind, CheckKind::BearingPreload | CheckKind::EndFloat);
+        let Some(between) = check.between.as_ref().filter(|_| hangs) else {
+            return ready;
+        };
+        let on_it = |s: &&Shaft| s.parts.iter().any(|p| between.contains(&p.key));
+        let shaft = self.shafts.iter().find(on_it);
+        let parts = || self.shafts.iter().flat_map(|s| &s.parts);
+        for part in shaft.iter().flat_map(|s| &s.parts) {
+            let mate = part.kept_with.as_ref();
+            if let Some(mate) = mate.and_then(|key| parts().find(|p| p.key == *key)) {
+                ready.push(Ready {
+                    tick: format!("{} lies with its own: {}", part.name, mate.name),
+                    why: "an inner and an outer have worn into each other; changed about, they neither measure nor run as they will when they are put right".into(),
+                });
+            }
+        }
+        ready
     }
 
     /// The family of that key.

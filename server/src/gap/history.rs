@@ -5,6 +5,7 @@ use anvil_core::measure::entry::Taken;
 use chrono::{DateTime, Utc};
 
 use super::pack::laid_words;
+use super::selector::shims_words;
 use super::{Happened, HistoryLine, Reading, Record, typed_with_unit};
 
 fn line(
@@ -142,6 +143,17 @@ impl Record {
             said: laid_words(&l.plates, l.soaked, l.springs),
             ..line(l.at, &l.who, Happened::LaidOut, Vec::new(), "")
         });
-        aims.chain(usuals).chain(laid).collect()
+        let shims = self.shims.iter().map(|s| {
+            let what = if s.moved {
+                Happened::MovedShims
+            } else {
+                Happened::SaidShims
+            };
+            HistoryLine {
+                said: shims_words(s),
+                ..line(s.at, &s.who, what, Vec::new(), "")
+            }
+        });
+        aims.chain(usuals).chain(laid).chain(shims).collect()
     }
 }

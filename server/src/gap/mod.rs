@@ -2,20 +2,22 @@
 
 mod beside;
 mod history;
+mod others;
+mod selector;
 mod views;
 
 use anvil_core::choose::{self, Choices, Pieces, SizeCount};
 use anvil_core::confirm::off_prediction;
 use anvil_core::drawer::{Grade, Source, Stock, u_of_tolerance};
 use anvil_core::estimate::Estimate;
-use anvil_core::judge::{Call, Verdict, judge};
+use anvil_core::judge::{Call, Verdict};
 use anvil_core::length::{Length, Unit};
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Taken;
 use anvil_core::measure::stack::Term;
 use anvil_core::measure::torque::{TorqueEnds, TorqueFound};
 use anvil_core::next::{Phase, Progress};
-use anvil_core::sheet::{Check, MeasuredWith, Pack, Sheet};
+use anvil_core::sheet::{Check, CheckKind, MeasuredWith, Pack, Sheet};
 use anvil_core::slips::{Expected, Slip, question};
 use anvil_core::usual::counted_in;
 use anvil_core::wanted::{Effect, wanted};
@@ -88,9 +90,27 @@ impl<'a> Spec<'a> {
         self.sheet.pack_of(&self.check.key)
     }
 
-    /// The key of the drawer it draws from.
+    /// The keys of the drawers it may draw from, its first one first.
+    pub fn families(&self) -> Vec<String> {
+        let first = self.check.set_by.iter().map(|s| s.family.clone());
+        let others = self.check.or_set_by.iter().map(|o| o.family.clone());
+        first.chain(others).collect()
+    }
+
+    /// The key of the drawer it draws from first.
     pub fn family(&self) -> Option<&'a str> {
         self.check.set_by.as_ref().map(|s| s.family.as_str())
+    }
+
+    /// A leaf measures how far its retainer stands off, and not a clearance.
+    pub fn stands_off(&self) -> bool {
+        self.check.kind == CheckKind::RetainerPinch
+    }
+
+    /// Something can be done about it: pieces set it, or shims can change ends.
+    fn is_adjustable(&self) -> bool {
+        let set = self.check.set_by.is_some() || self.check.selector.is_some();
+        set && self.length.is_some()
     }
 }
 
@@ -177,7 +197,6 @@ impl Record {
     pub fn assess(&self, spec: &Spec<'_>) -> Answer<Assessed> {
         let ways = ways::found(self, spec)?;
         let counts = ways::counting(self, spec, &ways);
-        let window = spec.length.map(|l| l.0);
         let estimate = counts.and_then(Found::estimate).cloned();
         let torque = counts
             .and_then(|c| c.torque.as_ref())
@@ -187,19 +206,19 @@ impl Record {
             Some(torque) => torque.as_ref().err().cloned(),
             None => c.measured.estimate.as_ref().err().map(ToString::to_string),
         });
-        let verdict = estimate.as_ref().zip(window).map(|(e, w)| judge(e, w));
-        let call = counts.and_then(|c| ways::call(c, window));
+        let verdict = counts.and_then(|c| c.verdict(spec));
+        let call = counts.and_then(|c| c.call(spec));
         let by_feel = estimate.as_ref().is_some_and(|e| !e.signs);
         let open = self.open_setting();
         let phase = Progress {
             signed: self.signature().is_some(),
             chosen: open.is_some(),
             awaiting_part: open.is_some_and(|s| s.pieces.iter().any(|p| p.reserved < p.count)),
-            fitted: self.fitted_setting().is_some(),
+            fitted: self.fitted_setting().is_some() || self.shims.iter().any(|s| s.moved),
             // Fingers do not count as having measured.
             measured: (estimate.is_some() && !by_feel) || torque.is_some(),
             inside: call == Some(Call::In),
-            adjustable: spec.check.set_by.is_some() && spec.length.is_some(),
+            adjustable: spec.is_adjustable(),
         }
         .phase();
         Ok(Assessed {
@@ -214,10 +233,15 @@ impl Record {
         })
     }
 
-    /// The sizes of the drawer as the chooser sees them: what is free there, else what could be had.
-    /// A measured piece that is taken cannot be had: there is no other like it.
+    /// The sizes of the first drawer as the chooser sees them.
     pub fn stock(&self, most_pieces: u32) -> Vec<Stock> {
-        self.stock
+        Self::sizes(&self.stock, self.u_marked(), most_pieces)
+    }
+
+    /// The sizes of a drawer as the chooser sees them: what is free there, else what could be had.
+    /// A measured piece that is taken cannot be had: there is no other like it.
+    fn sizes(lines: &[StockLine], u_marked: f64, most_pieces: u32) -> Vec<Stock> {
+        lines
             .iter()
             .filter_map(|line| {
                 let count = |n: i32| u32::try_from(n).unwrap_or(0);
@@ -228,20 +252,14 @@ impl Record {
                     (0, Grade::Marked) => (most_pieces, Source::ToOrder),
                     (free, _) => (free, Source::OnHand),
                 };
-                Some(self.line(line, quantity, source))
+                Some(seen(line, u_marked, quantity, source))
             })
             .collect()
     }
 
     /// A line of the drawer as the chooser sees it.
     pub fn line(&self, line: &StockLine, quantity: u32, source: Source) -> Stock {
-        Stock {
-            thickness_nm: Length::from_nm(line.thickness_nm),
-            grade: line.grade,
-            u_nm: line.u_nm.unwrap_or_else(|| self.u_marked()),
-            quantity,
-            source,
-        }
+        seen(line, self.u_marked(), quantity, source)
     }
 
     /// The standard uncertainty of a piece as marked, in nanometres.
@@ -250,8 +268,9 @@ impl Record {
     }
 
     /// The standard uncertainty of what is fitted: of the pieces fitted here, or of the one found.
-    fn u_fitted(&self, fitted_nm: i64) -> f64 {
-        let Some(setting) = self.fitted_setting() else {
+    fn u_fitted(&self, family: &str, fitted_nm: i64) -> f64 {
+        let mut fitted = self.settings.iter().rev().filter(|s| s.state == "fitted");
+        let Some(setting) = fitted.find(|s| s.family_key == family) else {
             return if fitted_nm == 0 { 0.0 } else { self.u_marked() };
         };
         let variance = setting.pieces.iter().map(|p| {
@@ -286,7 +305,7 @@ impl Record {
             u_nm,
             dof,
             fitted: Length::from_nm(fitted_nm),
-            u_fitted_nm: self.u_fitted(fitted_nm),
+            u_fitted_nm: self.u_fitted(&set_by.family, fitted_nm),
             effect: set_by.effect(),
             window,
             aim,
@@ -385,13 +404,12 @@ impl Record {
                 .filter(|t| t.done)
                 .map(|t| t.who.clone())
         };
-        spec.check
-            .ready
-            .iter()
+        let ready = spec.sheet.ready_of(spec.check).into_iter();
+        ready
             .map(|r| ReadyView {
-                tick: r.tick.clone(),
-                why: r.why.clone(),
                 by: by(&r.tick),
+                tick: r.tick,
+                why: r.why,
             })
             .collect()
     }
@@ -486,6 +504,11 @@ impl Record {
             }
             None => None,
         };
+        let offered = if choosing {
+            self.offered(spec, request.as_ref(), estimate.as_ref())?
+        } else {
+            Vec::new()
+        };
         let setting = self.open_setting().or(self.fitted_setting());
         let off = setting
             .filter(|s| s.state == "fitted" && s.round + 1 == self.head.round)
@@ -512,6 +535,8 @@ impl Record {
             kind: spec.check.kind,
             rule: spec.check.rule.clone(),
             pack: spec.pack().map(|p| self.pack_view(p)),
+            pinions: spec.check.pinions.as_ref().map(PinionsView::from),
+            selector: spec.check.selector.as_ref().map(|s| self.selector_view(s)),
             method: spec.check.method,
             how: spec.check.how.clone(),
             ready: self.ready_views(spec),
@@ -550,9 +575,10 @@ impl Record {
                 Self::chart_says(spec, r, choices.as_ref().and_then(|c| c.ranked.first()))
             }),
             choices,
+            offered,
             ways_out,
             floor: self.floor,
-            setting: setting.map(setting_view),
+            setting: setting.map(|s| setting_view(s, spec)),
             off_prediction: off,
             signed,
             history: self.history(),
@@ -574,6 +600,15 @@ impl Record {
                 "What is fitted now is not known: say what it measures first.",
             )
         })?;
+        Self::predicted(&request, pieces)
+    }
+
+    /// What these pieces would give, and which of them are on hand to be set aside.
+    fn predicted(
+        request: &choose::Request<'_>,
+        pieces: &[SizeCount],
+    ) -> Answer<(choose::Choice, Vec<SettingPiece>)> {
+        let stock = request.stock;
         let with_source: Vec<Pieces> = pieces
             .iter()
             .map(|p| Pieces {
@@ -586,7 +621,7 @@ impl Record {
                     .map_or(Source::OnHand, |s| s.source),
             })
             .collect();
-        let choice = choose::predict(&request, &with_source).ok_or_else(|| {
+        let choice = choose::predict(request, &with_source).ok_or_else(|| {
             Problem::conflict(
                 "not-in-drawer",
                 "Those pieces are not to be had: another check has taken them, or the drawer has no such size. The choices on the screen are what there is now.",
@@ -605,6 +640,17 @@ impl Record {
             })
             .collect();
         Ok((choice, set_aside))
+    }
+}
+
+/// A line of a drawer as the chooser sees it; `u_marked` is the uncertainty of a piece as marked.
+fn seen(line: &StockLine, u_marked: f64, quantity: u32, source: Source) -> Stock {
+    Stock {
+        thickness_nm: Length::from_nm(line.thickness_nm),
+        grade: line.grade,
+        u_nm: line.u_nm.unwrap_or(u_marked),
+        quantity,
+        source,
     }
 }
 
@@ -650,8 +696,16 @@ fn typed_with_unit(reading: &Reading) -> String {
     }
 }
 
-fn setting_view(setting: &Setting) -> SettingView {
+fn setting_view(setting: &Setting, spec: &Spec<'_>) -> SettingView {
+    let family = setting.family_key.as_str();
+    let other = spec.family() != Some(family);
     SettingView {
+        family_name: spec
+            .sheet
+            .family(family)
+            .map_or(family, |f| &f.name)
+            .to_owned(),
+        out_nm: other.then_some(setting.fitted_before_nm),
         setting_no: setting.setting_no,
         state: setting.state.clone(),
         pieces: setting.pieces.clone(),

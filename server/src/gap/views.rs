@@ -16,7 +16,7 @@ use anvil_core::measure::stack::Term;
 use anvil_core::measure::torque::{TorqueEnds, TorqueFound};
 use anvil_core::next::Phase;
 use anvil_core::pack::{DrawnPack, PackFault};
-use anvil_core::sheet::{CheckKind, MeasuredWith, PartKind};
+use anvil_core::sheet::{CheckKind, MeasuredWith, PartKind, Pinions, SelectorGear};
 use anvil_core::slips::Slip;
 use anvil_core::thermal::HotAndCold;
 use anvil_core::wanted::{Effect, Wanted};
@@ -49,6 +49,10 @@ pub struct GapView {
     pub rule: String,
     /// The clutch pack it signs off, where it is of one.
     pub pack: Option<PackView>,
+    /// The pinions of a carrier, where they are measured one by one.
+    pub pinions: Option<PinionsView>,
+    /// What a selector must hold in the middle, where it is a check of that.
+    pub selector: Option<SelectorView>,
     /// How it is usually taken.
     pub method: Way,
     /// How to take it.
@@ -107,6 +111,8 @@ pub struct GapView {
     pub wanted: Option<Wanted>,
     /// The ranked choices.
     pub choices: Option<Choices>,
+    /// Where pieces of more than one family would set it: the choices of all of them, ranked.
+    pub offered: Vec<OfferView>,
     /// The clearance hot and cold, where the sheet says what spans it.
     pub hot: Option<Hot>,
     /// What the sheet's chart says, where it has one.
@@ -123,6 +129,64 @@ pub struct GapView {
     pub signed: Option<SignatureView>,
     /// What has happened, oldest first.
     pub history: Vec<HistoryLine>,
+}
+
+/// The pinions of a carrier.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PinionsView {
+    /// How many there are.
+    pub count: u16,
+    /// How far the loosest and the tightest may differ, in nanometres.
+    pub alike_nm: Length,
+}
+
+impl From<&Pinions> for PinionsView {
+    fn from(pinions: &Pinions) -> Self {
+        Self {
+            count: pinions.count,
+            alike_nm: pinions.alike.length(),
+        }
+    }
+}
+
+/// What a selector must hold in the middle.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SelectorView {
+    /// The gears, in the order of the drum.
+    pub gears: Vec<SelectorGear>,
+    /// How the shims lie now, where that is known.
+    pub shims: Option<ShimsView>,
+}
+
+/// How shims lie at the two ends of a shaft.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ShimsView {
+    /// Those at the left, in nanometres.
+    pub left_nm: Vec<Length>,
+    /// Those at the right.
+    pub right_nm: Vec<Length>,
+    /// They were moved so; found so otherwise.
+    pub moved: bool,
+    /// The worst offset that the move was expected to leave, in nanometres.
+    pub predicted_nm: Option<f64>,
+    /// Who said so.
+    pub who: String,
+}
+
+/// A choice of pieces of one of several families.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct OfferView {
+    /// The family's key.
+    pub family_key: String,
+    /// What people call it.
+    pub family_name: String,
+    /// What comes out for it of those that are in, in nanometres together; none for the first family, whose
+    /// pieces all come out.
+    pub out_nm: Option<Length>,
+    /// Where its drawer is.
+    pub place: String,
+    /// What goes in.
+    pub choice: choose::Choice,
 }
 
 /// A clutch pack on a check.
@@ -294,6 +358,10 @@ pub struct SettingView {
     pub setting_no: i32,
     /// `chosen` or `fitted`.
     pub state: String,
+    /// What people call the family that its pieces are of.
+    pub family_name: String,
+    /// What comes out for it, in nanometres, where it is of another family than the first.
+    pub out_nm: Option<i64>,
     /// Its pieces.
     pub pieces: Vec<SettingPiece>,
     /// Their total thickness in nanometres.
@@ -357,6 +425,8 @@ pub enum Happened {
     Kept,
     SaidFitted,
     LaidOut,
+    SaidShims,
+    MovedShims,
     Aimed,
     AimedAsSheet,
     UsualCounts,

@@ -10,6 +10,8 @@ use anvil_core::judge::{Verdict, judge};
 use anvil_core::length::{Length, Unit};
 use anvil_core::measure::entry::{Entry, Taken};
 use anvil_core::measure::feeler::{self, Advice};
+use anvil_core::measure::pinions::Pinions;
+use anvil_core::measure::selector::Selector;
 use anvil_core::measure::stack::Term;
 use anvil_core::measure::torque::{TorqueEnds, TorqueFound, TorqueGauge};
 use anvil_core::measure::{Basis, Detail, Way, measure, torques, tries};
@@ -80,6 +82,18 @@ pub struct MeasureIn {
     /// The ± limits of a known shim in nanometres.
     #[serde(default)]
     pub shim_tolerance_nm: Length,
+    /// A leaf measures how far a retainer stands off.
+    #[serde(default)]
+    pub stands_off: bool,
+    /// The window that it is held against.
+    #[serde(default)]
+    pub window: Option<Ends>,
+    /// What a carrier's pinions are held to.
+    #[serde(default)]
+    pub pinions: Option<Pinions>,
+    /// What a selector holds, with the shims at the ends of its shaft.
+    #[serde(default)]
+    pub selector: Option<Selector>,
 }
 
 /// What readings give.
@@ -87,6 +101,8 @@ pub struct MeasureIn {
 pub struct MeasuredOut {
     /// The estimate, where there is one.
     pub estimate: Option<Estimate>,
+    /// The verdict on it, where a window was given.
+    pub verdict: Option<Verdict>,
     /// Why there is none, where there is none.
     pub no_estimate: Option<String>,
     /// What there is to draw.
@@ -122,6 +138,7 @@ pub fn measured(asked: Json<MeasureIn>) -> Answer<Json<MeasuredOut>> {
         .map(Gauge::try_from)
         .transpose()
         .map_err(|e| Problem::field("gauge", e))?;
+    let window = asked.window.map(window_of).transpose()?;
     let found = measure(
         asked.way,
         &taken,
@@ -130,9 +147,14 @@ pub fn measured(asked: Json<MeasureIn>) -> Answer<Json<MeasuredOut>> {
             adjustments: &[],
             terms: &asked.terms,
             u_shim_nm: u_of_tolerance(asked.shim_tolerance_nm),
+            stands_off: asked.stands_off,
+            window,
+            pinions: asked.pinions,
+            selector: asked.selector.as_ref(),
         },
     );
     Ok(Json(MeasuredOut {
+        verdict: window.and_then(|w| found.verdict(w, &[])),
         no_estimate: found.estimate.as_ref().err().map(ToString::to_string),
         estimate: found.estimate.ok(),
         detail: found.detail,

@@ -1,9 +1,12 @@
 //! One check: measure, choose, confirm.
 
+use anvil_core::centring::MOST_SHIMS;
 use anvil_core::choose::SizeCount;
-use anvil_core::length::Unit;
+use anvil_core::length::{Length, Unit};
+use anvil_core::lists;
 use anvil_core::measure::Way;
 use anvil_core::measure::entry::Entry;
+use anvil_core::notation::Sign;
 use anvil_core::sheet::PartKind;
 use rocket::serde::json::Json;
 use rocket::{State, get, post, put};
@@ -14,10 +17,11 @@ use crate::aim::Aiming;
 use crate::gap::GapView;
 use crate::guard::{Seen, WriteKey};
 use crate::problem::{Answer, Problem};
+use crate::stock::THICKEST;
 use crate::store::Store;
 use crate::store::check::NewLaid;
 use crate::swap::{self, SwapView};
-use crate::work::{self, NewReading, On};
+use crate::work::{self, NewChoice, NewReading, NewShims, On};
 
 type View = Answer<Json<GapView>>;
 
@@ -230,6 +234,12 @@ pub async fn fitted(
 pub struct Chosen {
     /// Each size once, with how many of it.
     pub pieces: Vec<SizeCount>,
+    /// The family, where it is another than the first that sets the check.
+    #[serde(default)]
+    pub family_key: Option<String>,
+    /// What of that family comes out for them, together, in nanometres.
+    #[serde(default)]
+    pub out_nm: Option<Length>,
     /// The initials.
     pub who: String,
 }
@@ -248,9 +258,21 @@ pub async fn choose(
     chosen: Json<Chosen>,
 ) -> View {
     let on = on(store, job_no, check_key, &chosen.who);
-    work::choose(&on, &key, &seen, &chosen.pieces)
-        .await
-        .map(Json)
+    let instead_of = match (&chosen.family_key, chosen.out_nm) {
+        (Some(family), Some(out)) => Some((family.as_str(), out)),
+        (None, None) => None,
+        _ => {
+            return Err(Problem::field(
+                "out_nm",
+                "Pieces of another family come with what comes out for them: give family_key and out_nm, or neither.",
+            ));
+        }
+    };
+    let new = NewChoice {
+        pieces: &chosen.pieces,
+        instead_of,
+    };
+    work::choose(&on, &key, &seen, &new).await.map(Json)
 }
 
 /// Who does it.
@@ -372,6 +394,63 @@ pub async fn lay(
     work::lay(&on(store, job_no, check_key, &laid.who), &key, &seen, &new)
         .await
         .map(Json)
+}
+
+/// How shims lie at the two ends of a shaft.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ShimsIn {
+    /// Those at the left, in bench notation, with commas or spaces between them; empty for none.
+    pub left: String,
+    /// Those at the right.
+    pub right: String,
+    /// The unit bare figures are in.
+    pub unit: Unit,
+    /// They were moved so; they lie so otherwise.
+    pub moved: bool,
+    /// The initials.
+    pub who: String,
+}
+
+/// Notes how the shims lie at the ends of a selector's shaft, or that they were moved so.
+#[utoipa::path(operation_id = "checks_shims", context_path = "/api", tag = "checks", request_body = ShimsIn,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = GapView), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/shims", data = "<shims>")]
+pub async fn shims(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: WriteKey,
+    seen: Seen,
+    shims: Json<ShimsIn>,
+) -> View {
+    let new = shims_of(&shims.left, &shims.right, shims.unit, shims.moved)?;
+    let on = on(store, job_no, check_key, &shims.who);
+    work::say_shims(&on, &key, &seen, &new).await.map(Json)
+}
+
+/// Shims as they were typed, each end in a line.
+pub fn shims_of(left: &str, right: &str, unit: Unit, moved: bool) -> Answer<NewShims> {
+    let end = |field: &'static str, text: &str| {
+        let shims =
+            lists::lengths(text, unit, Sign::NotNegative).map_err(|e| Problem::field(field, e))?;
+        if shims.iter().any(|s| *s <= Length::ZERO || *s > THICKEST) {
+            return Err(Problem::field(
+                field,
+                format!("A shim is thicker than nothing, and no thicker than {THICKEST}."),
+            ));
+        }
+        Ok(shims)
+    };
+    let (left, right) = (end("left", left)?, end("right", right)?);
+    if left.len() + right.len() > MOST_SHIMS {
+        return Err(Problem::field(
+            "right",
+            format!("Up to {MOST_SHIMS} shims at both ends together can be shared out."),
+        ));
+    }
+    Ok(NewShims { left, right, moved })
 }
 
 /// A signature or its taking back.

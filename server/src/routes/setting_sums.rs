@@ -8,7 +8,6 @@ use anvil_core::choose::{self, Choices, Request};
 use anvil_core::convert::TorqueUnit;
 use anvil_core::drawer::{Grade, Source, Stock, u_of_tolerance};
 use anvil_core::gauge::{Gauge, Repeatability};
-use anvil_core::judge::{Verdict, judge};
 use anvil_core::length::{Length, Unit};
 use anvil_core::lists;
 use anvil_core::measure::entry::{Entry, Taken};
@@ -34,7 +33,7 @@ const FLOOR: f64 = 0.95;
 /// How many choices are shown.
 const BEST: usize = 6;
 
-fn one(field: &'static str, text: &str, unit: Unit, sign: Sign) -> Answer<Length> {
+pub(super) fn one(field: &'static str, text: &str, unit: Unit, sign: Sign) -> Answer<Length> {
     notation::parse(text, Some(unit), sign).map_err(|e| Problem::field(field, e))
 }
 
@@ -220,19 +219,16 @@ pub struct WaySum {
     /// What the way gives.
     #[serde(flatten)]
     pub measured: MeasuredOut,
-    /// Against the window, where one was given.
-    pub verdict: Option<Verdict>,
     /// The window.
     pub window: Option<Ends>,
 }
 
 fn way_sum(way: Way, taken: &[Taken], basis: &Basis<'_>, window: Option<Window>) -> WaySum {
     let found = measure(way, taken, basis);
-    let estimate = found.estimate.as_ref().ok();
     WaySum {
-        verdict: estimate.zip(window).map(|(e, w)| judge(e, w)),
         window: window.map(Ends::from),
         measured: MeasuredOut {
+            verdict: window.and_then(|w| found.verdict(w, basis.adjustments)),
             no_estimate: found.estimate.as_ref().err().map(ToString::to_string),
             estimate: found.estimate.ok(),
             detail: found.detail,
@@ -283,6 +279,10 @@ pub fn known_shim(asked: Json<KnownShimIn>) -> Answer<Json<WaySum>> {
         adjustments: &[],
         terms: &[],
         u_shim_nm: 0.0,
+        stands_off: false,
+        window: None,
+        pinions: None,
+        selector: None,
     };
     let window = window_of(&asked.low, &asked.high, unit)?;
     Ok(Json(way_sum(Way::KnownShim, &taken, &basis, window)))
@@ -316,6 +316,10 @@ pub fn stack(asked: Json<StackIn>) -> Answer<Json<WaySum>> {
         adjustments: &[],
         terms: &terms,
         u_shim_nm: 0.0,
+        stands_off: false,
+        window: None,
+        pinions: None,
+        selector: None,
     };
     let window = window_of(&asked.low, &asked.high, unit)?;
     Ok(Json(way_sum(Way::StackSum, &[], &basis, window)))

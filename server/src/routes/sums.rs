@@ -6,7 +6,7 @@
 use anvil_core::convert::{InchFraction, TorqueUnit, inch_fraction};
 use anvil_core::fit::{FitError, Fitted, HeatFit, heat_fit};
 use anvil_core::length::{Length, Unit};
-use anvil_core::notation::{self, Sign};
+use anvil_core::notation::Sign;
 use anvil_core::ratio::{self, Ratio, TurnTest, turn_test};
 use anvil_core::rollers::{NeedleRow, RowError, row};
 use anvil_core::sheet::Material;
@@ -15,6 +15,7 @@ use rocket::serde::json::Json;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::setting_sums::one;
 use crate::problem::{Answer, Problem};
 
 /// The most gears that are told apart.
@@ -23,7 +24,7 @@ const MOST_GEARS: usize = 24;
 const INCH_PARTS: i64 = 64;
 
 fn length(field: &'static str, text: &str, unit: Unit) -> Answer<Length> {
-    notation::parse(text, Some(unit), Sign::NotNegative).map_err(|e| Problem::field(field, e))
+    one(field, text, unit, Sign::NotNegative)
 }
 
 /// A row of rollers as asked for.

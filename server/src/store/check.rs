@@ -1,5 +1,7 @@
 //! The records of one check: readings, marks, settings, signings.
 
+use std::collections::BTreeMap;
+
 use anvil_core::drawer::Grade;
 use anvil_core::length::Length;
 use anvil_core::measure::Way;
@@ -267,9 +269,39 @@ pub struct NewLaid<'a> {
     pub springs: Option<u32>,
 }
 
-/// One size of the check's drawer.
+/// How the shims lay at the two ends of a selector's shaft.
+#[derive(Clone, Debug, Deserialize)]
+pub struct ShimsSaid {
+    /// Those at the left, in nanometres.
+    pub left_nm: Vec<Length>,
+    /// Those at the right.
+    pub right_nm: Vec<Length>,
+    /// They were moved so; found so otherwise.
+    pub moved: bool,
+    /// The worst offset that the move was expected to leave, in nanometres.
+    pub predicted_nm: Option<f64>,
+    /// Who said so.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
+/// A drawer beside the first that a check may draw from.
+#[derive(Clone, Debug)]
+pub struct OtherDrawer {
+    /// The family.
+    pub family_key: String,
+    /// The ± limits of a piece of it in nanometres.
+    pub tolerance_nm: i64,
+    /// Its sizes.
+    pub stock: Vec<StockLine>,
+}
+
+/// One size of a drawer.
 #[derive(Clone, Debug, Deserialize)]
 pub struct StockLine {
+    /// The family.
+    pub family_key: String,
     /// The thickness in nanometres.
     pub thickness_nm: i64,
     /// How that is known.
@@ -311,6 +343,10 @@ pub struct Record {
     pub said: Vec<FittedSaid>,
     /// The drawer.
     pub stock: Vec<StockLine>,
+    /// The other drawers that it may draw from.
+    pub others: Vec<OtherDrawer>,
+    /// How the shims lay at the ends of its shaft, each time.
+    pub shims: Vec<ShimsSaid>,
     /// The ± limits of a piece of the family in nanometres.
     pub tolerance_nm: i64,
     /// The register, the usual ones first.
@@ -429,7 +465,12 @@ pub async fn begin(
 }
 
 /// Reads a check's head.
-pub async fn head(store: &Store, job_no: i32, key: &str) -> Answer<Head> {
+pub async fn head<'e>(
+    store: &Store,
+    run: impl sqlx::PgExecutor<'e>,
+    job_no: i32,
+    key: &str,
+) -> Answer<Head> {
     sqlx::query_as!(
         Head,
         "select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase,
@@ -440,7 +481,7 @@ pub async fn head(store: &Store, job_no: i32, key: &str) -> Answer<Head> {
         job_no,
         key
     )
-    .fetch_optional(&store.pool)
+    .fetch_optional(run)
     .await?
     .ok_or_else(|| no_such(job_no, key))
 }
@@ -451,14 +492,15 @@ fn no_such(job_no: i32, key: &str) -> Problem {
     ))
 }
 
-/// Reads everything recorded of a check, in one query. `family` is the drawer it draws from.
+/// Reads everything recorded of a check, in one query. `families` are the drawers it may draw from, its first
+/// one first.
 pub async fn record<'e>(
     store: &Store,
     run: impl sqlx::PgExecutor<'e>,
     head: Head,
     job_no: i32,
     key: &str,
-    family: Option<&str>,
+    families: &[String],
 ) -> Answer<Record> {
     let row = sqlx::query!(
         r#"
@@ -485,8 +527,11 @@ pub async fn record<'e>(
                   where p.shop_id = $1 and p.family_key = k.family_key and p.thickness_nm = k.thickness_nm
                     and p.grade = k.grade and p.reserved < p.count and t.state = 'chosen')) end)
                 order by k.thickness_nm, k.grade), '[]') from stock k
-            where k.shop_id = $1 and k.family_key = $4) as "stock!: Json<Vec<StockLine>>",
-          (select tolerance_nm from family where shop_id = $1 and family_key = $4) as tolerance_nm,
+            where k.shop_id = $1 and k.family_key = any($4)) as "stock!: Json<Vec<StockLine>>",
+          (select coalesce(jsonb_object_agg(family_key, tolerance_nm), '{}') from family
+            where shop_id = $1 and family_key = any($4)) as "tolerances!: Json<BTreeMap<String, i64>>",
+          (select coalesce(jsonb_agg(to_jsonb(h) order by h.said_no), '[]') from shims_said h
+            where h.shop_id = $1 and h.job_no = $2 and h.check_key = $3) as "shims!: Json<Vec<ShimsSaid>>",
           (select coalesce(jsonb_agg(to_jsonb(u) order by u.retired, u.usual desc, u.gauge_key), '[]') from gauge u
             where u.shop_id = $1) as "gauges!: Json<Vec<GaugeRow>>",
           (select coalesce(jsonb_agg(to_jsonb(o)), '[]') from scatter_pool o
@@ -504,10 +549,25 @@ pub async fn record<'e>(
         store.shop_id,
         job_no,
         key,
-        family
+        families
     )
     .fetch_one(run)
     .await?;
+    let tolerance = |family: &String| row.tolerances.0.get(family).copied().unwrap_or(0);
+    let mut drawers = families.iter().map(|family| OtherDrawer {
+        family_key: family.clone(),
+        tolerance_nm: tolerance(family),
+        stock: row
+            .stock
+            .iter()
+            .filter(|l| l.family_key == *family)
+            .cloned()
+            .collect(),
+    });
+    let (stock, tolerance_nm) = drawers
+        .next()
+        .map_or_else(Default::default, |d| (d.stock, d.tolerance_nm));
+    let others = drawers.collect();
     Ok(Record {
         job_no,
         check_key: key.to_owned(),
@@ -520,8 +580,10 @@ pub async fn record<'e>(
         aims: row.aims.0,
         usuals: row.usuals.0,
         laid: row.laid.0,
-        stock: row.stock.0,
-        tolerance_nm: row.tolerance_nm.unwrap_or(0),
+        stock,
+        tolerance_nm,
+        others,
+        shims: row.shims.0,
         gauges: row.gauges.0,
         pools: row.pools.0,
         ticks: row.ticks.0,
@@ -540,12 +602,13 @@ pub struct WantedBefore {
     pub boxes: i64,
 }
 
-/// What boxes of a sheet wanted for a check before; `effect` is what a thicker piece does.
+/// What boxes of a sheet wanted for a check before, of the family that sets it first; `effect` is what a
+/// thicker piece of it does.
 pub async fn wanted_before(
     store: &Store,
     sheet_key: &str,
     key: &str,
-    effect: f64,
+    (family, effect): (&str, f64),
 ) -> Answer<WantedBefore> {
     Ok(sqlx::query_as!(
         WantedBefore,
@@ -554,11 +617,12 @@ pub async fn wanted_before(
                   count(*) as "boxes!"
            from setting s join job j using (shop_id, job_no)
            where s.shop_id = $1 and j.sheet_key = $2 and s.check_key = $3 and s.round = 0
-             and s.state = 'fitted'"#,
+             and s.state = 'fitted' and s.family_key = $5"#,
         store.shop_id,
         sheet_key,
         key,
-        effect
+        effect,
+        family
     )
     .fetch_one(&store.pool)
     .await?)
@@ -612,8 +676,30 @@ pub const fn way_name(way: Way) -> &'static str {
         Way::NoShim => "no_shim",
         Way::KnownShim => "known_shim",
         Way::TurningTorque => "turning_torque",
+        Way::OneByOne => "one_by_one",
+        Way::SelectorGaps => "selector_gaps",
         Way::ByHand => "by_hand",
     }
+}
+
+/// Notes how the shims lie at the ends of a shaft.
+pub async fn say_shims(store: &Store, tx: &mut Tx, of: &Record, said: &ShimsSaid) -> Answer<()> {
+    let nm = |shims: &[Length]| shims.iter().map(|s| s.nm()).collect::<Vec<i64>>();
+    sqlx::query!(
+        "insert into shims_said (shop_id, job_no, check_key, left_nm, right_nm, moved, predicted_nm, who)
+         values ($1, $2, $3, $4, $5, $6, $7, $8)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        &nm(&said.left_nm),
+        &nm(&said.right_nm),
+        said.moved,
+        said.predicted_nm,
+        said.who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
 }
 
 /// Notes how a pack was laid out.

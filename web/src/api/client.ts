@@ -31,6 +31,10 @@ export const entryOf = (entry: Schemas['Entry']): string => {
       return entry.torque.trim()
     case 'pull':
       return entry.force.trim()
+    case 'pinion':
+      return entry.play.trim()
+    case 'gaps':
+      return [entry.left.trim(), entry.right.trim()].filter(Boolean).join(' and ')
     case 'by_hand':
       return [entry.from.trim(), (entry.to ?? '').trim()].filter(Boolean).join(' to ')
   }

@@ -99,7 +99,8 @@ export type Act =
   | { act: 'aim'; aiming: Omit<Schemas['Aiming'], 'unit' | 'who'> }
   | { act: 'usual'; counts: boolean }
   | { act: 'lay'; plates: Schemas['PartKind'][]; soaked: boolean; springs: number | null }
-  | { act: 'choose'; pieces: Schemas['SizeCount'][] }
+  | { act: 'choose'; pieces: Schemas['SizeCount'][]; insteadOf?: { family: string; out: number } }
+  | { act: 'shims'; left: string; right: string; moved: boolean }
   | { act: 'let-go' | 'fit'; putBack?: boolean }
   | { act: 'sign' | 'reopen'; reason: string }
 
@@ -164,9 +165,23 @@ export function useAct(gap: Gap) {
         return answer(
           server.POST('/api/jobs/{job_no}/checks/{check_key}/choose', {
             params,
-            body: { pieces: act.pieces, who },
+            body: {
+              pieces: act.pieces,
+              family_key: act.insteadOf?.family,
+              out_nm: act.insteadOf?.out,
+              who,
+            },
           }),
         )
+      case 'shims': {
+        const { left, right, moved } = act
+        return answer(
+          server.POST('/api/jobs/{job_no}/checks/{check_key}/shims', {
+            params,
+            body: { left, right, unit, moved, who },
+          }),
+        )
+      }
       case 'let-go':
         return answer(server.POST('/api/jobs/{job_no}/checks/{check_key}/let-go', { params, body: { who } }))
       case 'fit':

@@ -137,7 +137,7 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
 
 function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string; next: boolean }) {
   const { unit } = useBench()
-  const c = check.shown_nm == null ? null : clearance(check.shown_nm, unit)
+  const c = check.shown_nm == null ? null : clearance(check.shown_nm, unit, false, check.kind)
   const state = markOf(check.call)
   const signed = check.phase === 'signed'
   const words = [

@@ -27,7 +27,8 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
     )
   }
   const shown = gap.choices && !gap.signed ? gap.choices : null
-  const floorReached = shown?.ranked.some((c) => c.reaches_floor)
+  const offered = gap.offered.map((o) => o.choice)
+  const floorReached = [...(shown?.ranked ?? []), ...offered].some((c) => c.reaches_floor)
   return (
     <section aria-label="Choose" className="min-w-0 border-line px-3 py-5 sm:px-6 lg:border-r">
       <h2 className="text-lg">
@@ -66,6 +67,7 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
           )}
           {gap.wanted && !gap.signed && <Usual gap={gap} act={act} />}
           {gap.chart && !gap.signed && <ChartSays says={gap.chart} />}
+          {!shown && gap.offered.length > 0 && !gap.signed && <Offered gap={gap} act={act} />}
           {shown && (
             <>
               {gap.phase === 'sign' && (
@@ -76,10 +78,16 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
                   No choice reaches {percent(gap.floor)}. The nearest are below, and the ways out under them.
                 </p>
               )}
-              <Ranked gap={gap} act={act} choices={shown} />
+              {gap.offered.length > 0 ? (
+                <Offered gap={gap} act={act} />
+              ) : (
+                <Ranked gap={gap} act={act} choices={shown} />
+              )}
             </>
           )}
-          {gap.ways_out && !gap.signed && <WaysOut gap={gap} ways={gap.ways_out} act={act} />}
+          {gap.ways_out && !gap.signed && !offered.some((c) => c.reaches_floor) && (
+            <WaysOut gap={gap} ways={gap.ways_out} act={act} />
+          )}
           {!gap.estimate && !gap.signed && (
             <p className="mt-3 text-dim">Measure first: the choice follows from the readings.</p>
           )}
@@ -196,18 +204,7 @@ function Ranked({ gap, act, choices }: { gap: Gap; act: Acting; choices: Schemas
   return (
     <table className="mt-3 w-full">
       <caption className="sr-only">Choices, best first, with the next size each side</caption>
-      <thead>
-        <tr>
-          <th className="th w-8">
-            <span className="sr-only">Rank</span>
-          </th>
-          <th className="th">Piece</th>
-          <th className="th text-right">Gives</th>
-          <th className="th hidden sm:table-cell">Lands</th>
-          <th className="th text-right whitespace-nowrap">Chance</th>
-          <th className="th" />
-        </tr>
-      </thead>
+      <Head />
       <tbody>
         {thinner && <ChoiceRow {...{ gap, act, choice: thinner, label: 'next size thinner' }} />}
         {choices.ranked.map((choice, i) => (
@@ -229,28 +226,71 @@ function Ranked({ gap, act, choices }: { gap: Gap; act: Acting; choices: Schemas
   )
 }
 
+const Head = () => (
+  <thead>
+    <tr>
+      <th className="th w-8">
+        <span className="sr-only">Rank</span>
+      </th>
+      <th className="th">Piece</th>
+      <th className="th text-right">Gives</th>
+      <th className="th hidden sm:table-cell">Lands</th>
+      <th className="th text-right whitespace-nowrap">Chance</th>
+      <th className="th" />
+    </tr>
+  </thead>
+)
+
+/** The choices of every family that would set it, in one list: a ring, a plate, or some of the steels. */
+function Offered({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  const words = (o: Schemas['OfferView']) =>
+    o.out_nm == null
+      ? o.family_name
+      : `${o.family_name}, for ${showStated(o.out_nm, unit)} that ${count(o) > 1 ? 'are' : 'is'} in`
+  const count = (o: Schemas['OfferView']) => o.choice.pieces.reduce((n, p) => n + p.count, 0)
+  return (
+    <table className="mt-3 w-full">
+      <caption className="sr-only">Choices of every family that sets it, best first</caption>
+      <Head />
+      <tbody>
+        {gap.offered.map((o, i) => (
+          <ChoiceRow
+            key={`${o.family_key} ${o.choice.total_nm} ${o.out_nm ?? ''}`}
+            {...{ gap, act, choice: o.choice, offer: o, rank: i + 1, label: words(o) }}
+          />
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
 function ChoiceRow({
   gap,
   act,
   choice,
   rank,
   label,
+  offer,
 }: {
   gap: Gap
   act: Acting
   choice: Choice
   rank?: number
   label: string
+  /** The family, where several would set the check. */
+  offer?: Schemas['OfferView']
 }) {
   const { unit } = useBench()
   const [open, setOpen] = useState(rank === 1)
-  const sizes = choice.pieces.map((p) => sizeOf(gap, p))
-  const place = sizes.map((s) => s?.place).find(Boolean)
+  const other = offer?.out_nm != null
+  const sizes = other ? [] : choice.pieces.map((p) => sizeOf(gap, p))
+  const place = offer?.place ?? sizes.map((s) => s?.place).find(Boolean)
   const nominal = sizes.length === 1 ? sizes[0]?.nominal_nm : null
   const marked = nominal != null ? `marked ${showStated(nominal, unit)}` : ''
   const where =
     choice.source === 'on_hand'
-      ? [place && `drawer ${place}`, choice.pieces.length === 1 ? `${sizes[0]?.free ?? 0} free` : '', marked]
+      ? [place && `drawer ${place}`, sizes.length === 1 ? `${sizes[0]?.free ?? 0} free` : '', marked]
           .filter(Boolean)
           .join(', ')
       : sourceWords[choice.source]
@@ -258,7 +298,7 @@ function ChoiceRow({
   const limit = (nm: number | null | undefined, word: string) =>
     nm == null ? null : nm >= 0 ? `${show(nm, unit)} from ${word}` : `${show(-nm, unit)} too ${word}`
   const best = rank === 1
-  const byBook = gap.by_book?.chances[String(choice.total_nm)]
+  const byBook = other ? undefined : gap.by_book?.chances[String(choice.total_nm)]
   return (
     <>
       <tr className={best ? 'bg-blue-soft' : rank ? '' : 'text-dim'}>
@@ -268,7 +308,7 @@ function ChoiceRow({
             className="text-left"
             aria-expanded={open}
             onClick={() => setOpen(!open)}
-            aria-label={`Working of ${text}`}
+            aria-label={`Working of ${text}${offer ? `, ${offer.family_name.toLowerCase()}` : ''}`}
           >
             <span className="figure text-lg font-semibold underline decoration-dotted underline-offset-4">
               {text}
@@ -304,9 +344,11 @@ function ChoiceRow({
               act.mutate({
                 act: 'choose',
                 pieces: sizeCounts(choice.pieces),
+                insteadOf:
+                  offer?.out_nm == null ? undefined : { family: offer.family_key, out: offer.out_nm },
               })
             }
-            aria-label={`Choose ${text}`}
+            aria-label={`Choose ${text}${offer ? `, ${offer.family_name.toLowerCase()}` : ''}`}
           >
             {choice.source === 'on_hand' ? 'Choose' : 'Order'}
           </button>
@@ -328,17 +370,25 @@ function Chosen({ gap, act }: { gap: Gap; act: Acting }) {
   const { unit } = useBench()
   const setting = gap.setting
   if (!setting) return null
+  const other = setting.out_nm != null
+  const place = (p: { thickness_nm: number; grade: Schemas['Grade'] }) =>
+    other ? undefined : sizeOf(gap, p)?.place
   return (
     <div className="mt-3">
       <p className="figure text-3xl font-semibold">
         {piecesText(setting.pieces, unit)} <span className="font-sans text-lg">{unitName[unit]}</span>
       </p>
+      {other && (
+        <p>
+          {setting.family_name}, for {showStated(setting.out_nm ?? 0, unit)} {unitName[unit]} that come out
+        </p>
+      )}
       <ul className="mt-2">
         {setting.pieces.map((p) => (
           <li key={`${p.thickness_nm} ${p.grade}`} className="text-dim">
             {showStated(p.thickness_nm, unit)}:{' '}
             {p.reserved === p.count
-              ? `set aside${sizeOf(gap, p)?.place ? ` in drawer ${sizeOf(gap, p)?.place}` : ''}`
+              ? `set aside${place(p) ? ` in drawer ${place(p)}` : ''}`
               : `${p.count - p.reserved} to come`}
           </li>
         ))}

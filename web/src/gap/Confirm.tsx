@@ -23,7 +23,11 @@ function Body({ gap, act }: { gap: Gap; act: Acting }) {
     case 'measure':
       return <p className="mt-2 text-dim">Signed off here once it is measured and in the window.</p>
     case 'measure_again':
-      return <p className="mt-2">Fitted. Close the case as for the first readings, and measure again.</p>
+      return gap.selector ? (
+        <p className="mt-2">Moved. Take the gaps of every gear again.</p>
+      ) : (
+        <p className="mt-2">Fitted. Close the case as for the first readings, and measure again.</p>
+      )
     case 'await_part':
       return (
         <p className="mt-2">
@@ -73,12 +77,14 @@ function Fit({ gap, act }: { gap: Gap; act: Acting }) {
   return (
     <>
       <p className="mt-2">
-        Fit {showStated(setting.total_nm, unit)} {unitName[unit]}, close the case, and measure again.
+        Fit {showStated(setting.total_nm, unit)} {unitName[unit]}
+        {setting.out_nm != null && ` for ${showStated(setting.out_nm, unit)}`}
+        {setting.out_nm != null && ` (${setting.family_name.toLowerCase()})`}, close it up, and measure again.
       </p>
       <div className="working mt-3">
         expect {say(setting.predicted_nm)}, between {say(between[0] ?? 0)} and {say(between[1] ?? 0)}
       </div>
-      {gap.round > 0 && (
+      {gap.round > 0 && setting.out_nm == null && (
         <label className="mt-3 flex min-h-12 items-center gap-3">
           <input
             type="checkbox"
@@ -107,7 +113,7 @@ function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
   if (!call) return null
   const unlaid = !!gap.pack && (gap.pack.laid?.faults.length ?? 1) > 0
   const plain = call === 'in' && !unlaid
-  const c = gap.estimate && clearance(gap.estimate.clearance_nm, unit)
+  const c = gap.estimate && clearance(gap.estimate.clearance_nm, unit, false, gap.kind)
   const figure = gap.torque
     ? torqueText(gap.torque.torque_n_m)
     : c
@@ -132,7 +138,9 @@ function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
               ? `${figure} is in the window, but the plates of the pack are not counted as the sheet has them. Lay it out; or sign it off as it is, with a reason.`
               : gap.set_by
                 ? 'Choose a piece; or sign it off as it is, with a reason.'
-                : 'It can be signed off as it is, with a reason.'}
+                : gap.selector
+                  ? 'Move the shims; or sign it off as it is, with a reason.'
+                  : 'It can be signed off as it is, with a reason.'}
           </p>
           <Labelled label="Reason for signing it all the same" error={fault}>
             {(id) => (
@@ -167,7 +175,7 @@ function SignedOff({ gap, act }: { gap: Gap; act: Acting }) {
   const [asking, setAsking] = useState(false)
   const s = gap.signed
   if (!s) return null
-  const c = s.achieved_nm == null ? null : clearance(s.achieved_nm, unit)
+  const c = s.achieved_nm == null ? null : clearance(s.achieved_nm, unit, false, gap.kind)
   return (
     <>
       <p className="mt-2 text-lg">

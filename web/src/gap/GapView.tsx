@@ -13,6 +13,7 @@ import { Confirm } from './Confirm'
 import { History } from './History'
 import { Measure, type Acting } from './Measure'
 import { PackPanel } from './PackPanel'
+import { Shims } from './Shims'
 import { HotPlot } from './pictures/HotPlot'
 import { TorqueGauge } from './pictures/TorqueGauge'
 import { torqueWindow } from './take/ways'
@@ -30,7 +31,8 @@ export function GapView() {
 function GapScreen({ gap }: { gap: Gap }) {
   const act = useAct(gap)
   const open = gap.setting?.state === 'chosen' ? gap.setting : null
-  const best = !gap.signed && gap.phase === 'choose' ? gap.choices?.ranked[0] : undefined
+  const first = gap.offered[0]?.choice ?? gap.choices?.ranked[0]
+  const best = !gap.signed && gap.phase === 'choose' ? first : undefined
   const predicted = open
     ? { nm: open.predicted_nm, expanded_nm: open.expanded_nm, label: 'expected' }
     : best && { nm: best.predicted_nm, expanded_nm: best.expanded_nm, label: 'best gives' }
@@ -69,7 +71,7 @@ function GapScreen({ gap }: { gap: Gap }) {
       <PackPanel gap={gap} act={act} />
       <div className="grid grid-cols-1 md:grid-cols-2 lg:grid-cols-[26rem_minmax(0,1fr)_16.5rem]">
         <Measure gap={gap} act={act} />
-        <Choose gap={gap} act={act} />
+        {gap.selector ? <Shims gap={gap} act={act} /> : <Choose gap={gap} act={act} />}
         <Confirm gap={gap} act={act} />
       </div>
       <HotPlot gap={gap} />
@@ -82,8 +84,9 @@ function GapScreen({ gap }: { gap: Gap }) {
 function Loud({ gap, act }: { gap: Gap; act: Acting }) {
   const { unit } = useBench()
   const { estimate } = gap
-  const c = estimate && clearance(estimate.clearance_nm, unit)
+  const c = estimate && clearance(estimate.clearance_nm, unit, false, gap.kind)
   const aim =
+    !gap.selector &&
     gap.aim &&
     (gap.aim.from_nm === gap.aim.to_nm
       ? side(gap.aim.from_nm, unit)
@@ -118,8 +121,8 @@ function Loud({ gap, act }: { gap: Gap; act: Acting }) {
         </span>
       </p>
       <p className="mt-3 text-dim">
-        {aim
-          ? `Window ${windowWords(gap.window, unit)} · aim ${aim}`
+        {gap.aim
+          ? [`Window ${windowWords(gap.window, unit)}`, aim && `aim ${aim}`].filter(Boolean).join(' · ')
           : `Window ${torqueWindow(gap.torque_window)}`}
         {aim && gap.torque_window && ` · turns with ${torqueWindow(gap.torque_window)}`}
         {gap.set_by && ` · set by ${gap.set_by.family_name.toLowerCase()}`}
@@ -128,6 +131,15 @@ function Loud({ gap, act }: { gap: Gap; act: Acting }) {
       <AimLine gap={gap} act={act} />
     </div>
   )
+}
+
+/** The pinions, where they are in the window each but not surely alike. */
+function notAlike(gap: Gap) {
+  const detail = gap.ways.find((w) => w.counts)?.detail
+  const found = detail?.kind === 'pinions' ? detail.pinions : null
+  const nm = gap.estimate?.clearance_nm ?? 0
+  const inside = nm >= (gap.window.low_nm ?? -Infinity) && nm <= (gap.window.high_nm ?? Infinity)
+  return found && inside && found.alike !== 'in' ? found : null
 }
 
 const sentence = (text: string) =>
@@ -168,8 +180,21 @@ function VerdictWords({ gap }: { gap: Gap }) {
   if (!estimate.signs) return <>By feel only: kept, and signs nothing off.</>
   if (estimate.bracket && verdict.call === 'too_close')
     return <>Too close to call: a limit lies between the leaves. The one to try next is below.</>
+  const unlike = notAlike(gap)
+  if (unlike && unlike.alike === verdict.call && verdict.call !== 'in')
+    return (
+      <>
+        Not alike: loosest and tightest are {show(unlike.spread_nm, unit)} apart, up to{' '}
+        {show(unlike.alike_nm, unit)} allowed.
+        {unlike.odd != null && ` Pinion ${unlike.odd} is the odd one.`}
+      </>
+    )
+  if (gap.selector && verdict.call === 'loose')
+    return <>Too far off the middle by {show(-(verdict.to_high_nm ?? 0), unit)}.</>
   switch (verdict.call) {
     case 'in':
+      if (gap.pinions) return <>All in the window and alike, {percent(verdict.chance)} sure.</>
+
       return <>In the window, {percent(verdict.chance)} sure.</>
     case 'tight':
       return <>Tight by {show(-(verdict.to_low_nm ?? 0), unit)}. Rides up short of the slot.</>

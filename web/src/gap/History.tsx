@@ -18,7 +18,7 @@ export function History({ gap }: { gap: Gap }) {
           <li key={i} className="grid grid-cols-[11rem_4rem_1fr] gap-3 py-2">
             <span className="text-dim">{whenText(line.at)}</span>
             <span className="font-bold">{line.who}</span>
-            <HistoryWords line={line} />
+            <HistoryWords line={line} kind={gap.kind} />
           </li>
         ))}
       </ol>
@@ -26,11 +26,11 @@ export function History({ gap }: { gap: Gap }) {
   )
 }
 
-export function HistoryWords({ line }: { line: Schemas['HistoryLine'] }) {
+export function HistoryWords({ line, kind }: { line: Schemas['HistoryLine']; kind: Schemas['CheckKind'] }) {
   const { unit } = useBench()
   const u = unitName[unit]
   const [a = 0, b = 0] = line.figures_nm
-  const c = clearance(a, unit)
+  const c = clearance(a, unit, false, kind)
   const words: Record<Schemas['Happened'], string> = {
     read: line.said ? `read ${line.said}` : `read ${show(a, unit)} ${u}`,
     ticked: `saw to it: ${line.said}`,
@@ -39,6 +39,8 @@ export function HistoryWords({ line }: { line: Schemas['HistoryLine'] }) {
     restored: `restored ${show(a, unit)}`,
     kept: `said that ${show(a, unit)} is right`,
     said_fitted: `measured what was fitted: ${showStated(a, unit)} ${u}`,
+    said_shims: `measured the shims: ${line.said}`,
+    moved_shims: `moved the shims: ${line.said}`,
     laid_out: `laid the pack out: ${line.said}`,
     aimed: `set otherwise on this job, ${line.figures_nm.map((nm) => `${clearance(nm, unit).figure} ${clearance(nm, unit).word}`).join(' to ')}`,
     aimed_as_sheet: 'set as the sheet says again',

@@ -12,7 +12,8 @@ import { Ready, Trial } from './Before'
 import { Found } from './Found'
 import { LiveGauge } from './LiveGauge'
 import { useReadingQueue } from './queue'
-import { Take, WayPicker, type Fault } from './take/Take'
+import { Take, WayPicker } from './take/Take'
+import type { Fault } from './take/parts'
 import { readingWords, wayName, type Entry, type Way } from './take/ways'
 
 export type Acting = UseMutationResult<Gap, Refused, Act>

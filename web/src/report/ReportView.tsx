@@ -74,7 +74,8 @@ function Summary({ checks }: { checks: Gap[] }) {
         </thead>
         <tbody>
           {checks.map((g) => {
-            const c = g.signed?.achieved_nm == null ? null : clearance(g.signed.achieved_nm, unit)
+            const c =
+              g.signed?.achieved_nm == null ? null : clearance(g.signed.achieved_nm, unit, false, g.kind)
             const fitted =
               g.setting?.state === 'fitted'
                 ? showStated(g.setting.total_nm, unit)
@@ -166,7 +167,7 @@ function CheckRecord({ gap }: { gap: Gap }) {
             <li key={i} className="grid grid-cols-[11rem_3.5rem_1fr] gap-2 py-0.5">
               <span className="text-dim">{whenText(h.at)}</span>
               <strong>{h.who}</strong>
-              <HistoryWords line={h} />
+              <HistoryWords line={h} kind={gap.kind} />
             </li>
           ))}
       </ol>

@@ -1,8 +1,9 @@
 // Selector centring: the gaps each side at every gear, drawn, and where the shims at the ends put the shaft best.
-import { answer, server, type Schemas } from '../api/client'
+import { answer, server } from '../api/client'
+import { Arrangements, Forks, shimsWords } from '../ui/Forks'
 import { Working } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
-import { show, showStated, unitName } from '../ui/units'
+import { show, unitName } from '../ui/units'
 import { Field } from '../ui/Field'
 import { Layout } from './Layout'
 import { PutOnLog } from './PutOnLog'
@@ -18,8 +19,7 @@ export function Centring() {
   )
   const u = unitName[unit]
   const best = data?.arrangements[0]
-  const shims = (of: number[]) =>
-    of.length === 0 ? 'none' : of.map((nm) => showStated(nm, unit)).join(' + ')
+  const shims = (of: number[]) => shimsWords(of, unit)
   return (
     <Layout
       error={error}
@@ -61,39 +61,7 @@ export function Centring() {
             {show(data.best_worst_nm, unit)}.
           </p>
           <Forks gears={data.gears} shift={best.shift_nm} />
-          <div className="overflow-x-auto" tabIndex={0}>
-            <table className="w-full min-w-[34rem]" aria-label="Ways to share the shims out">
-              <thead>
-                <tr>
-                  <th className="th">Left, {u}</th>
-                  <th className="th">Right, {u}</th>
-                  <th className="th">Moves</th>
-                  <th className="th">Worst</th>
-                </tr>
-              </thead>
-              <tbody>
-                {data.arrangements.map((a, i) => (
-                  <tr key={i} className={i === 0 ? 'font-bold' : ''}>
-                    <td className="td figure">{shims(a.left_nm)}</td>
-                    <td className="td figure">{shims(a.right_nm)}</td>
-                    <td className="td figure">
-                      {a.shift_nm === 0
-                        ? 'as now'
-                        : `${show(Math.abs(a.shift_nm), unit)} ${a.shift_nm > 0 ? 'left' : 'right'}`}
-                    </td>
-                    <td className="td figure">
-                      {show(a.worst_nm, unit)}
-                      {a.fouls.length > 0 && (
-                        <span className="block font-sans text-sm text-oxide">
-                          △ {a.fouls.join(', ')} touches
-                        </span>
-                      )}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
+          <Arrangements of={data.arrangements} />
           <p className="my-2 text-dim">All shims stay in the box, so the float stays what it is.</p>
           <Working lines={data.working} />
           <PutOnLog
@@ -192,84 +160,5 @@ function Gears({
         </p>
       )}
     </fieldset>
-  )
-}
-
-const LINE = 52
-const BLOCK = 54
-
-/** The drum's gears in a column: each sliding gear between its neighbours, now solid, moved as an outline. */
-function Forks({ gears, shift }: { gears: Schemas['Offset'][]; shift: number }) {
-  const { unit } = useBench()
-  const width = 560
-  const name = 92
-  const most = Math.max(...gears.map((g) => g.left_nm + g.right_nm), 1)
-  const scale = (width - name - 3 * BLOCK - 30) / most
-  const middle = name + (width - name) / 2
-  return (
-    <svg
-      viewBox={`0 0 ${width} ${gears.length * LINE + 26}`}
-      className="my-3 block w-full max-w-2xl"
-      role="img"
-      aria-label={`${gears.length} gears between their neighbours, now and moved`}
-    >
-      <line
-        x1={middle}
-        x2={middle}
-        y1="4"
-        y2={gears.length * LINE}
-        stroke="var(--dim)"
-        strokeDasharray="12 4 3 4"
-      />
-      {gears.map((g, i) => {
-        const y = 8 + i * LINE
-        const half = ((g.left_nm + g.right_nm) / 2) * scale
-        const now = middle + g.now_nm * scale - BLOCK / 2
-        const then = now - shift * scale
-        const wall = { fill: 'var(--steel)', stroke: 'var(--ink)', strokeWidth: 1.5 }
-        return (
-          <g key={i}>
-            <text x="0" y={y + 24} fontSize="15" fontWeight={g.weight > 1 ? 700 : 400} fill="var(--ink)">
-              {g.name.slice(0, 11)}
-              {g.weight > 1 ? ` ×${g.weight}` : ''}
-            </text>
-            <rect x={middle - half - BLOCK * 1.5} y={y} width={BLOCK} height={36} {...wall} />
-            <rect x={middle + half + BLOCK / 2} y={y} width={BLOCK} height={36} {...wall} />
-            <rect
-              x={now}
-              y={y + 4}
-              width={BLOCK}
-              height={28}
-              fill="var(--brass-soft)"
-              stroke="var(--ink)"
-              strokeWidth="1.8"
-            />
-            <rect
-              x={then}
-              y={y}
-              width={BLOCK}
-              height={36}
-              fill="none"
-              stroke="var(--blue)"
-              strokeWidth="2.5"
-              strokeDasharray="6 4"
-            />
-            <text
-              x={now + BLOCK / 2}
-              y={y + 23}
-              textAnchor="middle"
-              fontSize="13"
-              fill="var(--ink)"
-              className="figure"
-            >
-              {show(Math.abs(g.now_nm), unit)}
-            </text>
-          </g>
-        )
-      })}
-      <text x={middle} y={gears.length * LINE + 20} textAnchor="middle" fontSize="13" fill="var(--dim)">
-        off the middle now, {unitName[unit]}; moved, dashed
-      </text>
-    </svg>
   )
 }

@@ -20,11 +20,14 @@ export const showStated = (nm: number, unit: Unit) => {
   return text.replace('-', '−')
 }
 
-/** A clearance in words: float above nil, preload below, never a minus sign. */
-export const clearance = (nm: number, unit: Unit, stated = false) => {
+/** A clearance in words: float above nil, preload below, never a minus sign; of a retainer pinch below,
+ *  and of a selector how far off the middle. */
+export const clearance = (nm: number, unit: Unit, stated = false, kind?: Schemas['CheckKind']) => {
   const figure = stated ? showStated(Math.abs(nm), unit) : show(Math.abs(nm), unit)
   const nil = Number(figure) === 0
-  return { figure, word: nil ? 'nil' : nm < 0 ? 'preload' : 'float' }
+  const below = kind === 'retainer_pinch' ? 'pinch' : 'preload'
+  const word = nil ? 'nil' : nm < 0 ? below : 'float'
+  return { figure, word: kind === 'selector_centring' ? 'off the middle' : word }
 }
 
 /** A window in words. */

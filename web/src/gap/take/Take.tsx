@@ -1,41 +1,13 @@
 // One reading by one way: the form that follows the hands. Each keeps the focus where the next
 // figure goes, so that a gauge which types its figure and Enter needs no click.
-import { createContext, useContext, useEffect, useRef, useState, type ReactNode, type RefObject } from 'react'
+import { useContext, useEffect, useRef, useState } from 'react'
 import type { Gap, Schemas } from '../../api/client'
 import { useBench } from '../../ui/bench-state'
 import { show, showStated, unitName } from '../../ui/units'
+import { PinionForm } from './PinionForm'
+import { SelectorForm } from './SelectorForm'
+import { Entering, Field, Form, HOW_TO_WRITE, KeepPress, back, type Fault, type TakeProps } from './parts'
 import { fitWords, wayName, type Entry, type Way } from './ways'
-
-export interface Fault {
-  field?: string
-  title: string
-}
-
-export interface TakeProps {
-  gap: Gap
-  way: Way
-  gauge?: Schemas['GaugeView']
-  /** The unit a bare figure is read in, as it is called. */
-  unitWord: string
-  /** Takes the entry up; `true` where it was, so that the field can be emptied. */
-  onTake: (entry: Entry) => boolean
-  /** The field that the next figure goes into. */
-  first: RefObject<HTMLInputElement | null>
-  /** What the server refused last: it is put back, to be mended. */
-  refused?: Entry
-}
-
-type Of<K extends Entry['kind']> = Extract<Entry, { kind: K }>
-
-/** What was refused, where it is of this kind. */
-const back = <K extends Entry['kind']>(refused: Entry | undefined, kind: K) =>
-  refused?.kind === kind ? (refused as Of<K>) : undefined
-
-/** What was wrong with the last figure, and how to put that away: every field of a form knows it. */
-const Entering = createContext<{ fault: Fault | null; clearFault: () => void }>({
-  fault: null,
-  clearFault: () => {},
-})
 
 export function Take({
   fault,
@@ -64,85 +36,14 @@ function WayForm(props: TakeProps) {
       return <ShimForm {...props} />
     case 'turning_torque':
       return <TorqueForm {...props} />
+    case 'one_by_one':
+      return <PinionForm {...props} />
+    case 'selector_gaps':
+      return <SelectorForm {...props} />
     case 'by_hand':
       return <HandForm {...props} />
   }
 }
-
-function Field({
-  id,
-  label,
-  value,
-  onChange,
-  placeholder,
-  field,
-  input,
-  wide,
-}: {
-  id: string
-  label: string
-  value: string
-  onChange: (text: string) => void
-  placeholder?: string
-  field: string
-  input?: RefObject<HTMLInputElement | null>
-  wide?: boolean
-}) {
-  const { fault, clearFault } = useContext(Entering)
-  const wrong = fault?.field === field
-  return (
-    <div className="min-w-0 flex-1">
-      <label htmlFor={id} className="mb-1 block font-semibold">
-        {label}
-      </label>
-      <input
-        id={id}
-        ref={input}
-        className={`field figure ${wide ? 'text-xl' : ''}`}
-        autoComplete="off"
-        inputMode="text"
-        value={value}
-        placeholder={placeholder}
-        aria-invalid={wrong}
-        aria-describedby={wrong ? 'take-fault' : undefined}
-        onChange={(e) => {
-          onChange(e.target.value)
-          clearFault()
-        }}
-      />
-    </div>
-  )
-}
-
-function Form({ onEnter, children, hint }: { onEnter: () => void; children: ReactNode; hint?: ReactNode }) {
-  const { fault } = useContext(Entering)
-  return (
-    <form
-      className="mt-4"
-      noValidate
-      onSubmit={(e) => {
-        e.preventDefault()
-        onEnter()
-      }}
-    >
-      {children}
-      {fault && (
-        <p role="alert" id="take-fault" className="mt-2 font-semibold text-oxide">
-          {fault.title}
-        </p>
-      )}
-      {hint && <p className="mt-2 text-sm text-dim">{hint}</p>}
-    </form>
-  )
-}
-
-const KeepPress = () => (
-  <button className="press shrink-0 self-end">
-    Keep <span aria-hidden="true">⏎</span>
-  </button>
-)
-
-const HOW_TO_WRITE = 'Any way you write it: 6 1/2 thou, .0065", 0,15 mm, 150 µm. A mil is a thou.'
 
 function TravelForm({ way, gauge, unitWord, onTake, first, refused }: TakeProps) {
   const { unit } = useBench()
@@ -653,7 +554,12 @@ const offered = (gap: Gap, way: Way) => {
       return length && gap.set_by != null && gap.round === 0
     case 'stack_sum':
       return length && gap.terms.length > 0
+    case 'one_by_one':
+      return gap.pinions != null
+    case 'selector_gaps':
+      return gap.selector != null
     default:
-      return length
+      // Gaps at several gears are no one clearance.
+      return length && gap.selector == null
   }
 }

@@ -13,6 +13,8 @@ export const wayName: Record<Way, string> = {
   no_shim: 'no shim at all',
   known_shim: 'known shim',
   turning_torque: 'turning torque',
+  one_by_one: 'one by one',
+  selector_gaps: 'selector gaps',
   by_hand: 'by hand',
 }
 
@@ -43,6 +45,10 @@ export function readingWords(taken: Schemas['Taken'], unit: Unit): string {
       return torqueText(taken.torque_n_m)
     case 'pull':
       return `${taken.force_n.toFixed(1)} N at ${showStated(taken.radius_nm, unit)} ${unitName[unit]}`
+    case 'pinion':
+      return `pinion ${taken.pinion}: ${show(taken.play_nm, unit)}`
+    case 'gaps':
+      return `gear ${taken.gear}: ${show(taken.left_nm, unit)} left, ${show(taken.right_nm, unit)} right`
     case 'by_hand':
       return taken.from_nm === taken.to_nm
         ? `about ${show(taken.from_nm, unit)}`

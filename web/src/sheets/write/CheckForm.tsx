@@ -96,7 +96,16 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
           hint: 'Empty: on the bench.',
         })}
       </div>
-      <SetBy {...{ sheet, check, of, field }}>{own('/set_by')}</SetBy>
+      {(check.kind === 'pinion_end_play' || check.pinions) && (
+        <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
+          <div>
+            {field({ field: 'count', label: 'How many pinions', as: 'count', optional: true }, '/pinions')}
+            {own('/pinions')}
+          </div>
+          {field(length('alike', 'Loosest and tightest differ by up to', true), '/pinions')}
+        </div>
+      )}
+      <SetBy {...{ sheet, faults, check, of, field }}>{own('/set_by')}</SetBy>
       <Ticks
         title="Signed off before it"
         all={others}

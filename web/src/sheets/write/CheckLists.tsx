@@ -20,6 +20,13 @@ const HOT: readonly Column[] = [
   length('length', 'Length along the check'),
 ]
 
+const GEARS: readonly Column[] = [
+  words('name', 'Gear'),
+  { field: 'weight', label: 'Weighs', as: 'count', optional: true, track: '5rem' },
+  { field: 'fork', label: 'Fork', as: 'text', optional: true },
+  { field: 'mark', label: 'Index mark at the pointer', as: 'text', optional: true },
+]
+
 const EFFECT_OF_TERM = [
   ['1', 'opens the gap'],
   ['-1', 'fills it'],
@@ -74,6 +81,40 @@ export function CheckLists({ sheet, faults, check, of, field, own }: Props) {
           {...list}
         />
         {own('/stack')}
+      </Part>
+      <Part
+        title="Gears that the selector holds"
+        count={check.selector?.gears.length}
+        open={check.method === 'selector_gaps'}
+      >
+        {check.selector ? (
+          <>
+            <Rows
+              of={`${of}/selector/gears`}
+              rows={check.selector.gears}
+              columns={GEARS}
+              noun="gear"
+              faults={faults}
+              fresh={() => ({ name: '' })}
+            />
+            <button
+              type="button"
+              className="press-quiet mt-2"
+              onClick={() => put(`${of}/selector`, undefined)}
+            >
+              Take them off
+            </button>
+          </>
+        ) : (
+          <button
+            type="button"
+            className="press-quiet"
+            onClick={() => put(`${of}/selector`, { gears: [{ name: '' }] })}
+          >
+            Name its gears
+          </button>
+        )}
+        {own('/selector')}
       </Part>
       <Part title="Moved by the pieces of other checks" count={check.moved_by?.length}>
         <Rows

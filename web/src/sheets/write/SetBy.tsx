@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react'
-import type { Column } from './Cell'
+import { length, type Column } from './Cell'
+import { Rows } from './Rows'
 import { EFFECT, familyOptions, partOptions } from './names'
 import type { Sheet } from './draft'
 import { useWriting } from './writing'
@@ -9,10 +10,12 @@ export function SetBy({
   sheet,
   check,
   of,
+  faults,
   field,
   children,
 }: {
   sheet: Sheet
+  faults: Map<string, string>
   check: Sheet['checks'][number]
   of: string
   field: (column: Column, under?: string) => ReactNode
@@ -87,6 +90,22 @@ export function SetBy({
           )}
           {field({ field: 'least_pieces', label: 'Fewest pieces', as: 'count', optional: true }, '/set_by')}
           {field({ field: 'most_pieces', label: 'Most pieces', as: 'count', optional: true }, '/set_by')}
+          <div className="sm:col-span-2 lg:col-span-4">
+            <h3 className="font-semibold">Or by swapping others that are in</h3>
+            <Rows
+              of={`${of}/or_set_by`}
+              rows={check.or_set_by}
+              columns={[
+                { field: 'family', label: 'Pieces', as: 'choice', options: families },
+                length('fitted', 'One that is in measures'),
+                { field: 'pieces', label: 'How many are in', as: 'count', optional: true },
+              ]}
+              noun="family"
+              faults={faults}
+              optional
+              fresh={() => ({ family: families.find(([key]) => key !== set.family)?.[0] ?? '', fitted: '' })}
+            />
+          </div>
         </>
       )}
     </div>

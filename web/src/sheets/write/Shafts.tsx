@@ -2,6 +2,7 @@
 import { useCallback } from 'react'
 import { Cell, type Column } from './Cell'
 import { Chips } from './Chips'
+import { Mates } from './Mates'
 import { Rows } from './Rows'
 import { freshKey, type Sheet } from './draft'
 import { MATERIALS, PART_KINDS } from './names'
@@ -99,6 +100,7 @@ export function Shafts({ sheet, faults, shown, show, cut }: Props) {
             more={more}
             fresh={() => ({ key: freshKey(sheet), name: '', kind: 'gear', width: '' })}
           />
+          <Mates {...{ sheet, faults, shown }} />
         </>
       )}
     </>

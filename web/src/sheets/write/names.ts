@@ -47,6 +47,8 @@ export const wayName: Record<Schemas['Way'], string> = {
   no_shim: 'no shim at all',
   known_shim: 'known shim',
   turning_torque: 'turning torque',
+  one_by_one: 'pinions, one by one',
+  selector_gaps: 'selector gaps',
   by_hand: 'by hand',
 }
 

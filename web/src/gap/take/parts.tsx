@@ -1,0 +1,118 @@
+// What the forms of all ways share: a field that knows what was wrong with it, and the press that keeps.
+import { createContext, useContext, type ReactNode, type RefObject } from 'react'
+import type { Gap, Schemas } from '../../api/client'
+import type { Entry, Way } from './ways'
+
+export interface Fault {
+  field?: string
+  title: string
+}
+
+export interface TakeProps {
+  gap: Gap
+  way: Way
+  gauge?: Schemas['GaugeView']
+  /** The unit a bare figure is read in, as it is called. */
+  unitWord: string
+  /** Takes the entry up; `true` where it was, so that the field can be emptied. */
+  onTake: (entry: Entry) => boolean
+  /** The field that the next figure goes into. */
+  first: RefObject<HTMLInputElement | null>
+  /** What the server refused last: it is put back, to be mended. */
+  refused?: Entry
+}
+
+type Of<K extends Entry['kind']> = Extract<Entry, { kind: K }>
+
+/** What was refused, where it is of this kind. */
+export const back = <K extends Entry['kind']>(refused: Entry | undefined, kind: K) =>
+  refused?.kind === kind ? (refused as Of<K>) : undefined
+
+/** What was wrong with the last figure, and how to put that away: every field of a form knows it. */
+export const Entering = createContext<{ fault: Fault | null; clearFault: () => void }>({
+  fault: null,
+  clearFault: () => {},
+})
+
+export function Field({
+  id,
+  label,
+  value,
+  onChange,
+  placeholder,
+  field,
+  input,
+  wide,
+}: {
+  id: string
+  label: string
+  value: string
+  onChange: (text: string) => void
+  placeholder?: string
+  field: string
+  input?: RefObject<HTMLInputElement | null>
+  wide?: boolean
+}) {
+  const { fault, clearFault } = useContext(Entering)
+  const wrong = fault?.field === field
+  return (
+    <div className="min-w-0 flex-1">
+      <label htmlFor={id} className="mb-1 block font-semibold">
+        {label}
+      </label>
+      <input
+        id={id}
+        ref={input}
+        className={`field figure ${wide ? 'text-xl' : ''}`}
+        autoComplete="off"
+        inputMode="text"
+        value={value}
+        placeholder={placeholder}
+        aria-invalid={wrong}
+        aria-describedby={wrong ? 'take-fault' : undefined}
+        onChange={(e) => {
+          onChange(e.target.value)
+          clearFault()
+        }}
+      />
+    </div>
+  )
+}
+
+export function Form({
+  onEnter,
+  children,
+  hint,
+}: {
+  onEnter: () => void
+  children: ReactNode
+  hint?: ReactNode
+}) {
+  const { fault } = useContext(Entering)
+  return (
+    <form
+      className="mt-4"
+      noValidate
+      onSubmit={(e) => {
+        e.preventDefault()
+        onEnter()
+      }}
+    >
+      {children}
+      {fault && (
+        <p role="alert" id="take-fault" className="mt-2 font-semibold text-oxide">
+          {fault.title}
+        </p>
+      )}
+      {hint && <p className="mt-2 text-sm text-dim">{hint}</p>}
+    </form>
+  )
+}
+
+export const KeepPress = () => (
+  <button className="press shrink-0 self-end">
+    Keep <span aria-hidden="true">⏎</span>
+  </button>
+)
+
+export const HOW_TO_WRITE = 'Any way you write it: 6 1/2 thou, .0065", 0,15 mm, 150 µm. A mil is a thou.'
