@@ -248,9 +248,9 @@ fn ring_plate_and_steels_are_offered_in_one_list() {
         stock(&[2_200]),
     );
     let requests = [
-        request(&rings, 1_500, 1),
-        request(&plates, 5_000, 1),
-        request(&steels, 4_000, 2),
+        (0, request(&rings, 1_500, 1)),
+        (1, request(&plates, 5_000, 1)),
+        (2, request(&steels, 4_000, 2)),
     ];
     let found = offers(&requests, 6).unwrap();
     assert_eq!(
@@ -262,7 +262,7 @@ fn ring_plate_and_steels_are_offered_in_one_list() {
         (1, 1_350_000.0)
     );
     let ring = found.iter().position(|o| o.of == 0).unwrap();
-    assert!(ring > 1 && found.iter().all(|o| o.out_nm == requests[o.of].fitted));
+    assert!(ring > 1 && found.iter().all(|o| o.out_nm == requests[o.of].1.fitted));
 }
 
 proptest! {
@@ -318,16 +318,16 @@ proptest! {
         second in prop::collection::vec(4_000_i64..6_000, 1..8),
     ) {
         let (a, b) = (stock(&first), stock(&second));
-        let requests = [request(&a, 1_500, 1), request(&b, 5_000, 1)];
+        let requests = [(0, request(&a, 1_500, 1)), (1, request(&b, 5_000, 1))];
         let found = offers(&requests, 6).unwrap();
-        for (of, request) in requests.iter().enumerate() {
+        for (of, (_, request)) in requests.iter().enumerate() {
             let own = choose(request).unwrap().ranked;
             let listed: Vec<_> = found.iter().filter(|o| o.of == of).map(|o| &o.choice).collect();
             prop_assert!(listed.iter().zip(&own).all(|(l, o)| *l == o), "in its own family's order");
         }
         let best = found.iter().map(|o| o.choice.chance).fold(0.0, f64::max);
         let nearest = |c: &&anvil_core::choose::Choice| c.reaches_floor;
-        let reach: Vec<_> = requests.iter().flat_map(|r| choose(r).unwrap().ranked).collect();
+        let reach: Vec<_> = requests.iter().flat_map(|(_, r)| choose(r).unwrap().ranked).collect();
         if let Some(least) = reach.iter().filter(nearest).map(|c| c.off_target_nm).min_by(f64::total_cmp) {
             prop_assert_eq!(found[0].choice.off_target_nm, least);
         } else {

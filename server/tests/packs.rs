@@ -2,18 +2,13 @@
 
 mod house;
 
-use house::{Shop, demo};
+use house::Shop;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 
 /// A job on the automatic; the address of its checks.
 async fn bus(shop: &Shop) -> String {
-    let text = std::fs::read_to_string(demo().join("sheets/ormhal-a4.json")).unwrap();
-    let sheet = json!({"text": text, "who": "RT"});
-    shop.post("/api/sheets", None, sheet).await.ok();
-    let card = json!({"sheet_key": "ormhal-a4", "title": "Bus", "customer": "Council", "complaint": "", "who": "RT"});
-    let opened = shop.post("/api/jobs", None, card).await.ok();
-    format!("/api/jobs/{}/checks", opened["job_no"])
+    shop.job_on("ormhal-a4").await
 }
 
 fn laid(plates: &[&str], springs: Option<u32>) -> Value {

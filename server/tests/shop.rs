@@ -18,13 +18,13 @@ async fn the_demo_loads_whole_and_only_once(pool: PgPool) {
         count("select count(*) from job where finished_at is null")
             .await
             .unwrap(),
-        7
+        9
     );
     assert_eq!(
         count("select count(*) from job where finished_at is not null and signed = checks")
             .await
             .unwrap(),
-        32
+        36
     );
     assert!(
         count("select count(*) from setting where total_nm > 0 and state = 'fitted'")

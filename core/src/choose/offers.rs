@@ -1,6 +1,7 @@
 //! One check that pieces of more than one family would set, offered in one list.
 
 use std::cmp::Ordering;
+use std::collections::BTreeSet;
 
 use serde::{Deserialize, Serialize};
 
@@ -21,10 +22,11 @@ pub struct Offer {
 
 /// The best choices over all of the requests, each of its own family, ranked as one family's are: those that
 /// reach the shop's floor before the rest; among those, nearest the target, fewest pieces, readiest source;
-/// among the rest, by chance. Each request says what would come out for its pieces.
-pub fn offers(requests: &[Request<'_>], best: usize) -> Result<Vec<Offer>, ChooseError> {
+/// among the rest, by chance. Each request comes with the number of its family, and says what would come out
+/// for its pieces; of what comes to the same within a family, the best stands for all.
+pub fn offers(requests: &[(usize, Request<'_>)], best: usize) -> Result<Vec<Offer>, ChooseError> {
     let mut all = Vec::new();
-    for (of, request) in requests.iter().enumerate() {
+    for (of, (_, request)) in requests.iter().enumerate() {
         let ranked = choose(request)?.ranked;
         all.extend(ranked.into_iter().map(|choice| Offer {
             of,
@@ -33,6 +35,11 @@ pub fn offers(requests: &[Request<'_>], best: usize) -> Result<Vec<Offer>, Choos
         }));
     }
     all.sort_by(|a, b| order(&a.choice, &b.choice).then(a.of.cmp(&b.of)));
+    let mut seen = BTreeSet::new();
+    all.retain(|o: &Offer| {
+        let more = o.choice.total_nm.nm() - o.out_nm.nm();
+        seen.insert((requests[o.of].0, more))
+    });
     all.truncate(best);
     Ok(all)
 }

@@ -11,6 +11,9 @@ use super::{Record, SHOWN, Spec};
 use crate::problem::{Answer, Problem};
 use crate::store::check::{OtherDrawer, SettingPiece};
 
+/// The number of the first family among those that are offered together.
+const FIRST: usize = usize::MAX;
+
 /// Some pieces of one thickness that are in, and what would be asked to swap them.
 struct Swap {
     drawer: usize,
@@ -118,12 +121,13 @@ impl Record {
             return Ok(Vec::new());
         };
         let swaps = self.swaps(spec);
-        let mut requests: Vec<choose::Request<'_>> = first.cloned().into_iter().collect();
+        let first = first.cloned().map(|request| (FIRST, request));
+        let mut requests: Vec<_> = first.into_iter().collect();
         let own = requests.len();
         requests.extend(
             swaps
                 .iter()
-                .filter_map(|swap| self.swap_request(spec, estimate, swap)),
+                .filter_map(|swap| Some((swap.drawer, self.swap_request(spec, estimate, swap)?))),
         );
         let found = offers(&requests, SHOWN).map_err(Problem::server)?;
         let view = |Offer { of, out_nm, choice }: Offer| {

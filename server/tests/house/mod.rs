@@ -128,6 +128,17 @@ impl Shop {
             .await
     }
 
+    /// Takes a demo sheet in and opens a job on it; the address of its checks.
+    pub async fn job_on(&self, sheet: &str) -> String {
+        let path = demo().join(format!("sheets/{sheet}.json"));
+        let text = std::fs::read_to_string(path).unwrap();
+        let body = json!({"text": text, "who": "RT"});
+        self.post("/api/sheets", None, body).await.ok();
+        let card = json!({"sheet_key": sheet, "title": "Box", "customer": "Somebody", "complaint": "", "who": "RT"});
+        let opened = self.post("/api/jobs", None, card).await.ok();
+        format!("/api/jobs/{}/checks", opened["job_no"])
+    }
+
     /// Opens a job and returns the address of its checks.
     pub async fn job(&self) -> String {
         let card = json!({"sheet_key": "tolvane-t5", "title": "Van 3", "customer": "A baker", "complaint": "", "who": "RT"});

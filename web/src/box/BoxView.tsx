@@ -140,9 +140,14 @@ function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string
   const c = check.shown_nm == null ? null : clearance(check.shown_nm, unit, false, check.kind)
   const state = markOf(check.call)
   const signed = check.phase === 'signed'
+  const centring = check.kind === 'selector_centring'
   const words = [
-    signed ? `signed ${check.signed_by ?? ''}` : phaseName[check.phase],
-    c && !signed && markWords[state],
+    signed
+      ? `signed ${check.signed_by ?? ''}`
+      : centring && check.phase === 'choose'
+        ? 'shims to move'
+        : phaseName[check.phase],
+    c && !signed && (centring && state === 'loose' ? 'too far off' : markWords[state]),
     check.awaited_nm != null && `waits for ${showStated(check.awaited_nm, unit)} ${unitName[unit]}`,
     !signed && check.waits_for.length > 0 && `after ${check.waits_for.join(', ').toLowerCase()}`,
   ].filter(Boolean)
@@ -159,7 +164,9 @@ function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string
       <span className="figure text-right text-lg">
         {c ? c.figure : check.shown_n_m != null ? check.shown_n_m.toFixed(2) : ''}
         {check.shown_n_m != null && <span className="block font-sans text-sm text-dim">N·m</span>}
-        {c?.word === 'preload' && <span className="block font-sans text-sm text-dim">preload</span>}
+        {(c?.word === 'preload' || c?.word === 'pinch') && (
+          <span className="block font-sans text-sm text-dim">{c.word}</span>
+        )}
       </span>
       <StateMark state={state} open={!signed} />
     </>

@@ -4,10 +4,11 @@ import { sizeCounts, type Gap, type Schemas } from '../api/client'
 import { Labelled, Len, Working } from '../ui/Parts'
 import { SlotStrip } from '../ui/SlotGauge'
 import { useBench } from '../ui/bench-state'
-import { percent, piecesText, show, showStated, unitName } from '../ui/units'
+import { clearance, percent, piecesText, show, showStated, unitName } from '../ui/units'
 import { sourceWords } from '../ui/words'
 import type { Acting } from './Measure'
 import { Usual } from './Usual'
+import { Carrier } from './pictures/Carrier'
 import { WaysOut } from './WaysOut'
 
 type Choice = Schemas['Choice']
@@ -16,6 +17,7 @@ type Choice = Schemas['Choice']
 export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
   const { unit } = useBench()
   if (!gap.set_by) {
+    const pinions = gap.ways.find((w) => w.way === 'one_by_one')?.detail
     return (
       <section aria-label="Choose" className="border-line px-3 py-5 sm:px-6 lg:border-r">
         <h2 className="text-lg">Choose</h2>
@@ -23,6 +25,7 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
           Nothing sets this clearance: it is measured and signed off. Out of the window, a worn part is to be
           replaced.
         </p>
+        {pinions?.kind === 'pinions' && <Carrier gap={gap} found={pinions.pinions} />}
       </section>
     )
   }
@@ -245,10 +248,7 @@ const Head = () => (
 function Offered({ gap, act }: { gap: Gap; act: Acting }) {
   const { unit } = useBench()
   const words = (o: Schemas['OfferView']) =>
-    o.out_nm == null
-      ? o.family_name
-      : `${o.family_name}, for ${showStated(o.out_nm, unit)} that ${count(o) > 1 ? 'are' : 'is'} in`
-  const count = (o: Schemas['OfferView']) => o.choice.pieces.reduce((n, p) => n + p.count, 0)
+    o.out_nm == null ? o.family_name : `${o.family_name} for ${showStated(o.out_nm, unit)}`
   return (
     <table className="mt-3 w-full">
       <caption className="sr-only">Choices of every family that sets it, best first</caption>
@@ -318,7 +318,11 @@ function ChoiceRow({
         </td>
         <td className="td figure text-right text-lg">
           {show(Math.abs(choice.predicted_nm), unit)}
-          {choice.predicted_nm < 0 && <span className="block font-sans text-sm text-dim">preload</span>}
+          {choice.predicted_nm < 0 && (
+            <span className="block font-sans text-sm text-dim">
+              {clearance(choice.predicted_nm, unit, false, gap.kind).word}
+            </span>
+          )}
         </td>
         <td className="td hidden sm:table-cell">
           <SlotStrip window={gap.window} pin={{ nm: choice.predicted_nm, lands: choice.lands }} />

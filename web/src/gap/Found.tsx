@@ -6,7 +6,6 @@ import { Working } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
 import { clearance, percent, show, unitName } from '../ui/units'
 import { markOf, markWords } from '../ui/StateMark'
-import { Carrier } from './pictures/Carrier'
 import { DepthRing } from './pictures/DepthRing'
 import { LeafTrack } from './pictures/LeafTrack'
 import { SetUps } from './pictures/SetUps'
@@ -46,12 +45,11 @@ function Picture({ gap, view }: { gap: Gap; view: WayView }) {
       return <StackBars gap={gap} view={view} sum={view.detail.sum} />
     case 'set_ups':
       return view.detail.set_ups.length > 0 ? <SetUps setUps={view.detail.set_ups} /> : null
-    case 'pinions':
-      return <Carrier gap={gap} found={view.detail.pinions} />
-    case 'centring':
-      return null
     case 'leaves':
       return <LeafTrack gap={gap} detail={view.detail} />
+    // Drawn beside, where there is room for them.
+    case 'pinions':
+    case 'centring':
     case 'plain':
       return null
   }

@@ -1,6 +1,6 @@
 // One check on one screen, in the order of the work: measure, choose, confirm.
 import { useParams } from 'react-router'
-import type { Gap, Refused, Schemas } from '../api/client'
+import type { Gap, Refused, Schemas, Unit } from '../api/client'
 import { useAct, useGap } from '../api/hooks'
 import { Loading, Trouble } from '../ui/Parts'
 import { SlotGauge } from '../ui/SlotGauge'
@@ -50,13 +50,14 @@ function GapScreen({ gap }: { gap: Gap }) {
             <SlotGauge
               window={gap.window}
               aim={gap.aim}
+              kind={gap.kind}
               measured={
                 gap.estimate && gap.verdict
                   ? {
                       nm: gap.estimate.clearance_nm,
                       expanded_nm: gap.verdict.expanded_nm,
                       call: gap.verdict.call,
-                      label: gap.estimate.signs ? 'measured' : 'by hand',
+                      label: gap.pinions ? 'worst' : gap.estimate.signs ? 'measured' : 'by hand',
                     }
                   : null
               }
@@ -85,12 +86,13 @@ function Loud({ gap, act }: { gap: Gap; act: Acting }) {
   const { unit } = useBench()
   const { estimate } = gap
   const c = estimate && clearance(estimate.clearance_nm, unit, false, gap.kind)
+  const weighted = gap.selector?.gears.some((g) => (g.weight ?? 1) > 1)
   const aim =
     !gap.selector &&
     gap.aim &&
     (gap.aim.from_nm === gap.aim.to_nm
-      ? side(gap.aim.from_nm, unit)
-      : `${side(gap.aim.from_nm, unit)} to ${side(gap.aim.to_nm, unit)}`)
+      ? side(gap.aim.from_nm, unit, gap.kind)
+      : `${side(gap.aim.from_nm, unit)} to ${side(gap.aim.to_nm, unit, gap.kind)}`)
   return (
     <div className="px-3 py-5 sm:px-6">
       <h1 className="text-xl">{gap.name}</h1>
@@ -109,6 +111,7 @@ function Loud({ gap, act }: { gap: Gap; act: Acting }) {
             </span>{' '}
             <span className="text-2xl font-semibold whitespace-nowrap">
               {unitName[unit]} {c.word === 'nil' ? '' : c.word}
+              {weighted && ', weighted'}
             </span>
           </>
         ) : (
@@ -122,7 +125,9 @@ function Loud({ gap, act }: { gap: Gap; act: Acting }) {
       </p>
       <p className="mt-3 text-dim">
         {gap.aim
-          ? [`Window ${windowWords(gap.window, unit)}`, aim && `aim ${aim}`].filter(Boolean).join(' · ')
+          ? [`Window ${windowWords(gap.window, unit, gap.kind)}`, aim && `aim ${aim}`]
+              .filter(Boolean)
+              .join(' · ')
           : `Window ${torqueWindow(gap.torque_window)}`}
         {aim && gap.torque_window && ` · turns with ${torqueWindow(gap.torque_window)}`}
         {gap.set_by && ` · set by ${gap.set_by.family_name.toLowerCase()}`}
@@ -145,8 +150,8 @@ function notAlike(gap: Gap) {
 const sentence = (text: string) =>
   text && text.charAt(0).toUpperCase() + text.slice(1) + (/[.?!]$/.test(text) ? '' : '.')
 
-const side = (nm: number, unit: 'thou' | 'mm' | 'um') =>
-  `${showStated(Math.abs(nm), unit)}${nm < 0 ? ' preload' : ''}`
+const side = (nm: number, unit: Unit, kind?: Schemas['CheckKind']) =>
+  `${showStated(Math.abs(nm), unit)}${nm < 0 ? ` ${clearance(nm, unit, true, kind).word}` : ''}`
 
 /** What one more reading would do, as computed. */
 function oneMoreWords({ wrong_now: now, wrong_then: then }: Schemas['OneMore']) {

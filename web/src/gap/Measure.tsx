@@ -198,6 +198,7 @@ function Readings({
             <ReadingRow
               key={r.reading_no}
               {...{ reading: r, trial: i + 1, closed, mutate: act.mutate, onStrike }}
+              gears={gap.selector?.gears}
             />
           ))}
       </tbody>
@@ -213,10 +214,19 @@ interface RowProps {
   closed: boolean
   mutate: Acting['mutate']
   onStrike: (reading: number) => void
+  /** What a selector holds, where it is a check of that. */
+  gears?: Schemas['sheet.SelectorGear'][]
 }
 
 /** Drawn again only where its own reading changed: each reading typed redraws the table. */
-const ReadingRow = memo(function ReadingRow({ reading: r, trial, closed, mutate, onStrike }: RowProps) {
+const ReadingRow = memo(function ReadingRow({
+  reading: r,
+  trial,
+  closed,
+  mutate,
+  onStrike,
+  gears,
+}: RowProps) {
   const { unit } = useBench()
   const say = (mark: Schemas['MarkKind'], reason = '') =>
     mutate({ act: 'mark', reading: r.reading_no, mark, reason })
@@ -225,10 +235,10 @@ const ReadingRow = memo(function ReadingRow({ reading: r, trial, closed, mutate,
       <tr>
         <td className="td">{trial}</td>
         <td
-          className={`td figure text-right ${r.taken.kind === 'travel' ? 'text-lg' : ''} ${r.struck ? 'line-through opacity-70' : ''}`}
+          className={`td figure text-right ${r.taken.kind === 'travel' ? 'text-lg' : r.taken.kind === 'gaps' ? 'text-sm whitespace-nowrap' : ''} ${r.struck ? 'line-through opacity-70' : ''}`}
           title={`typed ${r.typed}${r.gauge ? `, ${r.gauge}` : ''}`}
         >
-          {readingWords(r.taken, unit)}
+          {readingWords(r.taken, unit, gears)}
         </td>
         <td className="td text-dim">{r.who}</td>
         <td className="td text-right">

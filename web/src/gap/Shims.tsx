@@ -21,7 +21,7 @@ export function Shims({ gap, act }: { gap: Gap; act: Acting }) {
   const move = (a: Schemas['Arrangement'], best: boolean) =>
     a.shift_nm !== 0 && (
       <button
-        className={best ? 'press' : 'press-quiet'}
+        className={`${best ? 'press' : 'press-quiet'} whitespace-nowrap`}
         disabled={act.isPending}
         aria-label={`Moved: left ${shimsWords(a.left_nm, unit)}, right ${shimsWords(a.right_nm, unit)}`}
         onClick={() =>

@@ -66,8 +66,9 @@ export function WaysOut({ gap, ways, act }: { gap: Gap; ways: Schemas['WaysOut']
         )}
         {grind && (
           <li className="py-2">
-            Grind a {showStated(grind.from_nm, unit)} down by{' '}
-            <strong className="figure">{show(grind.by_nm, unit)}</strong> {u}, and mic it.
+            Grind {grind.fitted ? 'the one that is fitted,' : 'a'} {showStated(grind.from_nm, unit)}
+            {grind.fitted ? ',' : ''} down by <strong className="figure">{show(grind.by_nm, unit)}</strong>{' '}
+            {u}, and mic it.
           </li>
         )}
         <li className="flex items-center justify-between gap-3 py-2">

@@ -66,7 +66,7 @@ const BLOCK = 54
 export function Forks({ gears, shift }: { gears: Schemas['Offset'][]; shift: number }) {
   const { unit } = useBench()
   const width = 560
-  const name = 92
+  const name = 104
   const most = Math.max(...gears.map((g) => g.left_nm + g.right_nm), 1)
   const scale = (width - name - 3 * BLOCK - 30) / most
   const middle = name + (width - name) / 2
@@ -93,9 +93,13 @@ export function Forks({ gears, shift }: { gears: Schemas['Offset'][]; shift: num
         const wall = { fill: 'var(--steel)', stroke: 'var(--ink)', strokeWidth: 1.5 }
         return (
           <g key={i}>
-            <text x="0" y={y + 24} fontSize="15" fontWeight={g.weight > 1 ? 700 : 400} fill="var(--ink)">
-              {g.name.slice(0, 11)}
+            <text x="0" y={y + 15} fontSize="15" fontWeight={g.weight > 1 ? 700 : 400} fill="var(--ink)">
+              {g.name.slice(0, 12)}
               {g.weight > 1 ? ` ×${g.weight}` : ''}
+            </text>
+            <text x="0" y={y + 34} fontSize="13" fill="var(--dim)" className="figure">
+              {show(Math.abs(g.now_nm), unit)}
+              {g.now_nm === 0 ? '' : g.now_nm < 0 ? ' left' : ' right'}
             </text>
             <rect x={middle - half - BLOCK * 1.5} y={y} width={BLOCK} height={36} {...wall} />
             <rect x={middle + half + BLOCK / 2} y={y} width={BLOCK} height={36} {...wall} />
@@ -118,16 +122,6 @@ export function Forks({ gears, shift }: { gears: Schemas['Offset'][]; shift: num
               strokeWidth="2.5"
               strokeDasharray="6 4"
             />
-            <text
-              x={now + BLOCK / 2}
-              y={y + 23}
-              textAnchor="middle"
-              fontSize="13"
-              fill="var(--ink)"
-              className="figure"
-            >
-              {show(Math.abs(g.now_nm), unit)}
-            </text>
           </g>
         )
       })}

@@ -19,6 +19,8 @@ interface Props {
   aim: Schemas['Aim']
   measured?: Pin | null
   predicted?: Pin | null
+  /** What it is measured of, where that has words of its own. */
+  kind?: Schemas['CheckKind']
 }
 
 const TOP = 150
@@ -27,7 +29,7 @@ const FOOT = 18
 const EDGE = 26
 
 /** The range drawn: the window with room each side, stretched to what is near, not to what is far. */
-function range({ window: w, aim, measured, predicted }: Props) {
+function range({ window: w, aim, measured, predicted, kind }: Props) {
   const low = w.low_nm ?? null
   const high = w.high_nm ?? null
   const width =
@@ -43,7 +45,8 @@ function range({ window: w, aim, measured, predicted }: Props) {
     from = Math.max(Math.min(from, pin.nm - width * 0.4), left - width * 3.2)
     to = Math.min(Math.max(to, pin.nm + width * 0.4), right + width * 3.2)
   }
-  return { from, to }
+  // Nothing is less than not off the middle at all.
+  return { from: kind === 'selector_centring' ? -width * 0.25 : from, to }
 }
 
 const perUnit: Record<Unit, number> = { thou: 25_400, mm: 1_000_000, um: 1_000 }
@@ -64,7 +67,9 @@ function ticks(from: number, to: number, unit: Unit, W: number) {
 }
 
 export function SlotGauge(props: Props) {
-  const { window: w, aim, measured, predicted } = props
+  const { window: w, aim, measured, predicted, kind } = props
+  const centring = kind === 'selector_centring'
+  const below = kind === 'retainer_pinch' ? 'pinch' : 'preload'
   const { unit } = useBench()
   const hatch = useId()
   const { ref, width: W } = useWidth<HTMLDivElement>(800, 320)
@@ -78,7 +83,7 @@ export function SlotGauge(props: Props) {
   const smalls: number[] = []
   for (let t = Math.ceil(from / small) * small; t <= to; t += small) smalls.push(t)
   const words = (pin: Pin) => {
-    const c = clearance(pin.nm, unit)
+    const c = clearance(pin.nm, unit, false, kind)
     return `${pin.label} ${c.figure} ${unitName[unit]} ${c.word}`
   }
   const title = [`Window ${windowWords(w, unit)}`, measured && words(measured), predicted && words(predicted)]
@@ -107,7 +112,9 @@ export function SlotGauge(props: Props) {
           strokeWidth="2.5"
         />
         {w.low_nm != null && a - EDGE > 60 && <Side x={a - 10} anchor="end" text="tight" />}
-        {w.high_nm != null && W - EDGE - b > 60 && <Side x={b + 10} anchor="start" text="loose" />}
+        {w.high_nm != null && W - EDGE - b > 60 && (
+          <Side x={b + 10} anchor="start" text={centring ? 'too far' : 'loose'} />
+        )}
         <path
           d={`M${x(aim.from_nm) - 8} ${floor - 1}H${x(aim.to_nm) + 8}L${x(aim.to_nm)} ${floor + 10}H${x(aim.from_nm)}Z`}
           fill="var(--blue)"
@@ -132,7 +139,7 @@ export function SlotGauge(props: Props) {
         ))}
         {from < 0 && to > 0 && (
           <text x={x(0)} y={base + 62} textAnchor="middle" fontSize="15" fill="var(--dim)">
-            {x(0) > 130 ? '← preload · nil · float →' : 'nil'}
+            {centring ? 'middle' : x(0) > 130 ? `← ${below} · nil · float →` : 'nil'}
           </text>
         )}
         {predicted && (

@@ -34,18 +34,20 @@ export const clearance = (nm: number, unit: Unit, stated = false, kind?: Schemas
 export function windowWords(
   ends: { low_nm?: number | null; high_nm?: number | null } | null | undefined,
   unit: Unit,
+  kind?: Schemas['CheckKind'],
 ) {
   if (!ends) return 'in newton metres'
   const { low_nm: low, high_nm: high } = ends
   const u = unitName[unit]
   const side = (nm: number) => {
-    const { figure, word } = clearance(nm, unit, true)
+    const { figure, word } = clearance(nm, unit, true, kind)
     return nm < 0 ? `${figure} ${word}` : figure
   }
   if (low == null && high != null) return `up to ${side(high)} ${u}`
   if (high == null && low != null) return `${side(low)} ${u} or more`
   if (low == null || high == null) return ''
-  if (low < 0 && high <= 0) return `${showStated(-high, unit)} to ${showStated(-low, unit)} ${u} preload`
+  if (low < 0 && high <= 0)
+    return `${showStated(-high, unit)} to ${showStated(-low, unit)} ${u} ${clearance(low, unit, true, kind).word}`
   return `${side(low)} to ${side(high)} ${u}`
 }
 

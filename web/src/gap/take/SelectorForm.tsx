@@ -1,21 +1,28 @@
 // Selector gaps, entered on the drawing: the drum turned from gear to gear, each gear between its neighbours
 // with a field in the gap at either side.
 import { useContext, useState } from 'react'
-import type { Gap } from '../../api/client'
+import type { Gap, Schemas } from '../../api/client'
+import { useBench } from '../../ui/bench-state'
+import { show } from '../../ui/units'
 import { Entering, KeepPress, back, type TakeProps } from './parts'
 
-/** The gears that have gaps this round. */
+type Gaps = Extract<Schemas['Taken'], { kind: 'gaps' }>
+
+/** The gaps taken this round, by gear; the last of each. */
 const taken = (gap: Gap) =>
-  gap.readings.flatMap((r) =>
-    r.round === gap.round && !r.struck && r.taken.kind === 'gaps' ? [r.taken.gear] : [],
+  new Map(
+    gap.readings.flatMap((r): [number, Gaps][] =>
+      r.round === gap.round && !r.struck && r.taken.kind === 'gaps' ? [[r.taken.gear, r.taken]] : [],
+    ),
   )
 
 export function SelectorForm({ gap, unitWord, onTake, first, refused }: TakeProps) {
+  const { unit } = useBench()
   const { fault, clearFault } = useContext(Entering)
   const again = back(refused, 'gaps')
   const gears = gap.selector?.gears ?? []
   const done = taken(gap)
-  const open = gears.findIndex((_, i) => !done.includes(i + 1))
+  const open = gears.findIndex((_, i) => !done.has(i + 1))
   const [gear, setGear] = useState(again?.gear ?? (open < 0 ? 1 : open + 1))
   const [left, setLeft] = useState(again?.left ?? '')
   const [right, setRight] = useState(again?.right ?? '')
@@ -32,7 +39,7 @@ export function SelectorForm({ gap, unitWord, onTake, first, refused }: TakeProp
       return
     }
     if (!onTake({ kind: 'gaps', gear, left, right })) return
-    const next = gears.findIndex((_, i) => i + 1 !== gear && !done.includes(i + 1))
+    const next = gears.findIndex((_, i) => i + 1 !== gear && !done.has(i + 1))
     turnTo(next < 0 ? (gear % gears.length) + 1 : next + 1)
   }
   return (
@@ -44,41 +51,45 @@ export function SelectorForm({ gap, unitWord, onTake, first, refused }: TakeProp
         enter()
       }}
     >
-      <ol className="border-l-[14px] border-double border-steel-line" aria-label="The drum, gear by gear">
+      <ol className="border-y-2 border-ink" aria-label="The drum, gear by gear">
         {gears.map((g, i) => {
           const no = i + 1
           const here = no === gear
+          const own = done.get(no)
           return (
-            <li key={no} className={here ? 'border-y-2 border-ink bg-card' : ''}>
+            <li key={no} className={`grid grid-cols-[3.4rem_minmax(0,1fr)] ${here ? 'bg-card' : ''}`}>
+              <Drum mark={g.mark || String(no)} here={here} />
               <button
                 type="button"
                 aria-pressed={here}
-                className="flex min-h-11 w-full items-center gap-2 px-2 text-left"
+                className="flex min-h-12 w-full flex-wrap items-baseline gap-x-2 border-b border-line px-2 py-1 text-left"
                 onClick={() => turnTo(no)}
               >
-                <span aria-hidden="true" className={`figure ${here ? 'font-bold' : 'text-dim'}`}>
-                  {here ? '◂' : '·'} {g.mark || no}
-                </span>
-                <span className={here ? 'font-bold' : ''}>{g.name}</span>
-                <span className="ml-auto text-sm text-dim">
-                  {[g.fork, (g.weight ?? 1) > 1 && `weighs ${g.weight ?? 1}`, done.includes(no) && '✓ taken']
+                <span className={here ? 'text-lg font-bold' : 'font-semibold'}>{g.name}</span>
+                <span className="text-sm text-dim">
+                  {[g.mark, g.fork, (g.weight ?? 1) > 1 && `weighs ${g.weight ?? 1}`]
                     .filter(Boolean)
                     .join(' · ')}
                 </span>
+                {own && (
+                  <span className="figure ml-auto font-semibold">
+                    {show(own.left_nm, unit)} | {show(own.right_nm, unit)}
+                  </span>
+                )}
               </button>
               {here && (
-                <div className="px-2 pb-3">
+                <div className="col-start-2 border-b border-line px-2 pb-3">
                   <p className="mb-1 text-sm text-dim">
                     Detent home{g.mark && `, the drum’s mark “${g.mark}” at the pointer`}; feel the gap at
                     each side of the gear.
                   </p>
                   <div className="grid grid-cols-[1rem_minmax(0,1fr)_4.5rem_minmax(0,1fr)_1rem] items-stretch gap-1">
                     <Wall />
-                    <Gauged {...{ label: 'Gap at the left', field: 'left', id: 'reading', unitWord }}>
+                    <Gauged {...{ label: 'Left gap', field: 'left', id: 'reading', unitWord }}>
                       {{ value: left, set: setLeft, input: first }}
                     </Gauged>
                     <Block fork={g.fork} />
-                    <Gauged {...{ label: 'Gap at the right', field: 'right', id: 'gap-right', unitWord }}>
+                    <Gauged {...{ label: 'Right gap', field: 'right', id: 'gap-right', unitWord }}>
                       {{ value: right, set: setRight }}
                     </Gauged>
                     <Wall />
@@ -98,6 +109,41 @@ export function SelectorForm({ gap, unitWord, onTake, first, refused }: TakeProp
         })}
       </ol>
     </form>
+  )
+}
+
+/** A turn of the drum: its groove, and the pointer where it stands now. */
+function Drum({ mark, here }: { mark: string; here: boolean }) {
+  // The groove leads the fork aside where the drum is turned to it.
+  const groove = here ? 'M14 0C14 18 34 14 34 50S14 82 14 100' : 'M14 0V100'
+  return (
+    <div className="relative row-span-2">
+      <svg
+        viewBox="0 0 54 100"
+        className="absolute inset-0 h-full w-full"
+        preserveAspectRatio="none"
+        role="img"
+        aria-label={here ? `${mark}, at the pointer` : mark}
+      >
+        <rect
+          x="2"
+          y="-4"
+          width="40"
+          height="108"
+          fill="var(--steel)"
+          stroke="var(--ink)"
+          strokeWidth="2.5"
+        />
+        <path
+          d={groove}
+          fill="none"
+          stroke="var(--steel-line)"
+          strokeWidth="7"
+          vectorEffect="non-scaling-stroke"
+        />
+        {here && <path d="M54 30L43 50L54 70Z" fill="var(--blue)" />}
+      </svg>
+    </div>
   )
 }
 

@@ -27,7 +27,7 @@ export const fitWords: Record<Schemas['Fit'], string> = {
 export const torqueText = (n_m: number) => `${n_m.toFixed(2)} N·m`
 
 /** A reading in words, and its figure where it is one length. */
-export function readingWords(taken: Schemas['Taken'], unit: Unit): string {
+export function readingWords(taken: Schemas['Taken'], unit: Unit, gears?: { name: string }[]): string {
   switch (taken.kind) {
     case 'travel':
       return show(taken.travel_nm, unit) + tilt(taken)
@@ -48,7 +48,7 @@ export function readingWords(taken: Schemas['Taken'], unit: Unit): string {
     case 'pinion':
       return `pinion ${taken.pinion}: ${show(taken.play_nm, unit)}`
     case 'gaps':
-      return `gear ${taken.gear}: ${show(taken.left_nm, unit)} left, ${show(taken.right_nm, unit)} right`
+      return `${gears?.[taken.gear - 1]?.name ?? `gear ${taken.gear}`}: ${show(taken.left_nm, unit)} | ${show(taken.right_nm, unit)}`
     case 'by_hand':
       return taken.from_nm === taken.to_nm
         ? `about ${show(taken.from_nm, unit)}`
