@@ -51,25 +51,30 @@ fn a_sheet_goes_out_as_it_came_in() {
     assert!(sheet::read(&format!("\u{feff}{}", minimal())).is_ok());
 }
 
-/// The demo's sheet and the committed schema, which programs outside read.
+/// The demo's sheets, one for each kind of box, and the committed schema, which programs outside read.
 #[test]
-fn the_demo_sheet_fits_the_committed_schema() {
+fn the_demo_sheets_fit_the_committed_schema() {
     let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
     let text = |path: &str| std::fs::read_to_string(root.join(path)).unwrap();
     let schema: Value = serde_json::from_str(&text("docs/sheet.schema.json")).unwrap();
-    let demo = text("demo/sheets/tolvane-t5.json");
-    assert!(jsonschema::is_valid(
-        &schema,
-        &serde_json::from_str(&demo).unwrap()
-    ));
-    let sheet = sheet::read(&demo).unwrap();
-    assert_eq!((sheet.shafts.len(), sheet.checks.len()), (4, 8));
+    for (name, shafts, checks) in [
+        ("tolvane-t5", 4, 8),
+        ("ormhal-a4", 2, 5),
+        ("skelt-m5", 2, 5),
+        ("brannoch-r2", 3, 4),
+    ] {
+        let demo = text(&format!("demo/sheets/{name}.json"));
+        let value = serde_json::from_str(&demo).unwrap();
+        assert!(jsonschema::is_valid(&schema, &value), "{name}");
+        let sheet = sheet::read(&demo).unwrap();
+        assert_eq!((sheet.shafts.len(), sheet.checks.len()), (shafts, checks));
+    }
 }
 
 #[test]
 fn every_fault_is_named_by_its_place() {
     type Change = fn(&mut Value);
-    let cases: [(Change, &str, &str); 31] = [
+    let cases: [(Change, &str, &str); 43] = [
         (
             |v| v["format"] = json!("other"),
             "/format",
@@ -237,6 +242,72 @@ fn every_fault_is_named_by_its_place() {
             },
             "/families/0/sizes/1/thickness",
             "listed twice",
+        ),
+        (
+            |v| v["shafts"][0]["parts"][0]["kept_with"] = json!("left"),
+            "/shafts/0/parts/0/kept_with",
+            "name the other",
+        ),
+        (
+            |v| v["shafts"][0]["parts"][0]["kept_with"] = json!("cup"),
+            "/shafts/0/parts/0/kept_with",
+            "no part has the key “cup”",
+        ),
+        (
+            |v| v["checks"][0]["or_set_by"] = json!([{"family": "none", "fitted": "2 mm"}]),
+            "/checks/0/or_set_by/0/family",
+            "no family has the key “none”",
+        ),
+        (
+            |v| v["checks"][0]["or_set_by"] = json!([{"family": "f", "fitted": "2 mm"}]),
+            "/checks/0/or_set_by/0/family",
+            "sets this check already",
+        ),
+        (
+            |v| v["checks"][0]["or_set_by"] = json!([{"family": "f", "fitted": "0 mm"}]),
+            "/checks/0/or_set_by/0/fitted",
+            "more than nothing",
+        ),
+        (
+            |v| v["checks"][1]["or_set_by"] = json!([{"family": "f", "fitted": "2 mm"}]),
+            "/checks/1/or_set_by",
+            "fill in set_by",
+        ),
+        (
+            |v| v["checks"][0]["method"] = json!("one_by_one"),
+            "/checks/0/pinions",
+            "how many pinions",
+        ),
+        (
+            |v| {
+                v["checks"][0]["method"] = json!("one_by_one");
+                v["checks"][0]["pinions"] = json!({"count": 4, "alike": "0 mm"});
+            },
+            "/checks/0/pinions/alike",
+            "more than nothing",
+        ),
+        (
+            |v| v["checks"][0]["method"] = json!("one_by_one"),
+            "/checks/0/set_by",
+            "washers of its own",
+        ),
+        (
+            |v| v["checks"][0]["method"] = json!("selector_gaps"),
+            "/checks/0/selector",
+            "needs the gears",
+        ),
+        (
+            |v| v["checks"][0]["selector"] = json!({"gears": [{"name": "second"}]}),
+            "/checks/0/set_by",
+            "moved from end to end",
+        ),
+        (
+            |v| {
+                v["checks"][0]["selector"] = json!({"gears": [{"name": "second"}]});
+                v["checks"][0]["window"] = json!({"low": "0.1 mm", "high": "0.2 mm"});
+            },
+            "/checks/0/window/low",
+            "leave the low limit out",
         ),
     ];
     for (change, place, says) in cases {

@@ -210,7 +210,9 @@ async fn ring_plate_and_steels_are_offered_together(pool: PgPool) {
     let many = shop.act(&check, "choose", steels(6, 10_800_000)).await;
     assert_eq!(many.refused(422, "bad-field")["field"], "out_nm");
     let half = json!({"pieces": [{"thickness_nm": 2_000_000, "count": 1}], "family_key": "a4-forward-steel", "who": "RT"});
-    shop.act(&check, "choose", half).await.refused(422, "bad-field");
+    shop.act(&check, "choose", half)
+        .await
+        .refused(422, "bad-field");
     let view = shop.act(&check, "choose", steels(2, 3_600_000)).await.ok();
     assert_eq!(
         (&view["phase"], &view["setting"]["out_nm"]),

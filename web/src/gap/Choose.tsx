@@ -239,7 +239,9 @@ const Head = () => (
       <th className="th text-right">Gives</th>
       <th className="th hidden sm:table-cell">Lands</th>
       <th className="th text-right whitespace-nowrap">Chance</th>
-      <th className="th" />
+      <th className="th">
+        <span className="sr-only">Choose</span>
+      </th>
     </tr>
   </thead>
 )

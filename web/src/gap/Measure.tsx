@@ -128,7 +128,7 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
             <LiveGauge gap={gap} gauge={gauge} onTake={take} />
           )}
           <Take
-            key={`${way} ${refused?.times ?? 0}`}
+            key={`${way} ${gap.round} ${refused?.times ?? 0}`}
             {...{ gap, way, gauge, unitWord, fault }}
             refused={refused?.entry}
             onTake={take}

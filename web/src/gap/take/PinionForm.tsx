@@ -2,7 +2,7 @@
 import { useState } from 'react'
 import { useBench } from '../../ui/bench-state'
 import { showStated, unitName } from '../../ui/units'
-import { Field, Form, HOW_TO_WRITE, KeepPress, back, type TakeProps } from './parts'
+import { Field, Form, HOW_TO_WRITE, KeepPress, back, nextOf, type TakeProps } from './parts'
 
 export function PinionForm({ gap, gauge, unitWord, onTake, first, refused }: TakeProps) {
   const { unit } = useBench()
@@ -17,7 +17,7 @@ export function PinionForm({ gap, gauge, unitWord, onTake, first, refused }: Tak
   const enter = () => {
     if (!onTake({ kind: 'pinion', pinion, play })) return
     setPlay('')
-    setPinion(all.find((p) => p !== pinion && !taken.includes(p)) ?? (pinion % count) + 1)
+    setPinion(nextOf(pinion, count, (p) => taken.includes(p)))
     first.current?.focus()
   }
   const leaves = gauge?.leaves_nm ?? []

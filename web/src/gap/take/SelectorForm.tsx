@@ -4,7 +4,7 @@ import { useContext, useState } from 'react'
 import type { Gap, Schemas } from '../../api/client'
 import { useBench } from '../../ui/bench-state'
 import { show } from '../../ui/units'
-import { Entering, KeepPress, back, type TakeProps } from './parts'
+import { Entering, KeepPress, back, nextOf, type TakeProps } from './parts'
 
 type Gaps = Extract<Schemas['Taken'], { kind: 'gaps' }>
 
@@ -39,8 +39,7 @@ export function SelectorForm({ gap, unitWord, onTake, first, refused }: TakeProp
       return
     }
     if (!onTake({ kind: 'gaps', gear, left, right })) return
-    const next = gears.findIndex((_, i) => i + 1 !== gear && !done.has(i + 1))
-    turnTo(next < 0 ? (gear % gears.length) + 1 : next + 1)
+    turnTo(nextOf(gear, gears.length, (g) => done.has(g)))
   }
   return (
     <form

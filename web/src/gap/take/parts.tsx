@@ -115,4 +115,11 @@ export const KeepPress = () => (
   </button>
 )
 
+/** The next of so many, onwards from one, that has no reading yet; the one after it where all have. What was
+ *  just typed may not have been kept yet, so it never goes back to one before. */
+export function nextOf(from: number, count: number, done: (n: number) => boolean) {
+  const onwards = Array.from({ length: count - 1 }, (_, i) => ((from + i) % count) + 1)
+  return onwards.find((n) => !done(n)) ?? (from % count) + 1
+}
+
 export const HOW_TO_WRITE = 'Any way you write it: 6 1/2 thou, .0065", 0,15 mm, 150 µm. A mil is a thou.'
