@@ -1,5 +1,7 @@
 //! Pinions one by one and selector gaps, against the trade's rule and against plain searches.
 
+#![allow(clippy::float_cmp)] // figures that come out whole are held to be so
+
 use anvil_core::centring::{Gaps, centre};
 use anvil_core::choose::{Request, choose, offers};
 use anvil_core::drawer::{Grade, Source, Stock};

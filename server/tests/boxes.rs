@@ -7,14 +7,14 @@ use house::Shop;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 
-fn entry(way: &str, entry: Value, unit: &str) -> Value {
+fn entry(way: &str, entry: &Value, unit: &str) -> Value {
     json!({"way": way, "entry": entry, "unit": unit, "who": "RT"})
 }
 
 fn pinion(pinion: u16, play: &str) -> Value {
     entry(
         "one_by_one",
-        json!({"kind": "pinion", "pinion": pinion, "play": play}),
+        &json!({"kind": "pinion", "pinion": pinion, "play": play}),
         "mm",
     )
 }
@@ -22,7 +22,7 @@ fn pinion(pinion: u16, play: &str) -> Value {
 fn gaps(gear: u16, left: &str, right: &str) -> Value {
     entry(
         "selector_gaps",
-        json!({"kind": "gaps", "gear": gear, "left": left, "right": right}),
+        &json!({"kind": "gaps", "gear": gear, "left": left, "right": right}),
         "mm",
     )
 }
@@ -261,7 +261,7 @@ async fn a_spacer_is_ground_and_bearings_stay_with_their_own(pool: PgPool) {
     let float = |float: &str| {
         entry(
             "known_shim",
-            json!({"kind": "known_shim", "shim": "10", "float": float}),
+            &json!({"kind": "known_shim", "shim": "10", "float": float}),
             "thou",
         )
     };
@@ -302,7 +302,7 @@ async fn a_spacer_is_ground_and_bearings_stay_with_their_own(pool: PgPool) {
     // The turning torque is a second opinion beside the shim.
     let turned = entry(
         "turning_torque",
-        json!({"kind": "torque", "torque": "0.4"}),
+        &json!({"kind": "torque", "torque": "0.4"}),
         "mm",
     );
     let view = read(&shop, &check, &[turned]).await;
@@ -318,7 +318,7 @@ async fn a_retainer_is_pinched_by_what_it_stands_off(pool: PgPool) {
     let leaf = |leaves: &str, fit: &str| {
         entry(
             "feeler",
-            json!({"kind": "leaf", "leaves": leaves, "fit": fit}),
+            &json!({"kind": "leaf", "leaves": leaves, "fit": fit}),
             "thou",
         )
     };

@@ -6,7 +6,7 @@ mod others;
 mod selector;
 mod views;
 
-use anvil_core::choose::{self, Choices, Pieces, SizeCount};
+use anvil_core::choose::{self, Choices, Pieces, SizeCount, WaysOut};
 use anvil_core::confirm::off_prediction;
 use anvil_core::drawer::{Grade, Source, Stock, u_of_tolerance};
 use anvil_core::estimate::Estimate;
@@ -475,6 +475,30 @@ impl Record {
         open.or_else(|| Some(choices?.ranked.first()?.predicted_nm))
     }
 
+    /// What could be fitted.
+    fn offering(
+        &self,
+        spec: &Spec<'_>,
+        request: Option<&choose::Request<'_>>,
+        estimate: Option<&Estimate>,
+    ) -> Answer<Offering> {
+        let choices = request
+            .map(choose::choose)
+            .transpose()
+            .map_err(Problem::server)?;
+        let none_fits = choices.as_ref().is_some_and(none_on_hand);
+        let ways_out = request
+            .filter(|_| none_fits)
+            .map(|request| choose::ways_out(request, self.u_marked()))
+            .transpose()
+            .map_err(Problem::server)?;
+        Ok(Offering {
+            offered: self.offered(spec, request, estimate)?,
+            choices,
+            ways_out,
+        })
+    }
+
     /// All that the Gap screen needs, from what was found of this very record.
     pub fn view(self, spec: &Spec<'_>, found: Assessed) -> Answer<GapView> {
         let Assessed {
@@ -493,21 +517,14 @@ impl Record {
             .as_ref()
             .and_then(|e| self.request(spec, way, e, &stock));
         let choosing = matches!(phase, Phase::Choose | Phase::Sign);
-        let choices = match request.as_ref().filter(|_| choosing) {
-            Some(request) => Some(choose::choose(request).map_err(Problem::server)?),
-            None => None,
-        };
-        let none_fits = choices.as_ref().is_some_and(none_on_hand);
-        let ways_out = match request.as_ref().filter(|_| none_fits) {
-            Some(request) => {
-                Some(choose::ways_out(request, self.u_marked()).map_err(Problem::server)?)
-            }
-            None => None,
-        };
-        let offered = if choosing {
-            self.offered(spec, request.as_ref(), estimate.as_ref())?
+        let Offering {
+            choices,
+            ways_out,
+            offered,
+        } = if choosing {
+            self.offering(spec, request.as_ref(), estimate.as_ref())?
         } else {
-            Vec::new()
+            Offering::default()
         };
         let setting = self.open_setting().or(self.fitted_setting());
         let off = setting
@@ -641,6 +658,17 @@ impl Record {
             .collect();
         Ok((choice, set_aside))
     }
+}
+
+/// What could be fitted.
+#[derive(Default)]
+struct Offering {
+    /// Of the first family.
+    choices: Option<Choices>,
+    /// Where none of those on hand reaches the floor.
+    ways_out: Option<WaysOut>,
+    /// Of all families, where there is more than one.
+    offered: Vec<OfferView>,
 }
 
 /// A line of a drawer as the chooser sees it; `u_marked` is the uncertainty of a piece as marked.

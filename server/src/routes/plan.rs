@@ -44,7 +44,7 @@ pub struct PlanCheck {
 
 /// What is left to measure of a check at a phase; from the beginning where none is given.
 fn left(check: &Check, phase: Option<&str>) -> Left {
-    let fresh = if check.set_by.is_some() {
+    let fresh = if check.set_by.is_some() || check.selector.is_some() {
         Left::Twice
     } else {
         Left::Once

@@ -5,7 +5,7 @@ use anvil_core::length::{Length, Unit};
 use anvil_core::notation::{self, Sign};
 use anvil_core::pack::DrawnPack;
 use anvil_core::rail::{Rail, rail};
-use anvil_core::sheet::{self, BoxKind, CheckKind, Difference, Draft, Method, Pack, Sheet};
+use anvil_core::sheet::{self, BoxKind, Check, CheckKind, Difference, Draft, Method, Pack, Sheet};
 use anvil_core::window::Ends;
 use chrono::{DateTime, Utc};
 use rocket::http::ContentType;
@@ -79,6 +79,15 @@ pub struct SheetCheck {
     pub chart: Option<ChartTable>,
 }
 
+/// What sets a check: its families by name.
+fn set_by(sheet: &Sheet, check: &Check) -> Option<String> {
+    let first = check.set_by.iter().map(|s| &s.family);
+    let others = check.or_set_by.iter().map(|o| &o.family);
+    let named = |key: &String| sheet.family(key).map(|f| f.name.clone());
+    let names: Vec<String> = first.chain(others).filter_map(named).collect();
+    (!names.is_empty()).then(|| names.join(", or "))
+}
+
 /// A selection chart.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct ChartTable {
@@ -107,11 +116,7 @@ pub async fn one(store: &State<Store>, key: &str) -> Answer<Json<SheetView>> {
             kind: c.kind,
             method: c.method,
             window: c.working_window().map(Ends::from),
-            set_by: c
-                .set_by
-                .as_ref()
-                .and_then(|s| sheet.family(&s.family))
-                .map(|f| f.name.clone()),
+            set_by: set_by(&sheet, c),
             most_pieces: c.set_by.as_ref().map(|s| s.most_pieces),
             chart: c.chart.as_ref().map(|c| ChartTable {
                 measured: c.measured.clone(),

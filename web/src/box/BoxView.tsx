@@ -158,7 +158,7 @@ function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string
         <span className="block text-sm text-dim">
           {words.join(' · ')}
           <br />
-          window {windowWords(check.window, unit)}
+          window {windowWords(check.window, unit, check.kind)}
         </span>
       </span>
       <span className="figure text-right text-lg">

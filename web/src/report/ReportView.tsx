@@ -4,6 +4,7 @@ import { useParams } from 'react-router'
 import type { Gap, Refused } from '../api/client'
 import { useReport } from '../api/hooks'
 import { HistoryWords } from '../gap/History'
+import { shimsWords } from '../ui/Forks'
 import { Loading, Trouble, Working } from '../ui/Parts'
 import { StateMark, markOf, markWords } from '../ui/StateMark'
 import { useBench } from '../ui/bench-state'
@@ -76,9 +77,11 @@ function Summary({ checks }: { checks: Gap[] }) {
           {checks.map((g) => {
             const c =
               g.signed?.achieved_nm == null ? null : clearance(g.signed.achieved_nm, unit, false, g.kind)
-            const fitted =
-              g.setting?.state === 'fitted'
-                ? showStated(g.setting.total_nm, unit)
+            const lie = g.selector?.shims
+            const fitted = lie
+              ? `shims left ${shimsWords(lie.left_nm, unit)}, right ${shimsWords(lie.right_nm, unit)}`
+              : g.setting?.state === 'fitted'
+                ? `${showStated(g.setting.total_nm, unit)}${g.setting.out_nm == null ? '' : `, ${g.setting.family_name.toLowerCase()}, for ${showStated(g.setting.out_nm, unit)}`}`
                 : g.fitted_nm
                   ? `${showStated(g.fitted_nm, unit)}, as found`
                   : '–'
@@ -86,10 +89,12 @@ function Summary({ checks }: { checks: Gap[] }) {
               <tr key={g.check_key}>
                 <td className="td font-semibold">{g.name}</td>
                 <td className="td">
-                  {g.aim ? windowWords(g.window, unit) : torqueWindow(g.torque_window)}
+                  {g.aim ? windowWords(g.window, unit, g.kind) : torqueWindow(g.torque_window)}
                   {g.rule && <span className="block text-sm text-dim">no book’s: {g.rule}</span>}
                   {g.by_book && (
-                    <span className="block text-sm text-dim">book {windowWords(g.by_book.window, unit)}</span>
+                    <span className="block text-sm text-dim">
+                      book {windowWords(g.by_book.window, unit, g.kind)}
+                    </span>
                   )}
                   {g.own_aim && (
                     <span className="block text-sm text-dim">
@@ -137,7 +142,7 @@ function CheckRecord({ gap }: { gap: Gap }) {
               .filter((r) => r.round === round)
               .map((r) => (
                 <span key={r.reading_no} className={`mr-3 ${r.struck ? 'line-through' : ''}`}>
-                  {readingWords(r.taken, unit)}
+                  {readingWords(r.taken, unit, gap.selector?.gears)}
                 </span>
               ))}
           </span>

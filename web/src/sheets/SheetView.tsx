@@ -52,7 +52,9 @@ export function SheetView() {
             phase: 'measure',
             call: null,
             shown_nm: null,
-            label: windowWords(c.window, unit).replace(` ${unitName[unit]}`, '').replace(' preload', ' p'),
+            label: windowWords(c.window, unit, c.kind)
+              .replace(` ${unitName[unit]}`, '')
+              .replace(' preload', ' p'),
           }))}
         />
       </section>
@@ -94,9 +96,10 @@ function Checks({ sheet, checks }: { sheet: string; checks: Schemas['SheetCheck'
             <tr key={c.key}>
               <td className="td font-semibold">{c.name}</td>
               <td className="td">{kindName[c.kind]}</td>
-              <td className="td">{windowWords(c.window, unit)}</td>
+              <td className="td">{windowWords(c.window, unit, c.kind)}</td>
               <td className="td">
-                {c.set_by ?? 'nothing: measured only'}
+                {c.set_by ??
+                  (c.kind === 'selector_centring' ? 'shims moved from end to end' : 'nothing: measured only')}
                 {(c.most_pieces ?? 1) > 1 && `, up to ${c.most_pieces} pieces`}
               </td>
               <td className="td">{c.set_by && <ChartEntry sheet={sheet} check={c} />}</td>

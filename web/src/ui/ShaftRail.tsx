@@ -41,7 +41,7 @@ const PAD = 22
 export const ShaftRail = memo(function ShaftRail({ rail, checks, next, to, only, onPart, onCut }: Props) {
   const { ref: ground, width } = useWidth<HTMLDivElement>(860, 560)
   const id = useId()
-  const across = (width - 2 * PAD) / Math.max(rail.longest_nm, NARROWEST_NM)
+  const across = (width - 2 * PAD) / roundly(Math.max(rail.longest_nm, NARROWEST_NM))
   const tallest = Math.max(...rail.shafts.map((s) => s.largest_nm))
   // Widths are to one scale; diameters to another, the same for every shaft, so that all fit.
   const up = Math.min(across, TALLEST / tallest)
@@ -58,6 +58,10 @@ export const ShaftRail = memo(function ShaftRail({ rail, checks, next, to, only,
     </div>
   )
 })
+
+/** A length a little above, in steps of 4 %: a width that is typed seldom changes the scale, so the other parts
+ *  need not be drawn anew. */
+const roundly = (nm: number) => 1.04 ** Math.ceil(Math.log(nm) / Math.log(1.04) - 1e-9)
 
 interface LineProps extends Omit<Props, 'rail' | 'only'> {
   shaft: Shaft
@@ -130,8 +134,15 @@ const ShaftLine = memo(function ShaftLine({
           className={onPart && 'cursor-pointer'}
           strokeDasharray={block.unread ? '4 4' : undefined}
           opacity={block.unread ? 0.6 : undefined}
+          transform={`translate(${PAD + block.from_nm * across} ${axis})`}
         >
-          <PartShape {...{ block, across, up, axis, id }} />
+          <PartShape
+            kind={block.kind}
+            name={block.teeth ? `${block.name}, ${block.teeth} teeth` : block.name}
+            w={Math.max((block.to_nm - block.from_nm) * across, 2)}
+            h={block.diameter_nm * up}
+            id={id}
+          />
         </g>
       ))}
       <line x1={4} x2={end + 20} y1={axis} y2={axis} stroke="var(--dim)" strokeDasharray="18 5 4 5" />
@@ -216,51 +227,40 @@ const ShaftLine = memo(function ShaftLine({
   )
 })
 
-/** Parts told apart by outline and hatching, as on a workshop drawing. */
-function PartShape({
-  block,
-  across,
-  up,
-  axis,
+/** Parts told apart by outline and hatching, as on a workshop drawing: from its left end, about the axis. */
+const PartShape = memo(function PartShape({
+  kind,
+  name: says,
+  w,
+  h,
   id,
 }: {
-  block: Block
-  across: number
-  up: number
-  axis: number
+  kind: Block['kind']
+  name: string
+  w: number
+  h: number
   id: string
 }) {
-  const x = PAD + block.from_nm * across
-  const w = Math.max((block.to_nm - block.from_nm) * across, 2)
-  const h = block.diameter_nm * up
-  const top = axis - h / 2
+  const top = -h / 2
   const line = { stroke: 'var(--ink)', strokeWidth: 1.8 }
-  const name = <title>{`${block.name}${block.teeth ? `, ${block.teeth} teeth` : ''}`}</title>
-  switch (block.kind) {
+  const name = <title>{says}</title>
+  switch (kind) {
     case 'bearing':
     case 'needle_bearing':
     case 'taper_bearing': {
       const ring = h * 0.3
-      const slope = block.kind === 'taper_bearing' ? ring * 0.35 : 0
+      const slope = kind === 'taper_bearing' ? ring * 0.35 : 0
       const half = (y: number, sign: number) => (
         <g>
-          <path
-            d={`M${x} ${y + (sign > 0 ? 0 : slope)}H${x + w}V${y + ring}H${x}Z`}
-            fill="var(--card)"
-            {...line}
-          />
-          {block.kind === 'taper_bearing' ? (
+          <path d={`M0 ${y + (sign > 0 ? 0 : slope)}H${w}V${y + ring}H0Z`} fill="var(--card)" {...line} />
+          {kind === 'taper_bearing' ? (
             <path
-              d={`M${x + 2} ${y + ring * 0.75}L${x + w - 2} ${y + ring * 0.25}`}
+              d={`M2 ${y + ring * 0.75}L${w - 2} ${y + ring * 0.25}`}
               stroke="var(--ink)"
               strokeWidth="5"
             />
           ) : (
-            <path
-              d={`M${x} ${y}L${x + w} ${y + ring}M${x + w} ${y}L${x} ${y + ring}`}
-              stroke="var(--ink)"
-              fill="none"
-            />
+            <path d={`M0 ${y}L${w} ${y + ring}M${w} ${y}L0 ${y + ring}`} stroke="var(--ink)" fill="none" />
           )}
         </g>
       )
@@ -268,7 +268,7 @@ function PartShape({
         <g>
           {name}
           {half(top, 1)}
-          {half(axis + h / 2 - ring, 1)}
+          {half(h / 2 - ring, 1)}
         </g>
       )
     }
@@ -277,7 +277,7 @@ function PartShape({
     case 'snap_ring':
     case 'thrust_plate':
       return (
-        <rect x={x} y={top} width={Math.max(w, 4)} height={h} fill="var(--ink)">
+        <rect y={top} width={Math.max(w, 4)} height={h} fill="var(--ink)">
           {name}
         </rect>
       )
@@ -285,12 +285,8 @@ function PartShape({
       return (
         <g>
           {name}
-          <rect x={x} y={top} width={w} height={h} fill={`url(#${id}gear)`} {...line} />
-          <path
-            d={`M${x} ${top + 7}H${x + w}M${x} ${top + h - 7}H${x + w}`}
-            stroke="var(--ink)"
-            strokeDasharray="6 4"
-          />
+          <rect y={top} width={w} height={h} fill={`url(#${id}gear)`} {...line} />
+          <path d={`M0 ${top + 7}H${w}M0 ${top + h - 7}H${w}`} stroke="var(--ink)" strokeDasharray="6 4" />
         </g>
       )
     case 'hub':
@@ -301,7 +297,7 @@ function PartShape({
       return (
         <g>
           {name}
-          <rect x={x} y={top} width={w} height={h} fill={`url(#${id}hub)`} {...line} />
+          <rect y={top} width={w} height={h} fill={`url(#${id}hub)`} {...line} />
         </g>
       )
     case 'housing':
@@ -309,18 +305,18 @@ function PartShape({
       return (
         <g>
           {name}
-          <rect x={x} y={top} width={w} height={h} fill={`url(#${id}case)`} {...line} />
+          <rect y={top} width={w} height={h} fill={`url(#${id}case)`} {...line} />
         </g>
       )
     default:
       return (
         <g>
           {name}
-          <rect x={x} y={top} width={w} height={h} fill="var(--card)" {...line} />
+          <rect y={top} width={w} height={h} fill="var(--card)" {...line} />
         </g>
       )
   }
-}
+})
 
 function Hatches({ id }: { id: string }) {
   const pattern = (name: string, ground: string, ink: string, turn: number, gap: number) => (

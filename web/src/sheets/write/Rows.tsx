@@ -22,6 +22,10 @@ interface Props {
   more?: (row: Row, index: number) => ReactNode
 }
 
+/** So many rows are left out of layout and painting together while none of them is in sight: each on its own
+ *  would be a layer of its own to weigh up at every key. */
+const TOGETHER = 8
+
 const nameOf = (row: Row) =>
   [row.name, row.what, row.tick, row.thickness].find((n) => typeof n === 'string' && n)
 
@@ -80,16 +84,29 @@ export function Rows({ of, rows = [], columns, fresh, noun, faults, optional, mo
           <span className="w-[9rem]" />
         </div>
       )}
-      {list.map((row, i) => (
-        <OneRow
-          key={i}
-          {...{ of, row, columns, noun, more }}
-          index={i}
-          last={i === list.length - 1}
-          faults={faultsUnder(faults, `${of}/${i}/`)}
-          move={move}
-          remove={(at) => set(latest.current.filter((_, j) => j !== at))}
-        />
+      {Array.from({ length: Math.ceil(list.length / TOGETHER) }, (_, g) => (
+        <div
+          key={g}
+          className="[content-visibility:auto]"
+          style={{
+            containIntrinsicBlockSize: `auto ${4 * Math.min(TOGETHER, list.length - g * TOGETHER)}rem`,
+          }}
+        >
+          {list.slice(g * TOGETHER, (g + 1) * TOGETHER).map((row, j) => {
+            const i = g * TOGETHER + j
+            return (
+              <OneRow
+                key={i}
+                {...{ of, row, columns, noun, more }}
+                index={i}
+                last={i === list.length - 1}
+                faults={faultsUnder(faults, `${of}/${i}/`)}
+                move={move}
+                remove={(at) => set(latest.current.filter((_, k) => k !== at))}
+              />
+            )
+          })}
+        </div>
       ))}
       {own && <p className="mt-1 font-semibold text-oxide">{own}</p>}
       <button type="button" className="press-quiet mt-2" onClick={() => add()}>
@@ -128,7 +145,7 @@ const OneRow = memo(
       <div
         role="group"
         aria-label={thing}
-        className="grid grid-cols-2 items-start gap-x-2 gap-y-1 border-b border-line py-1.5 [contain-intrinsic-block-size:auto_4rem] [content-visibility:auto] lg:grid-cols-[var(--tracks)]"
+        className="grid grid-cols-2 items-start gap-x-2 gap-y-1 border-b border-line py-1.5 lg:grid-cols-[var(--tracks)]"
       >
         {columns.map((column) => (
           <Cell

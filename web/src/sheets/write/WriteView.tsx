@@ -274,6 +274,10 @@ const counts = (sheet: Sheet): Partial<Record<Tab, number>> => ({
 /** A window as it is written, without its units. */
 const limits = (window: Sheet['checks'][number]['window']) => {
   const [low, high] = [window?.low, window?.high].map((limit) => limit?.replace(/[^\d.,/−-]+$/, ''))
+  // A preload is said, never shown as less than nothing.
+  const below = /^[-−]/
+  if (low && high && below.test(low) && /^[-−]|^0*[.,]?0*$/.test(high))
+    return `${high.replace(below, '')} to ${low.replace(below, '')} p`
   if (low && high) return `${low} to ${high}`
   return low ? `${low} or more` : high && `up to ${high}`
 }
