@@ -720,9 +720,11 @@ pub async fn choose_together(
         }
         checks.push(known(store, &mut tx, head, pin.job_no, &pin.check_key).await?);
     }
+    // What is let go may be of another family than what is chosen.
+    let let_go = |k: &Known| k.record.open_setting().map(|s| s.family_key.clone());
     let mut families: Vec<String> = checks
         .iter()
-        .filter_map(|k| k.family().map(str::to_owned))
+        .flat_map(|k| k.family().map(str::to_owned).into_iter().chain(let_go(k)))
         .collect();
     families.sort_unstable();
     families.dedup();

@@ -1,11 +1,8 @@
 // Planet pinions one by one: which one, and its end play; the next without a reading comes by itself.
 import { useState } from 'react'
-import { useBench } from '../../ui/bench-state'
-import { showStated, unitName } from '../../ui/units'
-import { Field, Form, HOW_TO_WRITE, KeepPress, back, nextOf, type TakeProps } from './parts'
+import { Field, Form, HOW_TO_WRITE, KeepPress, LeafPicks, Which, back, nextOf, type TakeProps } from './parts'
 
 export function PinionForm({ gap, gauge, unitWord, onTake, first, refused }: TakeProps) {
-  const { unit } = useBench()
   const again = back(refused, 'pinion')
   const count = gap.pinions?.count ?? 1
   const taken = gap.readings.flatMap((r) =>
@@ -20,33 +17,25 @@ export function PinionForm({ gap, gauge, unitWord, onTake, first, refused }: Tak
     setPinion(nextOf(pinion, count, (p) => taken.includes(p)))
     first.current?.focus()
   }
-  const leaves = gauge?.leaves_nm ?? []
   return (
     <Form
       onEnter={enter}
       hint={
-        leaves.length > 0
+        gauge && gauge.leaves_nm.length > 0
           ? 'The leaf that takes up all the play and no more.'
           : `Push the pinion home, zero, pull it out. ${HOW_TO_WRITE}`
       }
     >
-      <div className="mb-2 flex flex-wrap gap-1" role="group" aria-label="Which pinion">
-        {all.map((p) => (
-          <button
-            key={p}
-            type="button"
-            aria-pressed={p === pinion}
-            className={`min-h-11 min-w-11 border-[1.5px] border-ink font-semibold ${p === pinion ? 'bg-ink text-paper' : ''}`}
-            onClick={() => {
-              setPinion(p)
-              first.current?.focus()
-            }}
-          >
-            {p}
-            {taken.includes(p) && <span className="sr-only"> (has a reading)</span>}
-          </button>
-        ))}
-      </div>
+      <Which
+        label="Which pinion"
+        count={count}
+        now={pinion}
+        taken={taken}
+        onPick={(p) => {
+          setPinion(p)
+          first.current?.focus()
+        }}
+      />
       <div className="flex gap-2">
         <Field
           id="reading"
@@ -60,21 +49,7 @@ export function PinionForm({ gap, gauge, unitWord, onTake, first, refused }: Tak
         />
         <KeepPress />
       </div>
-      {leaves.length > 0 && (
-        <div className="mt-2 flex flex-wrap gap-1" role="group" aria-label="Leaves of the set">
-          {leaves.map((l) => (
-            <button
-              key={l}
-              type="button"
-              className="figure min-h-11 min-w-13 border border-steel-line px-1 text-sm"
-              // Written with its unit, so that switching it changes nothing.
-              onClick={() => setPlay(`${showStated(l, unit)} ${unitName[unit]}`)}
-            >
-              {showStated(l, unit)}
-            </button>
-          ))}
-        </div>
-      )}
+      <LeafPicks gauge={gauge} onPick={setPlay} />
     </Form>
   )
 }

@@ -4,7 +4,7 @@ import { useContext, useState } from 'react'
 import type { Gap, Schemas } from '../../api/client'
 import { useBench } from '../../ui/bench-state'
 import { show } from '../../ui/units'
-import { Entering, KeepPress, back, nextOf, type TakeProps } from './parts'
+import { Entering, Field, KeepPress, back, nextOf, type TakeProps } from './parts'
 
 type Gaps = Extract<Schemas['Taken'], { kind: 'gaps' }>
 
@@ -84,13 +84,24 @@ export function SelectorForm({ gap, unitWord, onTake, first, refused }: TakeProp
                   </p>
                   <div className="grid grid-cols-[1rem_minmax(0,1fr)_4.5rem_minmax(0,1fr)_1rem] items-stretch gap-1">
                     <Wall />
-                    <Gauged {...{ label: 'Left gap', field: 'left', id: 'reading', unitWord }}>
-                      {{ value: left, set: setLeft, input: first }}
-                    </Gauged>
+                    <Field
+                      id="reading"
+                      label="Left gap"
+                      field="left"
+                      value={left}
+                      onChange={setLeft}
+                      placeholder={unitWord}
+                      input={first}
+                    />
                     <Block fork={g.fork} />
-                    <Gauged {...{ label: 'Right gap', field: 'right', id: 'gap-right', unitWord }}>
-                      {{ value: right, set: setRight }}
-                    </Gauged>
+                    <Field
+                      id="gap-right"
+                      label="Right gap"
+                      field="right"
+                      value={right}
+                      onChange={setRight}
+                      placeholder={unitWord}
+                    />
                     <Wall />
                   </div>
                   {fault && (
@@ -161,44 +172,5 @@ function Block({ fork }: { fork?: string }) {
       <path d="M2 30H28V44H44V30H70V82H2Z" fill="var(--brass-soft)" stroke="var(--ink)" strokeWidth="2.5" />
       <path d="M30 2H42V42H30Z" fill={fork ? 'var(--steel)' : 'none'} stroke="var(--ink)" strokeWidth="2" />
     </svg>
-  )
-}
-
-function Gauged({
-  label,
-  field,
-  id,
-  unitWord,
-  children: { value, set, input },
-}: {
-  label: string
-  field: string
-  id: string
-  unitWord: string
-  children: { value: string; set: (text: string) => void; input?: React.RefObject<HTMLInputElement | null> }
-}) {
-  const { fault, clearFault } = useContext(Entering)
-  const wrong = fault?.field === field
-  return (
-    <div className="min-w-0">
-      <label htmlFor={id} className="mb-1 block text-sm font-semibold">
-        {label}
-      </label>
-      <input
-        id={id}
-        ref={input}
-        className="field figure px-2 text-lg"
-        autoComplete="off"
-        inputMode="text"
-        value={value}
-        placeholder={unitWord}
-        aria-invalid={wrong}
-        aria-describedby={wrong ? 'take-fault' : undefined}
-        onChange={(e) => {
-          set(e.target.value)
-          clearFault()
-        }}
-      />
-    </div>
   )
 }

@@ -6,7 +6,18 @@ import { useBench } from '../../ui/bench-state'
 import { show, showStated, unitName } from '../../ui/units'
 import { PinionForm } from './PinionForm'
 import { SelectorForm } from './SelectorForm'
-import { Entering, Field, Form, HOW_TO_WRITE, KeepPress, back, type Fault, type TakeProps } from './parts'
+import {
+  Entering,
+  Field,
+  Form,
+  HOW_TO_WRITE,
+  KeepPress,
+  LeafPicks,
+  Which,
+  back,
+  type Fault,
+  type TakeProps,
+} from './parts'
 import { fitWords, wayName, type Entry, type Way } from './ways'
 
 export function Take({
@@ -210,20 +221,7 @@ function LeafForm({ gap, gauge, unitWord, onTake, first, refused }: TakeProps) {
         input={first}
         wide
       />
-      {gauge && gauge.leaves_nm.length > 0 && (
-        <div className="mt-2 flex flex-wrap gap-1" role="group" aria-label="Leaves of the set">
-          {gauge.leaves_nm.map((l) => (
-            <button
-              key={l}
-              type="button"
-              className="figure min-h-11 min-w-13 border border-steel-line px-1 text-sm"
-              onClick={() => pick(leaves.trim() ? `${leaves} + ${written([l])}` : written([l]))}
-            >
-              {showStated(l, unit)}
-            </button>
-          ))}
-        </div>
-      )}
+      <LeafPicks gauge={gauge} onPick={(leaf) => pick(leaves.trim() ? `${leaves} + ${leaf}` : leaf)} />
       <div className="mt-3 flex flex-wrap gap-2">
         {(['goes', 'refused', 'just'] as const).map((fit) => (
           <button
@@ -293,22 +291,15 @@ function DepthForm({ gap, unitWord, onTake, first, refused }: TakeProps) {
         </div>
         <Field id="bar" label="Bar is thick" field="bar" value={bar} onChange={setBar} placeholder="none" />
       </div>
-      <div className="mb-2 flex flex-wrap gap-1" role="group" aria-label="Which place">
-        {Array.from({ length: of }, (_, i) => i + 1).map((p) => (
-          <button
-            key={p}
-            type="button"
-            aria-pressed={p === place}
-            className={`min-h-11 min-w-11 border-[1.5px] border-ink font-semibold ${p === place ? 'bg-ink text-paper' : ''}`}
-            onClick={() => {
-              setPlace(p)
-              first.current?.focus()
-            }}
-          >
-            {p}
-          </button>
-        ))}
-      </div>
+      <Which
+        label="Which place"
+        count={of}
+        now={place}
+        onPick={(p) => {
+          setPlace(p)
+          first.current?.focus()
+        }}
+      />
       <div className="flex gap-2">
         <Field
           id="reading"

@@ -1,6 +1,8 @@
 // What the forms of all ways share: a field that knows what was wrong with it, and the press that keeps.
 import { createContext, useContext, type ReactNode, type RefObject } from 'react'
 import type { Gap, Schemas } from '../../api/client'
+import { useBench } from '../../ui/bench-state'
+import { showStated, unitName } from '../../ui/units'
 import type { Entry, Way } from './ways'
 
 export interface Fault {
@@ -114,6 +116,65 @@ export const KeepPress = () => (
     Keep <span aria-hidden="true">⏎</span>
   </button>
 )
+
+/** Which of so many places or pinions the next figure is of. */
+export function Which({
+  label,
+  count,
+  now,
+  taken = [],
+  onPick,
+}: {
+  label: string
+  count: number
+  now: number
+  /** Those that have a reading. */
+  taken?: number[]
+  onPick: (n: number) => void
+}) {
+  return (
+    <div className="mb-2 flex flex-wrap gap-1" role="group" aria-label={label}>
+      {Array.from({ length: count }, (_, i) => i + 1).map((n) => (
+        <button
+          key={n}
+          type="button"
+          aria-pressed={n === now}
+          className={`min-h-11 min-w-11 border-[1.5px] border-ink font-semibold ${n === now ? 'bg-ink text-paper' : ''}`}
+          onClick={() => onPick(n)}
+        >
+          {n}
+          {taken.includes(n) && <span className="sr-only"> (has a reading)</span>}
+        </button>
+      ))}
+    </div>
+  )
+}
+
+/** The leaves of a set, to tap; picked ones are written with their unit, so that switching it changes nothing. */
+export function LeafPicks({
+  gauge,
+  onPick,
+}: {
+  gauge?: Schemas['GaugeView']
+  onPick: (leaf: string) => void
+}) {
+  const { unit } = useBench()
+  if (!gauge || gauge.leaves_nm.length === 0) return null
+  return (
+    <div className="mt-2 flex flex-wrap gap-1" role="group" aria-label="Leaves of the set">
+      {gauge.leaves_nm.map((l) => (
+        <button
+          key={l}
+          type="button"
+          className="figure min-h-11 min-w-13 border border-steel-line px-1 text-sm"
+          onClick={() => onPick(`${showStated(l, unit)} ${unitName[unit]}`)}
+        >
+          {showStated(l, unit)}
+        </button>
+      ))}
+    </div>
+  )
+}
 
 /** The next of so many, onwards from one, that has no reading yet; the one after it where all have. What was
  *  just typed may not have been kept yet, so it never goes back to one before. */

@@ -91,7 +91,7 @@ export function SetBy({
           {field({ field: 'least_pieces', label: 'Fewest pieces', as: 'count', optional: true }, '/set_by')}
           {field({ field: 'most_pieces', label: 'Most pieces', as: 'count', optional: true }, '/set_by')}
           <div className="sm:col-span-2 lg:col-span-4">
-            <h3 className="font-semibold">Or by swapping others that are in</h3>
+            <p className="font-semibold">Or by swapping others that are in</p>
             <Rows
               of={`${of}/or_set_by`}
               rows={check.or_set_by}
