@@ -83,9 +83,9 @@ pub struct SheetCheck {
 fn set_by(sheet: &Sheet, check: &Check) -> Option<String> {
     let first = check.set_by.iter().map(|s| &s.family);
     let others = check.or_set_by.iter().map(|o| &o.family);
-    let named = |key: &String| sheet.family(key).map(|f| f.name.clone());
-    let names: Vec<String> = first.chain(others).filter_map(named).collect();
-    (!names.is_empty()).then(|| names.join(", or "))
+    let called = |key: &String| sheet.family(key).map(|f| f.name.clone());
+    let families: Vec<String> = first.chain(others).filter_map(called).collect();
+    (!families.is_empty()).then(|| families.join(", or "))
 }
 
 /// A selection chart.
