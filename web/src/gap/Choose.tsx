@@ -207,7 +207,7 @@ function Ranked({ gap, act, choices }: { gap: Gap; act: Acting; choices: Schemas
   return (
     <table className="mt-3 w-full">
       <caption className="sr-only">Choices, best first, with the next size each side</caption>
-      <Head />
+      <Head lands />
       <tbody>
         {thinner && <ChoiceRow {...{ gap, act, choice: thinner, label: 'next size thinner' }} />}
         {choices.ranked.map((choice, i) => (
@@ -229,7 +229,7 @@ function Ranked({ gap, act, choices }: { gap: Gap; act: Acting; choices: Schemas
   )
 }
 
-const Head = () => (
+const Head = ({ lands }: { lands?: boolean }) => (
   <thead>
     <tr>
       <th className="th w-8">
@@ -237,7 +237,7 @@ const Head = () => (
       </th>
       <th className="th">Piece</th>
       <th className="th text-right">Gives</th>
-      <th className="th hidden sm:table-cell">Lands</th>
+      {lands && <th className="th hidden sm:table-cell">Lands</th>}
       <th className="th text-right whitespace-nowrap">Chance</th>
       <th className="th">
         <span className="sr-only">Choose</span>
@@ -299,6 +299,14 @@ function ChoiceRow({
   const text = piecesText(choice.pieces, unit)
   const limit = (nm: number | null | undefined, word: string) =>
     nm == null ? null : nm >= 0 ? `${show(nm, unit)} from ${word}` : `${show(-nm, unit)} too ${word}`
+  const lands = (
+    <>
+      <SlotStrip window={gap.window} pin={{ nm: choice.predicted_nm, lands: choice.lands }} />
+      <span className="block text-xs text-dim">
+        {[limit(choice.to_low_nm, 'tight'), limit(choice.to_high_nm, 'loose')].filter(Boolean).join(' · ')}
+      </span>
+    </>
+  )
   const best = rank === 1
   const byBook = other ? undefined : gap.by_book?.chances[String(choice.total_nm)]
   return (
@@ -317,6 +325,7 @@ function ChoiceRow({
             </span>
             <span className="block text-sm text-dim">{[label, where].filter(Boolean).join(' · ')}</span>
           </button>
+          {offer && <div className="hidden sm:block">{lands}</div>}
         </td>
         <td className="td figure text-right text-lg">
           {show(Math.abs(choice.predicted_nm), unit)}
@@ -326,14 +335,7 @@ function ChoiceRow({
             </span>
           )}
         </td>
-        <td className="td hidden sm:table-cell">
-          <SlotStrip window={gap.window} pin={{ nm: choice.predicted_nm, lands: choice.lands }} />
-          <span className="block text-xs text-dim">
-            {[limit(choice.to_low_nm, 'tight'), limit(choice.to_high_nm, 'loose')]
-              .filter(Boolean)
-              .join(' · ')}
-          </span>
-        </td>
+        {!offer && <td className="td hidden sm:table-cell">{lands}</td>}
         <td className={`td figure text-right whitespace-nowrap ${choice.reaches_floor ? 'font-bold' : ''}`}>
           {percent(choice.chance)}
           {byBook !== undefined && (
@@ -363,7 +365,7 @@ function ChoiceRow({
       {open && (
         <tr className={best ? 'bg-blue-soft' : ''}>
           <td />
-          <td colSpan={5} className="pb-3">
+          <td colSpan={offer ? 4 : 5} className="pb-3">
             <Working lines={choice.working} />
           </td>
         </tr>
