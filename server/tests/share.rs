@@ -412,3 +412,29 @@ async fn what_to_order_is_the_least_that_will_surely_do(pool: PgPool) {
         "{order}"
     );
 }
+
+/// A pack that has a pressure plate set aside is chosen for together: the plate goes back, a ring is taken.
+#[sqlx::test]
+async fn what_was_set_aside_of_another_family_goes_back(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let check = format!("{}/forward-pack", shop.job_on("ormhal-a4").await);
+    shop.count("a4-forward-plate", "4.70 mm", 1).await.ok();
+    shop.count("a4-forward-ring", "2.10 mm", 1).await.ok();
+    let version = shop.get(&check).await.ok()["version"].clone();
+    let fitted = json!({"typed": "1.70", "unit": "mm", "who": "RT"});
+    let to = format!("{check}/fitted");
+    shop.send(Method::Put, &to, Some(&version), fitted)
+        .await
+        .ok();
+    shop.read(&check, &["1.84", "1.85", "1.84"]).await;
+    let plate = json!({"pieces": [{"thickness_nm": 4_700_000, "count": 1}],
+        "family_key": "a4-forward-plate", "out_nm": 4_500_000, "who": "RT"});
+    shop.act(&check, "choose", plate).await.ok();
+    let shared = shop.share(json!({})).await;
+    assert_eq!(sizes(&shared), [Some(2_100_000)]);
+    assert_eq!(shop.choose(choices(&shared)).await.status.code, 204);
+    assert_eq!(shop.stock("a4-forward-plate", 4_700_000).await, (1, 0));
+    assert_eq!(shop.stock("a4-forward-ring", 2_100_000).await, (1, 1));
+    let view = shop.get(&check).await.ok();
+    assert_eq!(view["setting"]["out_nm"], serde_json::Value::Null);
+}
