@@ -3,7 +3,7 @@
 #![allow(clippy::float_cmp)] // figures that come out whole are held to be so
 
 use anvil_core::centring::{Gaps, centre};
-use anvil_core::choose::{Request, choose, offers};
+use anvil_core::choose::{Choice, OfFamily, Offer, Request, choose, offers};
 use anvil_core::drawer::{Grade, Source, Stock};
 use anvil_core::gauge::Gauge;
 use anvil_core::judge::{Call, judge};
@@ -241,6 +241,23 @@ fn request(stock: &[Stock], fitted: i64, pieces: u32) -> Request<'_> {
     }
 }
 
+/// What is offered of each family's choices, by the chooser.
+fn offered(requests: &[(usize, Request<'_>)], best: usize) -> Vec<Offer> {
+    let ranked: Vec<Vec<Choice>> = requests
+        .iter()
+        .map(|(_, request)| choose(request).unwrap().ranked)
+        .collect();
+    let of_each = requests.iter().zip(&ranked);
+    let asked: Vec<OfFamily<'_>> = of_each
+        .map(|((family, request), ranked)| OfFamily {
+            family: *family,
+            out: request.fitted,
+            ranked,
+        })
+        .collect();
+    offers(&asked, best)
+}
+
 #[test]
 fn ring_plate_and_steels_are_offered_in_one_list() {
     // 0.4 too much: no ring is that much thicker, a plate is 0.35, two steels of 2.0 for 2.2 make 0.4.
@@ -254,7 +271,7 @@ fn ring_plate_and_steels_are_offered_in_one_list() {
         (1, request(&plates, 5_000, 1)),
         (2, request(&steels, 4_000, 2)),
     ];
-    let found = offers(&requests, 6).unwrap();
+    let found = offered(&requests, 6);
     assert_eq!(
         (found[0].of, found[0].choice.predicted_nm),
         (2, 1_300_000.0)
@@ -321,7 +338,7 @@ proptest! {
     ) {
         let (a, b) = (stock(&first), stock(&second));
         let requests = [(0, request(&a, 1_500, 1)), (1, request(&b, 5_000, 1))];
-        let found = offers(&requests, 6).unwrap();
+        let found = offered(&requests, 6);
         for (of, (_, request)) in requests.iter().enumerate() {
             let own = choose(request).unwrap().ranked;
             let listed: Vec<_> = found.iter().filter(|o| o.of == of).map(|o| &o.choice).collect();

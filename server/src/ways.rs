@@ -3,7 +3,7 @@
 use anvil_core::drawer::u_of_tolerance;
 use anvil_core::estimate::Estimate;
 use anvil_core::gauge::{Figures, Gauge, Repeatability};
-use anvil_core::judge::{Call, Verdict};
+use anvil_core::judge::Verdict;
 use anvil_core::length::Length;
 use anvil_core::measure::compare::{Comparison, compare};
 use anvil_core::measure::entry::Taken;
@@ -100,14 +100,6 @@ impl Found {
         let (window, _) = spec.length?;
         self.measured
             .verdict(window, &spec.check.final_adjustments())
-    }
-
-    /// The call on its clearance, or on its turning torque where it is one.
-    pub fn call(&self, spec: &Spec<'_>) -> Option<Call> {
-        match &self.torque {
-            Some(torque) => torque.as_ref().ok().map(|t| t.call),
-            None => self.verdict(spec).map(|v| v.call),
-        }
     }
 
     /// Whether its figure can sign a check off.

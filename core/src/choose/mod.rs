@@ -26,7 +26,7 @@ use crate::wanted::Effect;
 use crate::window::{Aim, Window};
 use crate::working::{Line, Working};
 
-pub use offers::{Offer, offers};
+pub use offers::{OfFamily, Offer, offers};
 pub use ways::{Grind, Holder, Swap, WaysOut, swaps, ways_out};
 
 /// The most pieces that can be asked for in one stack.

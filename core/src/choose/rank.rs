@@ -5,6 +5,36 @@ use std::cmp::Ordering;
 use super::MOST_PIECES;
 use crate::drawer::Source;
 
+/// What a choice ranks by, whatever family it is of.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Merit {
+    pub reaches_floor: bool,
+    pub chance: f64,
+    pub distance: f64,
+    pub pieces: usize,
+    pub source: Source,
+}
+
+impl Merit {
+    /// Less is better: those that reach the floor before the rest; among those, nearest the target, among the
+    /// rest, by chance; then fewest pieces, then readiest source.
+    pub fn order(&self, other: &Self) -> Ordering {
+        other
+            .reaches_floor
+            .cmp(&self.reaches_floor)
+            .then_with(|| {
+                let chance = if self.reaches_floor {
+                    Ordering::Equal
+                } else {
+                    other.chance.total_cmp(&self.chance)
+                };
+                chance.then(self.distance.total_cmp(&other.distance))
+            })
+            .then(self.pieces.cmp(&other.pieces))
+            .then(self.source.cmp(&other.source))
+    }
+}
+
 /// A stack with what its rank depends on.
 #[derive(Clone, Debug)]
 pub(super) struct Candidate {
@@ -51,21 +81,20 @@ impl Stack {
 }
 
 impl Candidate {
+    fn merit(&self) -> Merit {
+        Merit {
+            reaches_floor: self.reaches_floor,
+            chance: self.chance,
+            distance: self.distance,
+            pieces: self.pieces.len(),
+            source: self.source,
+        }
+    }
+
     /// Less is better.
     pub fn order(&self, other: &Self) -> Ordering {
-        other
-            .reaches_floor
-            .cmp(&self.reaches_floor)
-            .then_with(|| {
-                let chance = if self.reaches_floor {
-                    Ordering::Equal
-                } else {
-                    other.chance.total_cmp(&self.chance)
-                };
-                chance.then(self.distance.total_cmp(&other.distance))
-            })
-            .then(self.pieces.len().cmp(&other.pieces.len()))
-            .then(self.source.cmp(&other.source))
+        self.merit()
+            .order(&other.merit())
             // Thin shims are springy: of two equal stacks, the one with the thicker thinnest piece.
             .then_with(|| other.pieces.sizes().cmp(self.pieces.sizes()))
             .then(other.chance.total_cmp(&self.chance))

@@ -149,19 +149,9 @@ pub fn estimate(
 
 /// The scatter within the set-ups, those that moved: sum of squares and degrees of freedom.
 pub(crate) fn within(taken: &[WithShim]) -> Option<(f64, f64)> {
-    let (mut squares, mut dof) = (0.0, 0.0);
-    for (_, floats) in grouped(taken) {
-        if floats.iter().all(|f| *f == Length::ZERO) {
-            continue;
-        }
-        let mean = mean_nm(&floats);
-        squares += floats
-            .iter()
-            .map(|f| (f.as_f64() - mean).powi(2))
-            .sum::<f64>();
-        dof += floats.len() as f64 - 1.0;
-    }
-    (dof > 0.0).then_some((squares, dof))
+    let moved = |floats: &Vec<Length>| floats.iter().any(|f| *f != Length::ZERO);
+    let groups = grouped(taken).into_iter().map(|(_, floats)| floats);
+    scatter::within(&groups.filter(moved).collect::<Vec<_>>())
 }
 
 /// The floats by the shim that was in, the thinnest first.

@@ -120,19 +120,12 @@ pub fn estimate(
         let its = taken.iter().filter(|t| t.pinion == pinion);
         its.map(|t| t.play).collect()
     };
-    let squares = |own: &[Length]| {
-        let mean = mean_nm(own);
-        own.iter().map(|p| (p.as_f64() - mean).powi(2)).sum::<f64>()
-    };
     let measured: Vec<(u16, Vec<Length>)> = (1..=of.count)
         .map(|p| (p, plays(p)))
         .filter(|(_, own)| !own.is_empty())
         .collect();
-    let own = (
-        measured.iter().map(|(_, own)| squares(own)).sum::<f64>(),
-        (taken.len() - measured.len()) as f64,
-    );
-    let told = (own.0 > 0.0 && own.1 > 0.0).then_some(own);
+    let groups: Vec<Vec<Length>> = measured.iter().map(|(_, own)| own.clone()).collect();
+    let told = scatter::within(&groups).filter(|(squares, _)| *squares > 0.0);
     let scatter = scatter(told, gauge.repeatability()).ok();
     let parts = |readings: usize| -> Vec<Part> {
         let of_scatter = scatter.map(|s| s.part(readings));

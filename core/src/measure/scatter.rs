@@ -4,9 +4,10 @@
 use serde::{Deserialize, Serialize};
 use statrs::distribution::{ChiSquared, ContinuousCDF};
 
-use super::MeasureError;
+use super::{MeasureError, mean_nm};
 use crate::estimate::{Origin, Part};
 use crate::gauge::Repeatability;
+use crate::length::Length;
 use crate::working::Line;
 
 /// The scatter that counts for some readings.
@@ -20,6 +21,19 @@ pub struct Scatter {
     pub from: Origin,
     /// The readings scatter more than the gauge's repeatability explains.
     pub beyond_gauge: bool,
+}
+
+/// The scatter within groups of readings of one length each: the sum of squared deviations from each group's
+/// mean in square nanometres, and its degrees of freedom; none where no group has two.
+pub(super) fn within(groups: &[Vec<Length>]) -> Option<(f64, f64)> {
+    let (mut squares, mut dof) = (0.0, 0.0);
+    for group in groups.iter().filter(|g| !g.is_empty()) {
+        let mean = mean_nm(group);
+        let off = group.iter().map(|r| (r.as_f64() - mean).powi(2));
+        squares += off.sum::<f64>();
+        dof += group.len() as f64 - 1.0;
+    }
+    (dof > 0.0).then_some((squares, dof))
 }
 
 /// Chooses between the readings' own scatter (`own`: the sum of their squared deviations, and its

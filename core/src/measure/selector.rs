@@ -93,7 +93,7 @@ pub fn estimate(
     }
     let mut untried = Vec::new();
     let mut gaps = Vec::new();
-    let (mut squares, mut dof) = (0.0, 0.0);
+    let mut groups = Vec::new();
     let mut counts = Vec::new();
     for (at, Held { name, weight }) in selector.gears.iter().enumerate() {
         let own: Vec<&GearGaps> = taken
@@ -108,11 +108,7 @@ pub fn estimate(
         let means = sides.map(|side| {
             let gaps: Vec<Length> = own.iter().map(|g| side(g)).collect();
             let mean = mean_nm(&gaps);
-            squares += gaps
-                .iter()
-                .map(|g| (g.as_f64() - mean).powi(2))
-                .sum::<f64>();
-            dof += gaps.len() as f64 - 1.0;
+            groups.push(gaps);
             #[allow(clippy::cast_possible_truncation)] // a mean of lengths is a length
             Length::from_nm(mean.round() as i64)
         });
@@ -134,7 +130,7 @@ pub fn estimate(
     let worst = (0..count)
         .max_by(|a, b| offsets[*a].total_cmp(&offsets[*b]))
         .unwrap_or(0);
-    let told = (squares > 0.0 && dof > 0.0).then_some((squares, dof));
+    let told = scatter::within(&groups).filter(|(squares, _)| *squares > 0.0);
     let scatter = scatter(told, gauge.repeatability()).ok();
     // Two gaps, halved and weighted.
     let times = f64::from(gaps[worst].weight) / std::f64::consts::SQRT_2;

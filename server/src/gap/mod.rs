@@ -207,7 +207,8 @@ impl Record {
             None => c.measured.estimate.as_ref().err().map(ToString::to_string),
         });
         let verdict = counts.and_then(|c| c.verdict(spec));
-        let call = counts.and_then(|c| c.call(spec));
+        let of_length = verdict.as_ref().map(|v| v.call);
+        let call = torque.as_ref().map(|t| t.call).or(of_length);
         let by_feel = estimate.as_ref().is_some_and(|e| !e.signs);
         let open = self.open_setting();
         let phase = Progress {
@@ -493,7 +494,7 @@ impl Record {
             .transpose()
             .map_err(Problem::server)?;
         Ok(Offering {
-            offered: self.offered(spec, request, estimate)?,
+            offered: self.offered(spec, choices.as_ref(), estimate)?,
             choices,
             ways_out,
         })

@@ -1,6 +1,6 @@
 //! Pieces of other families that would set a check as well: a pressure plate or steels in place of a ring.
 
-use anvil_core::choose::{self, Offer, SizeCount, offers};
+use anvil_core::choose::{self, Choice, Choices, OfFamily, Offer, SizeCount, offers};
 use anvil_core::drawer::{Stock, u_of_tolerance};
 use anvil_core::estimate::Estimate;
 use anvil_core::length::Length;
@@ -23,6 +23,13 @@ struct Swap {
     /// How many come out.
     count: u32,
     stock: Vec<Stock>,
+}
+
+impl Swap {
+    /// What comes out, together.
+    fn out(&self) -> Length {
+        Length::from_nm(self.each_nm * i64::from(self.count))
+    }
 }
 
 impl Record {
@@ -97,7 +104,7 @@ impl Record {
             clearance_nm,
             u_nm,
             dof,
-            fitted: Length::from_nm(swap.each_nm * i64::from(swap.count)),
+            fitted: swap.out(),
             u_fitted_nm: swap.u_each_nm * f64::from(swap.count),
             effect,
             window,
@@ -110,26 +117,37 @@ impl Record {
         })
     }
 
-    /// The choices of all families that would set the check, in one list; none where there is but one.
+    /// The choices of all families that would set the check, in one list; none where there is but one. `first`
+    /// are those of the first family, where it could be asked.
     pub(super) fn offered(
         &self,
         spec: &Spec<'_>,
-        first: Option<&choose::Request<'_>>,
+        first: Option<&Choices>,
         estimate: Option<&Estimate>,
     ) -> Answer<Vec<OfferView>> {
         let Some(estimate) = estimate.filter(|_| !spec.check.or_set_by.is_empty()) else {
             return Ok(Vec::new());
         };
         let swaps = self.swaps(spec);
-        let first = first.cloned().map(|request| (FIRST, request));
-        let mut requests: Vec<_> = first.into_iter().collect();
-        let own = requests.len();
-        requests.extend(
-            swaps
-                .iter()
-                .filter_map(|swap| Some((swap.drawer, self.swap_request(spec, estimate, swap)?))),
-        );
-        let found = offers(&requests, SHOWN).map_err(Problem::server)?;
+        let ranked = swaps
+            .iter()
+            .filter_map(|swap| self.swap_request(spec, estimate, swap))
+            .map(|request| Ok(choose::choose(&request).map_err(Problem::server)?.ranked))
+            .collect::<Answer<Vec<Vec<Choice>>>>()?;
+        let of_first = first.map(|choices| OfFamily {
+            family: FIRST,
+            // All of its pieces come out: what matters is what their totals differ by.
+            out: Length::ZERO,
+            ranked: &choices.ranked,
+        });
+        let mut asked: Vec<OfFamily<'_>> = of_first.into_iter().collect();
+        let own = asked.len();
+        asked.extend(swaps.iter().zip(&ranked).map(|(swap, ranked)| OfFamily {
+            family: swap.drawer,
+            out: swap.out(),
+            ranked,
+        }));
+        let found = offers(&asked, SHOWN);
         let view = |Offer { of, out_nm, choice }: Offer| {
             let swap = of.checked_sub(own).and_then(|s| swaps.get(s));
             let (family_key, lines) = match swap.map(|s| &self.others[s.drawer]) {
@@ -160,10 +178,7 @@ impl Record {
         let count: u32 = pieces.iter().map(|p| p.count).sum();
         let drawer = self.drawer_of(family).map(|d| d.0);
         let swaps = self.swaps(spec);
-        let meant = |s: &&Swap| {
-            let total = s.each_nm * i64::from(s.count);
-            Some(s.drawer) == drawer && s.count == count && total == out.nm()
-        };
+        let meant = |s: &&Swap| Some(s.drawer) == drawer && s.count == count && s.out() == out;
         let request = swaps
             .iter()
             .find(meant)

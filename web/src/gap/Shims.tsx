@@ -1,12 +1,16 @@
 // The shims at the two ends of a selector's shaft: how they lie, and the ways of sharing them out anew so that
 // the gears stand best, with the float kept.
 import { useState } from 'react'
-import type { Gap, Schemas } from '../api/client'
+import type { Gap, Schemas, Unit } from '../api/client'
 import { Arrangements, Forks, shimsWords } from '../ui/Forks'
 import { Labelled } from '../ui/Parts'
 import { useBench } from '../ui/bench-state'
 import { show, showStated, unitName } from '../ui/units'
 import type { Acting } from './Measure'
+
+/** Shims as they would be typed, with their unit, so that switching it changes nothing. */
+const written = (shims: number[], unit: Unit) =>
+  shims.map((nm) => `${showStated(nm, unit)} ${unitName[unit]}`).join(' ; ')
 
 export function Shims({ gap, act }: { gap: Gap; act: Acting }) {
   const { unit } = useBench()
@@ -17,7 +21,6 @@ export function Shims({ gap, act }: { gap: Gap; act: Acting }) {
   const { shims } = selector
   const detail = gap.ways.find((w) => w.way === 'selector_gaps')?.detail
   const centring = detail?.kind === 'centring' ? detail.centring : null
-  const written = (list: number[]) => list.map((nm) => `${showStated(nm, unit)} ${u}`).join(' ; ')
   const move = (a: Schemas['Arrangement'], best: boolean) =>
     a.shift_nm !== 0 && (
       <button
@@ -25,7 +28,12 @@ export function Shims({ gap, act }: { gap: Gap; act: Acting }) {
         disabled={act.isPending}
         aria-label={`Moved: left ${shimsWords(a.left_nm, unit)}, right ${shimsWords(a.right_nm, unit)}`}
         onClick={() =>
-          act.mutate({ act: 'shims', left: written(a.left_nm), right: written(a.right_nm), moved: true })
+          act.mutate({
+            act: 'shims',
+            left: written(a.left_nm, unit),
+            right: written(a.right_nm, unit),
+            moved: true,
+          })
         }
       >
         Moved so
@@ -87,9 +95,8 @@ function SayShims({ gap, act, onDone }: { gap: Gap; act: Acting; onDone: () => v
   const { unit } = useBench()
   const u = unitName[unit]
   const lie = gap.selector?.shims
-  const start = (list?: number[]) => (list ?? []).map((nm) => `${showStated(nm, unit)} ${u}`).join(' ; ')
-  const [left, setLeft] = useState(() => start(lie?.left_nm))
-  const [right, setRight] = useState(() => start(lie?.right_nm))
+  const [left, setLeft] = useState(() => written(lie?.left_nm ?? [], unit))
+  const [right, setRight] = useState(() => written(lie?.right_nm ?? [], unit))
   const fault = (field: string) => (act.error?.problem.field === field ? act.error.problem.title : undefined)
   return (
     <form

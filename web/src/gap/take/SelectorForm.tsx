@@ -4,7 +4,7 @@ import { useContext, useState } from 'react'
 import type { Gap, Schemas } from '../../api/client'
 import { useBench } from '../../ui/bench-state'
 import { show } from '../../ui/units'
-import { Entering, Field, KeepPress, back, nextOf, type TakeProps } from './parts'
+import { Entering, FaultLine, Field, KeepPress, back, nextOf, type TakeProps } from './parts'
 
 type Gaps = Extract<Schemas['Taken'], { kind: 'gaps' }>
 
@@ -18,7 +18,7 @@ const taken = (gap: Gap) =>
 
 export function SelectorForm({ gap, unitWord, onTake, first, refused }: TakeProps) {
   const { unit } = useBench()
-  const { fault, clearFault } = useContext(Entering)
+  const { clearFault } = useContext(Entering)
   const again = back(refused, 'gaps')
   const gears = gap.selector?.gears ?? []
   const done = taken(gap)
@@ -104,11 +104,7 @@ export function SelectorForm({ gap, unitWord, onTake, first, refused }: TakeProp
                     />
                     <Wall />
                   </div>
-                  {fault && (
-                    <p role="alert" id="take-fault" className="mt-2 font-semibold text-oxide">
-                      {fault.title}
-                    </p>
-                  )}
+                  <FaultLine />
                   <div className="mt-2 flex justify-end">
                     <KeepPress />
                   </div>

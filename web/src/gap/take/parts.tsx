@@ -81,6 +81,18 @@ export function Field({
   )
 }
 
+/** What was wrong with the last figure. */
+export function FaultLine() {
+  const { fault } = useContext(Entering)
+  return (
+    fault && (
+      <p role="alert" id="take-fault" className="mt-2 font-semibold text-oxide">
+        {fault.title}
+      </p>
+    )
+  )
+}
+
 export function Form({
   onEnter,
   children,
@@ -90,7 +102,6 @@ export function Form({
   children: ReactNode
   hint?: ReactNode
 }) {
-  const { fault } = useContext(Entering)
   return (
     <form
       className="mt-4"
@@ -101,11 +112,7 @@ export function Form({
       }}
     >
       {children}
-      {fault && (
-        <p role="alert" id="take-fault" className="mt-2 font-semibold text-oxide">
-          {fault.title}
-        </p>
-      )}
+      <FaultLine />
       {hint && <p className="mt-2 text-sm text-dim">{hint}</p>}
     </form>
   )

@@ -3,6 +3,7 @@
 import type { ReactNode } from 'react'
 import { length, words, type Column } from './Cell'
 import type { CheckProps } from './CheckForm'
+import { Part } from './Part'
 import { Rows } from './Rows'
 import { EFFECT, MATERIALS, checkOptions, partOptions } from './names'
 import { useWriting } from './writing'
@@ -210,30 +211,5 @@ export function CheckLists({ sheet, faults, check, of, field, own }: Props) {
         )}
       </Part>
     </>
-  )
-}
-
-function Part({
-  title,
-  count,
-  open,
-  children,
-}: {
-  title: string
-  count?: number
-  open?: boolean
-  children: ReactNode
-}) {
-  return (
-    <details className="group" open={open || (count ?? 0) > 0}>
-      <summary className="flex min-h-12 items-center gap-2 font-semibold">
-        <span aria-hidden="true" className="group-open:rotate-90">
-          ▸
-        </span>{' '}
-        {title}
-        {count ? <span className="font-normal text-dim">({count})</span> : null}
-      </summary>
-      <div className="pt-1">{children}</div>
-    </details>
   )
 }

@@ -1,5 +1,6 @@
 // Bearings whose inner stays with its own outer: each is named once, at one of the two.
 import { Cell } from './Cell'
+import { Part } from './Part'
 import type { Sheet } from './draft'
 
 const isBearing = (kind: string) => kind.endsWith('bearing')
@@ -21,31 +22,27 @@ export function Mates({
   )
   if (all.length < 2 || own.length === 0) return null
   return (
-    <details className="group mt-4" open={own.some(({ part }) => part.kept_with != null)}>
-      <summary className="flex min-h-12 items-center gap-2 font-semibold">
-        <span aria-hidden="true" className="group-open:rotate-90">
-          ▸
-        </span>
-        Inners kept with their outers
-      </summary>
-      <div className="grid gap-x-6 gap-y-2 sm:grid-cols-2 lg:grid-cols-3">
-        {own.map(({ part, i }) => (
-          <Cell
-            key={part.key}
-            column={{
-              field: 'kept_with',
-              label: `${part.name || 'This bearing'} stays with`,
-              as: 'choice',
-              optional: true,
-              options: all.filter(([key]) => key !== part.key),
-            }}
-            of={`/shafts/${shown}/parts/${i}`}
-            value={part.kept_with}
-            fault={faults.get(`/shafts/${shown}/parts/${i}/kept_with`)}
-            labelled
-          />
-        ))}
-      </div>
-    </details>
+    <div className="mt-4">
+      <Part title="Inners kept with their outers" open={own.some(({ part }) => part.kept_with != null)}>
+        <div className="grid gap-x-6 gap-y-2 sm:grid-cols-2 lg:grid-cols-3">
+          {own.map(({ part, i }) => (
+            <Cell
+              key={part.key}
+              column={{
+                field: 'kept_with',
+                label: `${part.name || 'This bearing'} stays with`,
+                as: 'choice',
+                optional: true,
+                options: all.filter(([key]) => key !== part.key),
+              }}
+              of={`/shafts/${shown}/parts/${i}`}
+              value={part.kept_with}
+              fault={faults.get(`/shafts/${shown}/parts/${i}/kept_with`)}
+              labelled
+            />
+          ))}
+        </div>
+      </Part>
+    </div>
   )
 }
