@@ -3,11 +3,11 @@
 
 use std::time::{Duration, Instant};
 
+use anvil_core::choose::required::Effect;
 use anvil_core::choose::{Request, choose};
-use anvil_core::drawer::{Grade, Source, Stock};
-use anvil_core::length::Length;
-use anvil_core::wanted::Effect;
-use anvil_core::window::{Aim, Window};
+use anvil_core::stock::drawer::{Availability, Grade, Stock};
+use anvil_core::units::length::Length;
+use anvil_core::verdict::window::{TargetRange, Window};
 use criterion::{Criterion, criterion_group, criterion_main};
 use microlp::{ComparisonOp, OptimizationDirection, Problem};
 
@@ -21,7 +21,7 @@ fn micrometered() -> Vec<Stock> {
         grade: Grade::Marked,
         u_nm: 800.0,
         quantity: 3,
-        source: Source::OnHand,
+        source: Availability::OnHand,
     };
     (0..SIZES).map(line).collect()
 }
@@ -33,7 +33,7 @@ fn marked() -> Vec<Stock> {
         grade: Grade::Marked,
         u_nm: 2_900.0,
         quantity: 3,
-        source: Source::OnHand,
+        source: Availability::OnHand,
     };
     (0..SIZES).map(line).collect()
 }
@@ -51,11 +51,11 @@ fn request(stock: &[Stock], width_nm: i64) -> Request<'_> {
             Some(Length::from_nm(100_000 + width_nm)),
         )
         .expect("limits are in order"),
-        aim: Aim {
+        aim: TargetRange {
             from_nm: 130_000.0,
             to_nm: 130_000.0,
         },
-        floor: 0.95,
+        required_probability: 0.95,
         least_pieces: 1,
         most_pieces: PIECES,
         best: 10,

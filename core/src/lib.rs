@@ -1,53 +1,37 @@
-//! The rules of setting axial clearances in gearboxes.
+//! The rules of setting axial clearances in gearboxes, and what may be done with them.
 //!
-//! Pure computation: no input or output, no clock, no web, no database. One room for each noun:
+//! Pure computation: no input or output, no clock, no web, no database. One folder for each concept, each
+//! built on those before it:
 //!
-//! - [`length`], [`notation`], [`slips`]: lengths, how people write them, how they slip;
-//! - [`gauge`], [`measure`], [`estimate`]: from readings to a clearance with its uncertainty;
-//! - [`live`]: a digital gauge's lines;
-//! - [`window`], [`judge`]: what is allowed, what is aimed at, and the verdict;
-//! - [`wanted`], [`drawer`], [`choose`]: from a clearance to the pieces that set it;
-//! - [`confirm`]: what was achieved against what was predicted;
-//! - [`sheet`], [`rail`], [`pack`]: what a shop knows about one model of box, its drawing, its clutch packs;
-//! - [`plan`], [`usual`], [`thermal`]: closings of the case, how predictions came out, hot and cold;
-//! - [`piece`], [`centring`], [`rollers`], [`ratio`], [`fit`], [`convert`]: the other sums of the bench, and [`lists`]
-//!   typed in one field;
-//! - [`stock_csv`]: drawers in and out as CSV;
-//! - [`next`]: the one thing a job waits for;
-//! - [`working`]: the arithmetic behind each answer.
+//! - [`units`]: lengths in whole nanometres, how people write them and how they slip;
+//! - [`uncertainty`]: estimates and their components, gauges, Student's t, bias;
+//! - [`verdict`]: windows, targets, the decision with its guard band, prediction against achievement;
+//! - [`materials`]: growth with heat;
+//! - [`measure`]: the methods, each from typed input to an estimate; [`digital_gauge`]: a gauge's lines;
+//! - [`stock`]: drawers of selective parts, and their CSV;
+//! - [`choose`]: from a clearance to the pieces that set it; [`allocate`]: for many checks at once;
+//! - [`sheet`]: what a shop knows about one model of box; [`drawing`]: its shafts to scale;
+//! - [`plan`]: closings of the case;
+//! - [`refusal`]: why something cannot be done as things stand;
+//! - [`job_check`]: one check of one job: its record, what that means, and what may be done next;
+//! - [`calculators`]: the sums of the bench that need no job.
 //!
-//! The walk of one reading is a chain of pure functions: text → [`length::Length`] →
-//! [`estimate::Estimate`] → [`judge::Verdict`] → [`wanted::Wanted`] → [`choose::Choices`] →
-//! [`confirm::OffPrediction`].
+//! One reading walks: text → [`units::length::Length`] → [`uncertainty::estimate::Estimate`] →
+//! [`verdict::Verdict`] → [`choose::required::RequiredThickness`] → [`choose::Choices`] →
+//! [`verdict::prediction::PredictionError`].
 
-pub mod centring;
-pub mod chart;
+pub mod allocate;
+pub mod calculators;
 pub mod choose;
-pub mod confirm;
-pub mod convert;
-mod csv_text;
-pub mod drawer;
-pub mod estimate;
-pub mod fit;
-pub mod gauge;
-pub mod judge;
-pub mod length;
-pub mod lists;
-pub mod live;
+pub mod digital_gauge;
+pub mod drawing;
+pub mod job_check;
+pub mod materials;
 pub mod measure;
-pub mod next;
-pub mod notation;
-pub mod pack;
-pub mod piece;
 pub mod plan;
-pub mod rail;
-pub mod ratio;
-pub mod rollers;
+pub mod refusal;
 pub mod sheet;
-pub mod slips;
-pub mod stock_csv;
-pub mod thermal;
-pub mod usual;
-pub mod wanted;
-pub mod window;
-pub mod working;
+pub mod stock;
+pub mod uncertainty;
+pub mod units;
+pub mod verdict;

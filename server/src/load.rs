@@ -4,23 +4,28 @@
 use std::path::Path;
 
 use anvil_core::choose::SizeCount;
-use anvil_core::drawer::Grade;
-use anvil_core::length::{Length, Unit};
-use anvil_core::measure::Way;
-use anvil_core::measure::entry::Entry;
-use anvil_core::notation::{self, Sign};
-use anvil_core::sheet::PartKind;
-use anvil_core::{sheet, stock_csv};
+use anvil_core::measure::Method;
+use anvil_core::measure::input::ReadingInput;
+use anvil_core::sheet::{self, PartKind};
+use anvil_core::stock::csv;
+use anvil_core::stock::drawer::Grade;
+use anvil_core::units::length::{Length, Unit};
+use anvil_core::units::notation::{self, Sign};
 use serde::Deserialize;
 
-use crate::gap::GapView;
-use crate::guard::{Seen, WriteKey};
-use crate::problem::{Answer, Problem};
-use crate::routes::gauges::GaugeCard;
-use crate::store::check::NewLaid;
-use crate::store::shop::Person;
-use crate::store::{self, Store, Tx};
-use crate::work::{self, NewChoice, NewReading, On};
+use crate::commands::checks::{self, NewChoice, NewLayout, NewReading};
+use crate::commands::drawers::take_counts;
+use crate::db::job::Card;
+use crate::db::shop::Person;
+use crate::db::{self, Store, Tx};
+use crate::http::extract::{IdempotencyKey, IfMatch};
+use crate::http::problem::{ApiResult, Problem};
+use crate::queries::CheckRef;
+use crate::views::check::{CheckView, check_view};
+use anvil_core::job_check::gauges::GaugeCard;
+use anvil_core::job_check::record::ReadingMark;
+use anvil_core::job_check::shims::ShimsInput;
+use anvil_core::job_check::target::TargetOverrideInput;
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -66,9 +71,9 @@ enum StepFile {
     /// Travels of a dial, as typed with their unit.
     Read(Vec<String>),
     /// Readings of any way: the way, and each as it would be entered.
-    Take(Way, Vec<Entry>),
+    Take(Method, Vec<ReadingInput>),
     /// Which way counts.
-    Way(Way),
+    Way(Method),
     /// All that was to be seen to before reading.
     Ready(bool),
     /// A clutch pack laid out.
@@ -86,7 +91,7 @@ enum StepFile {
     /// The pieces fitted; those that came out back in the drawer, or not.
     Fit(bool),
     /// Where to aim on this job, and in which window.
-    Aim(crate::aim::Aiming),
+    Aim(TargetOverrideInput),
     /// Signed off, with a reason where one is needed.
     Sign(String),
     /// Reopened, with the reason.
@@ -130,17 +135,14 @@ pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
     sheets.sort();
     for path in sheets {
         let faulty = |p: Problem| format!("{}: {}", path.display(), say(p));
-        let sheet = sheet::read(&text(&path)?)
-            .map_err(|f| faulty(crate::routes::sheets::sheet_faults(f)))?;
-        store::sheet::take_in(store, &mut tx, &sheet, None, None)
+        let sheet = sheet::read(&text(&path)?).map_err(|f| faulty(Problem::of_sheet(f)))?;
+        db::sheet::take_in(store, &mut tx, &sheet, None, None)
             .await
-            .map_err(faulty)?;
+            .map_err(|e| faulty(e.into()))?;
     }
-    let rows = stock_csv::read(&text(&dir.join("drawers.csv"))?)
-        .map_err(|f| format!("drawers.csv: {}", say(store::drawer::csv_faults(f))))?;
-    crate::stock::count(store, &mut tx, &rows, "imported", &by)
-        .await
-        .map_err(say)?;
+    let rows = csv::read(&text(&dir.join("drawers.csv"))?)
+        .map_err(|f| format!("drawers.csv: {}", say(Problem::of_csv(f))))?;
+    take_counts(store, &mut tx, &rows, &by).await.map_err(say)?;
     tx.commit().await.map_err(|e| e.to_string())?;
 
     let jobs: Vec<JobFile> = file(dir, "jobs.json")?;
@@ -156,44 +158,38 @@ pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
     Ok(true)
 }
 
-async fn found(store: &Store, tx: &mut Tx, shop: &ShopFile) -> Answer<bool> {
-    if !store::shop::found(store, tx, &shop.name, &shop.place, shop.unit, shop.floor).await? {
+async fn found(store: &Store, tx: &mut Tx, shop: &ShopFile) -> ApiResult<bool> {
+    if !db::shop::found(store, tx, &shop.name, &shop.place, shop.unit, shop.floor).await? {
         return Ok(false);
     }
     for person in &shop.people {
-        store::shop::add_person(store, tx, person).await?;
+        db::shop::add_person(store, tx, person).await?;
     }
     for card in &shop.gauges {
-        let gauge = card.read().map_err(|p| Problem {
-            title: format!("gauge “{}”: {}", card.key, p.title),
-            ..p
+        let gauge = card.read().map_err(|p| {
+            Problem::field("gauges", format!("gauge “{}”: {}", card.key, p.message))
         })?;
         let who = shop.people.first().map_or("", |p| p.initials.as_str());
-        store::gauge::put(store, tx, &gauge, None, who).await?;
+        db::gauge::put(store, tx, &gauge, None, who).await?;
     }
     Ok(true)
 }
 
 /// Works a job through, then moves its times to when the file says it was.
-async fn replay(store: &Store, job: &JobFile, number: usize) -> Answer<()> {
-    let (revision, sheet, _) = store::sheet::newest(store, &job.sheet).await?;
+async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
+    let (revision, sheet, _) = db::sheet::newest(store, &job.sheet).await?;
+    let card = Card {
+        title: &job.title,
+        customer: &job.customer,
+        complaint: &job.complaint,
+    };
     let mut tx = store.begin().await?;
-    store::shop::known(store, &mut tx, &job.by).await?;
-    let job_no = store::job::open(
-        store,
-        &mut tx,
-        &sheet,
-        revision,
-        &job.title,
-        &job.customer,
-        &job.complaint,
-        &job.by,
-    )
-    .await?;
-    tx.commit().await?;
+    db::shop::known(store, &mut tx, &job.by).await?;
+    let job_no = db::job::open(store, &mut tx, (revision, &sheet), &card, &job.by).await?;
+    store.commit(tx).await?;
     let mut writes = 0;
     for part in &job.work {
-        let on = On {
+        let on = CheckRef {
             store,
             job_no,
             key: &part.check,
@@ -202,7 +198,7 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> Answer<()> {
         for step in &part.steps {
             replay_step(&on, step, &mut || {
                 writes += 1;
-                WriteKey(format!("load-{number}-{writes}"))
+                IdempotencyKey(format!("load-{number}-{writes}"))
             })
             .await
             .map_err(|p| Problem {
@@ -213,18 +209,18 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> Answer<()> {
     }
     let mut tx = store.begin().await?;
     if job.handed_over {
-        store::job::mark(store, &mut tx, job_no, true, &job.by).await?;
+        db::job::mark(store, &mut tx, job_no, true, &job.by).await?;
     }
-    store::job::move_times(store, &mut tx, job_no, job.opened_days_ago, job.took_days).await?;
-    tx.commit().await?;
+    db::job::move_times(store, &mut tx, job_no, job.opened_days_ago, job.took_days).await?;
+    store.commit(tx).await?;
     Ok(())
 }
 
 /// A reading as a file has it: lengths with their unit, the usual gauge.
-const fn reading(way: Way, entry: &Entry) -> NewReading<'_> {
+const fn reading(method: Method, input: &ReadingInput) -> NewReading<'_> {
     NewReading {
-        way,
-        entry,
+        method,
+        input,
         unit: Unit::Mm,
         gauge_key: None,
     }
@@ -249,12 +245,12 @@ struct ShimsFile {
     moved: bool,
 }
 
-fn length(field: &'static str, typed: &str) -> Answer<Length> {
+fn length(field: &'static str, typed: &str) -> ApiResult<Length> {
     notation::parse(typed, None, Sign::NotNegative).map_err(|e| Problem::field(field, e))
 }
 
 /// Pieces as a file has them: sizes as marked.
-fn pieces(sizes: &[(String, u32)]) -> Answer<Vec<SizeCount>> {
+fn pieces(sizes: &[(String, u32)]) -> ApiResult<Vec<SizeCount>> {
     let piece = |(typed, count): &(String, u32)| {
         Ok(SizeCount {
             thickness_nm: length("choose", typed)?,
@@ -266,74 +262,83 @@ fn pieces(sizes: &[(String, u32)]) -> Answer<Vec<SizeCount>> {
 }
 
 async fn replay_step(
-    on: &On<'_>,
+    on: &CheckRef<'_>,
     step: &StepFile,
-    key: &mut impl FnMut() -> WriteKey,
-) -> Answer<()> {
-    let now: GapView = on.view().await?;
-    let seen = Seen::at(now.version);
+    key: &mut impl FnMut() -> IdempotencyKey,
+) -> ApiResult<()> {
+    let now: CheckView = check_view(on.load().await?)?;
+    let seen = IfMatch::at(now.version);
     match step {
-        StepFile::Fitted(typed) => work::say_fitted(on, &key(), &seen, typed, Unit::Mm).await?,
+        StepFile::Fitted(typed) => checks::say_fitted(on, &key(), &seen, typed, Unit::Mm).await?,
         StepFile::Read(readings) => {
             let mut last = now;
             for typed in readings {
-                let entry = Entry::Travel {
+                let entry = ReadingInput::Travel {
                     travel: typed.clone(),
                     tilt: String::new(),
                     pull: String::new(),
                 };
-                last = work::read(on, &key(), &reading(Way::DialTravel, &entry)).await?;
+                last = checks::read(on, &key(), &reading(Method::DialTravel, &entry)).await?;
             }
             last
         }
         StepFile::Take(way, entries) => {
             let mut last = now;
             for entry in entries {
-                last = work::read(on, &key(), &reading(*way, entry)).await?;
+                last = checks::read(on, &key(), &reading(*way, entry)).await?;
             }
             last
         }
-        StepFile::Way(way) => work::say_way(on, &key(), &seen, *way).await?,
+        StepFile::Way(way) => checks::say_method(on, &key(), &seen, *way).await?,
         StepFile::Ready(done) => {
             let mut last = now;
             for tick in last.ready.clone() {
-                last = work::say_tick(on, &key(), &tick.tick, *done).await?;
+                last = checks::say_tick(on, &key(), &tick.tick, *done).await?;
             }
             last
         }
         StepFile::Lay(laid) => {
-            let new = NewLaid {
+            let new = NewLayout {
                 plates: &laid.plates,
                 soaked: laid.soaked,
                 springs: laid.springs,
             };
-            work::lay(on, &key(), &seen, &new).await?
+            checks::lay(on, &key(), &seen, &new).await?
         }
-        StepFile::Strike(reading, why) => work::mark(on, &key(), *reading, "struck", why).await?,
-        StepFile::Keep(reading) => work::mark(on, &key(), *reading, "kept", "").await?,
+        StepFile::Strike(reading, why) => {
+            checks::mark(on, &key(), *reading, ReadingMark::Struck, why).await?
+        }
+        StepFile::Keep(reading) => {
+            checks::mark(on, &key(), *reading, ReadingMark::Kept, "").await?
+        }
         StepFile::Choose(sizes) => {
             let new = NewChoice {
                 pieces: &pieces(sizes)?,
                 instead_of: None,
             };
-            work::choose(on, &key(), &seen, &new).await?
+            checks::choose(on, &key(), &seen, &new).await?
         }
         StepFile::Instead(family, out, sizes) => {
             let new = NewChoice {
                 pieces: &pieces(sizes)?,
                 instead_of: Some((family, length("instead", out)?)),
             };
-            work::choose(on, &key(), &seen, &new).await?
+            checks::choose(on, &key(), &seen, &new).await?
         }
         StepFile::Shims(shims) => {
             let ShimsFile { left, right, moved } = shims;
-            let new = crate::routes::checks::shims_of(left, right, Unit::Mm, *moved)?;
-            work::say_shims(on, &key(), &seen, &new).await?
+            let new = ShimsInput {
+                left: left.clone(),
+                right: right.clone(),
+                unit: Unit::Mm,
+                moved: *moved,
+            };
+            checks::say_shims(on, &key(), &seen, &new).await?
         }
-        StepFile::Fit(put_back) => work::fit(on, &key(), &seen, *put_back).await?,
-        StepFile::Aim(aiming) => work::say_aim(on, &key(), &seen, aiming).await?,
-        StepFile::Sign(why) => work::sign(on, &key(), &seen, why).await?,
-        StepFile::Reopen(why) => work::reopen(on, &key(), &seen, why).await?,
+        StepFile::Fit(put_back) => checks::fit(on, &key(), &seen, *put_back).await?,
+        StepFile::Aim(aiming) => checks::override_target(on, &key(), &seen, aiming).await?,
+        StepFile::Sign(why) => checks::sign(on, &key(), &seen, why).await?,
+        StepFile::Reopen(why) => checks::reopen(on, &key(), &seen, why).await?,
     };
     Ok(())
 }

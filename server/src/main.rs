@@ -2,8 +2,8 @@
 
 use std::process::ExitCode;
 
-use dry_anvil::store::{Store, writes};
-use dry_anvil::{MIGRATIONS, connect, figment, load, rocket, routes};
+use dry_anvil::db::{Store, writes};
+use dry_anvil::{MIGRATIONS, api, connect, figment, load, rocket};
 
 /// The shop this process serves.
 const SHOP_ID: i32 = 1;
@@ -28,7 +28,7 @@ async fn main() -> ExitCode {
         [] | ["serve"] => serve().await,
         ["load", dir] => load_shop(dir).await,
         ["openapi"] => {
-            print!("{}", routes::openapi_json());
+            print!("{}", api::openapi_json());
             Ok(())
         }
         ["sheet-schema"] => serde_json::to_string_pretty(&anvil_core::sheet::json_schema())

@@ -6,7 +6,7 @@ use std::process::{Child, Command, Stdio};
 use std::sync::{Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
-use anvil_core::live::{Lines, Rests};
+use anvil_core::digital_gauge::{Lines, Rests};
 
 /// Held from when a free port is looked for until somebody listens on it, so that no other test is
 /// given the same one in between.

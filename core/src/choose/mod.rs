@@ -1,33 +1,34 @@
 //! Choosing pieces for one check.
 //!
 //! A *setting* is a total thickness; the best stack stands for each. Settings are ranked: those
-//! whose chance in window reaches the shop's floor before the rest; among those, nearest the
+//! whose chance in window reaches the shop's required probability before the rest; among those, nearest the
 //! target, then fewest pieces, then on hand before to be ordered before discontinued; among the
 //! rest, by chance. The search is exact: it meets in the middle over half-stacks sorted by
 //! thickness and widens outward from the target, so it looks at few of the many stacks but proves
 //! that none of the others is better.
 
-mod halves;
-pub mod joint;
-mod offers;
-pub mod order;
+mod fallbacks;
+mod families;
+pub(crate) mod half_stacks;
+pub mod purchase;
 mod rank;
+pub mod required;
 mod search;
-mod ways;
 
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::drawer::{Grade, Source, Stock};
-use crate::estimate::{Origin, Part, combine};
-use crate::judge::{self, Call, t95};
-use crate::length::Length;
-use crate::wanted::Effect;
-use crate::window::{Aim, Window};
-use crate::working::{Line, Working};
+use crate::choose::required::Effect;
+use crate::stock::drawer::{Availability, Grade, Stock};
+use crate::uncertainty::estimate::{Component, Source, combined_uncertainty};
+use crate::uncertainty::student_t::t95;
+use crate::units::length::Length;
+use crate::units::working::{Line, Working};
+use crate::verdict::window::{TargetRange, Window};
+use crate::verdict::{self, Call};
 
-pub use offers::{OfFamily, Offer, offers};
-pub use ways::{Grind, Holder, Swap, WaysOut, swaps, ways_out};
+pub use fallbacks::{Fallbacks, Grind, Holder, Swap, fallbacks, swaps};
+pub use families::{OfFamily, Offer, offers};
 
 /// The most pieces that can be asked for in one stack.
 pub const MOST_PIECES: u32 = 8;
@@ -55,9 +56,9 @@ pub struct Request<'a> {
     /// The window to land in.
     pub window: Window,
     /// Where in it to aim.
-    pub aim: Aim,
+    pub aim: TargetRange,
     /// The chance in window below which a choice ranks after the rest; from 0.5 to below 1.
-    pub floor: f64,
+    pub required_probability: f64,
     /// The fewest pieces a stack may have; zero allows none at all.
     pub least_pieces: u32,
     /// The most pieces a stack may have.
@@ -71,30 +72,39 @@ pub struct Request<'a> {
 /// Why a request cannot be answered.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
 pub enum ChooseError {
-    /// A floor outside its range.
-    #[error("floor: the chance asked for is from 50 % to below 100 %, such as 95 %")]
+    /// A required probability outside its range.
+    #[error("the chance asked for is from 50 % to below 100 %, such as 95 %")]
     BadFloor,
     /// Pieces outside their range.
-    #[error(
-        "pieces: a stack has from 1 to {MOST_PIECES} pieces, and its least is not above its most"
-    )]
+    #[error("a stack has from 1 to {MOST_PIECES} pieces, and its least is not above its most")]
     BadPieces,
     /// A piece of no thickness.
-    #[error("sizes: size {at} is not thicker than nothing")]
+    #[error("size {at} is not thicker than nothing")]
     ThinSize {
         /// Which line of the stock, counted from 1.
         at: usize,
     },
     /// An uncertainty or clearance that is no figure.
     #[error(
-        "clearance: the clearance and the uncertainties must be finite, and the uncertainties zero or more"
+        "the clearance and the uncertainties must be finite, and the uncertainties zero or more"
     )]
     NotFinite,
     /// More stacks than can be searched.
-    #[error(
-        "sizes: so many sizes in stacks of so many pieces cannot be searched: allow fewer pieces"
-    )]
+    #[error("so many sizes in stacks of so many pieces cannot be searched: allow fewer pieces")]
     TooMany,
+}
+
+impl ChooseError {
+    /// The field of the [`Request`] at fault.
+    #[must_use]
+    pub const fn field(self) -> &'static str {
+        match self {
+            Self::BadFloor => "required_probability",
+            Self::BadPieces => "most_pieces",
+            Self::ThinSize { .. } | Self::TooMany => "stock",
+            Self::NotFinite => "clearance_nm",
+        }
+    }
 }
 
 /// One setting that can be had, with what it would give.
@@ -115,7 +125,7 @@ pub struct Choice {
     pub expanded_nm: f64,
     /// The chance that it lies in the window, 0 to 1.
     pub chance: f64,
-    /// Whether that chance reaches the shop's floor.
+    /// Whether that chance reaches the shop's required probability.
     pub reaches_floor: bool,
     /// Prediction less the tight limit in nanometres; none where the window is open there.
     pub to_low_nm: Option<f64>,
@@ -126,7 +136,7 @@ pub struct Choice {
     /// Where the prediction lies, without regard to its uncertainty.
     pub lands: Call,
     /// Where its pieces would come from; the least ready of them.
-    pub source: Source,
+    pub source: Availability,
     /// The arithmetic.
     pub working: Working,
 }
@@ -143,7 +153,7 @@ pub struct Pieces {
     /// How many.
     pub count: u32,
     /// Where they would come from.
-    pub source: Source,
+    pub source: Availability,
 }
 
 impl Pieces {
@@ -186,17 +196,19 @@ pub struct Choices {
 ///
 /// ```
 /// use anvil_core::choose::{choose, Request};
-/// use anvil_core::drawer::{Grade, Source, Stock};
-/// use anvil_core::{length::Length, wanted::Effect, window::{Aim, Window}};
+/// use anvil_core::stock::drawer::{Grade, Availability, Stock};
+/// use anvil_core::units::length::Length;
+/// use anvil_core::choose::required::Effect;
+/// use anvil_core::verdict::window::{TargetRange, Window};
 /// // Common practice, no source: window 6 to 12 thou, mean 40 1/3, target 9, pieces of 5 only.
 /// let thou = |t: f64| t * 25_400.0;
-/// let five = Stock { thickness_nm: Length::from_nm(127_000), grade: Grade::Marked, u_nm: 0.0, quantity: 9, source: Source::OnHand };
+/// let five = Stock { thickness_nm: Length::from_nm(127_000), grade: Grade::Marked, u_nm: 0.0, quantity: 9, source: Availability::OnHand };
 /// let found = choose(&Request {
 ///     clearance_nm: thou(121.0 / 3.0), u_nm: thou(0.2), dof: None,
 ///     fitted: Length::ZERO, u_fitted_nm: 0.0, effect: Effect::Closes,
 ///     window: Window::new(Some(Length::from_nm(152_400)), Some(Length::from_nm(304_800))).unwrap(),
-///     aim: Aim { from_nm: thou(9.0), to_nm: thou(9.0) },
-///     floor: 0.95, least_pieces: 1, most_pieces: 8, best: 3, stock: &[five],
+///     aim: TargetRange { from_nm: thou(9.0), to_nm: thou(9.0) },
+///     required_probability: 0.95, least_pieces: 1, most_pieces: 8, best: 3, stock: &[five],
 /// }).unwrap();
 /// assert_eq!(found.ranked[0].pieces[0].count, 6);
 /// ```
@@ -205,8 +217,8 @@ pub fn choose(request: &Request<'_>) -> Result<Choices, ChooseError> {
     let ranked = search::best(request)?;
     let (thinner, thicker) = match ranked.first() {
         Some(best) => (
-            ways::next_size(request, best, true),
-            ways::next_size(request, best, false),
+            fallbacks::next_size(request, best, true),
+            fallbacks::next_size(request, best, false),
         ),
         None => (None, None),
     };
@@ -237,7 +249,7 @@ pub fn predict(request: &Request<'_>, pieces: &[Pieces]) -> Option<Choice> {
 
 impl Request<'_> {
     fn check(&self) -> Result<(), ChooseError> {
-        if !(0.5..1.0).contains(&self.floor) {
+        if !(0.5..1.0).contains(&self.required_probability) {
             return Err(ChooseError::BadFloor);
         }
         if self.most_pieces == 0
@@ -278,18 +290,18 @@ impl Request<'_> {
 
     /// The uncertainty of a prediction whose pieces add the variance `pieces_u2`, and its degrees
     /// of freedom worked out again.
-    fn predicted_u(&self, pieces_u2: f64) -> (f64, Option<f64>) {
-        let part = |from, u_nm, dof| Part { from, u_nm, dof };
-        combine(&[
-            part(Origin::Scatter, self.u_nm, self.dof),
-            part(Origin::Pieces, self.u_fitted_nm, None),
-            part(Origin::Pieces, pieces_u2.sqrt(), None),
+    pub(crate) fn predicted_u(&self, pieces_u2: f64) -> (f64, Option<f64>) {
+        let part = |from, u_nm, dof| Component { from, u_nm, dof };
+        combined_uncertainty(&[
+            part(Source::Scatter, self.u_nm, self.dof),
+            part(Source::Pieces, self.u_fitted_nm, None),
+            part(Source::Pieces, pieces_u2.sqrt(), None),
         ])
     }
 
     /// The clearances inside the window for which `reaches` holds, where it holds for any: it must
     /// hold best in the middle and less towards the limits. An open end stays open.
-    fn band(&self, reaches: impl Fn(f64) -> bool) -> Option<(f64, f64)> {
+    pub(crate) fn band(&self, reaches: impl Fn(f64) -> bool) -> Option<(f64, f64)> {
         let (low, high) = (self.window.low_nm(), self.window.high_nm());
         let best = match (low.is_finite(), high.is_finite()) {
             (true, true) => f64::midpoint(low, high),
@@ -318,7 +330,7 @@ impl Request<'_> {
     }
 
     /// Where a clearance lies, without regard to its uncertainty.
-    fn lands(&self, clearance_nm: f64) -> Call {
+    pub(crate) fn lands(&self, clearance_nm: f64) -> Call {
         if self.window.holds(clearance_nm) {
             Call::In
         } else if clearance_nm < self.window.low_nm() {
@@ -334,7 +346,7 @@ impl Request<'_> {
         let total = stack.iter().map(|s| s.thickness_nm.nm()).sum::<i64>();
         let predicted_nm = self.predicted_nm(total);
         let (u_nm, dof) = self.predicted_u(stack.iter().map(|s| s.u_nm * s.u_nm).sum());
-        let chance = judge::chance(predicted_nm, u_nm, dof, self.window);
+        let chance = verdict::conformance_probability(predicted_nm, u_nm, dof, self.window);
         Choice {
             working: self.working(&pieces, total, predicted_nm),
             pieces,
@@ -344,7 +356,7 @@ impl Request<'_> {
             dof,
             expanded_nm: t95(dof) * u_nm,
             chance,
-            reaches_floor: chance >= self.floor,
+            reaches_floor: chance >= self.required_probability,
             to_low_nm: self.window.low().map(|l| predicted_nm - l.as_f64()),
             to_high_nm: self.window.high().map(|h| h.as_f64() - predicted_nm),
             off_target_nm: self.aim.distance_nm(predicted_nm),
@@ -353,7 +365,7 @@ impl Request<'_> {
                 .iter()
                 .map(|s| s.source)
                 .max()
-                .unwrap_or(Source::OnHand),
+                .unwrap_or(Availability::OnHand),
         }
     }
 
@@ -391,7 +403,7 @@ impl Request<'_> {
 }
 
 /// The pieces of a stack, thickest first, those of one size together.
-fn pieces(stack: &[&Stock]) -> Vec<Pieces> {
+pub(crate) fn pieces(stack: &[&Stock]) -> Vec<Pieces> {
     let mut by_size = stack.to_vec();
     by_size.sort_by_key(|s| (std::cmp::Reverse(s.thickness_nm), s.source, s.grade));
     let mut pieces: Vec<Pieces> = Vec::new();

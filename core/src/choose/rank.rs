@@ -2,8 +2,8 @@
 
 use std::cmp::Ordering;
 
-use super::MOST_PIECES;
-use crate::drawer::Source;
+use crate::choose::MOST_PIECES;
+use crate::stock::drawer::Availability;
 
 /// What a choice ranks by, whatever family it is of.
 #[derive(Clone, Copy, Debug)]
@@ -12,11 +12,11 @@ pub(super) struct Merit {
     pub chance: f64,
     pub distance: f64,
     pub pieces: usize,
-    pub source: Source,
+    pub source: Availability,
 }
 
 impl Merit {
-    /// Less is better: those that reach the floor before the rest; among those, nearest the target, among the
+    /// Less is better: those that reach the required probability before the rest; among those, nearest the target, among the
     /// rest, by chance; then fewest pieces, then readiest source.
     pub fn order(&self, other: &Self) -> Ordering {
         other
@@ -42,7 +42,7 @@ pub(super) struct Candidate {
     pub reaches_floor: bool,
     pub distance: f64,
     pub chance: f64,
-    pub source: Source,
+    pub source: Availability,
     /// The lines of stock and their thicknesses, ascending by thickness.
     pub pieces: Stack,
 }

@@ -1,11 +1,11 @@
-//! The exact search: outward from the target for settings that reach the floor, then outward from
+//! The exact search: outward from the target for settings that reach the required probability, then outward from
 //! the window for the rest.
 
-use super::halves::{Half, Halves, joins, multisets};
-use super::rank::{Candidate, Shortlist, Stack};
-use super::{Choice, ChooseError, FAR_INSIDE, MOST_HALVES, Request};
-use crate::drawer::{Source, Stock};
-use crate::judge::chance;
+use crate::choose::half_stacks::{Half, Halves, joins, multisets};
+use crate::choose::rank::{Candidate, Shortlist, Stack};
+use crate::choose::{Choice, ChooseError, FAR_INSIDE, MOST_HALVES, Request};
+use crate::stock::drawer::{Availability, Stock};
+use crate::verdict::conformance_probability;
 
 /// The first radius searched round the target, in nanometres; doubled until nothing is left.
 const FIRST_RADIUS: f64 = 16.0;
@@ -101,7 +101,7 @@ struct Search<'a> {
     /// The smallest and largest total that any stack can have.
     totals: (i64, i64),
     /// The readiest source there is.
-    readiest: Source,
+    readiest: Availability,
     /// Every line of stock has the same uncertainty.
     all_as_sure: bool,
     /// And the same source.
@@ -135,7 +135,7 @@ impl<'a> Search<'a> {
                 .iter()
                 .map(|s| s.source)
                 .min()
-                .unwrap_or(Source::OnHand),
+                .unwrap_or(Availability::OnHand),
             all_as_sure,
             all_alike: all_as_sure && stock.windows(2).all(|w| w[0].source == w[1].source),
             stock,
@@ -148,7 +148,7 @@ impl<'a> Search<'a> {
         }
     }
 
-    /// Settings that reach the floor, nearest the target first.
+    /// Settings that reach the required probability, nearest the target first.
     fn reaching_floor(&mut self) {
         if self.request.best == 0 {
             return;
@@ -158,7 +158,7 @@ impl<'a> Search<'a> {
         let bands: Vec<_> = (0..=self.request.most_pieces as usize)
             .map(|n| {
                 self.request
-                    .band(|c| self.bound_inside(n, c) >= self.request.floor)
+                    .band(|c| self.bound_inside(n, c) >= self.request.required_probability)
             })
             .collect();
         let mut radius = FIRST_RADIUS;
@@ -186,7 +186,7 @@ impl<'a> Search<'a> {
         }
     }
 
-    /// What is left of the list filled with settings below the floor, by chance.
+    /// What is left of the list filled with settings below the required probability, by chance.
     fn the_rest(&mut self) {
         if self.request.best == 0 || self.list.worst().is_some_and(|w| w.reaches_floor) {
             return;
@@ -194,7 +194,7 @@ impl<'a> Search<'a> {
         let window = self.request.window;
         let (low, high) = (window.low_nm(), window.high_nm());
         // Outward from the middle; where the window is open, from all that lies inside it, which
-        // is little: what reaches the floor there is on the list already.
+        // is little: what reaches the required probability there is on the list already.
         let (from, to) = match (low.is_finite(), high.is_finite()) {
             (true, true) => (f64::midpoint(low, high), f64::midpoint(low, high)),
             (true, false) => (low, f64::MAX),
@@ -255,8 +255,9 @@ impl<'a> Search<'a> {
         let narrowest = self.variances[*self.counts().start()].0;
         let (u, _) = self.request.predicted_u(widest);
         let (_, dof) = self.request.predicted_u(narrowest);
-        let limit = crate::length::Length::ZERO;
-        crate::window::Window::new(Some(limit), None).map_or(1.0, |w| chance(-distance, u, dof, w))
+        let limit = crate::units::length::Length::ZERO;
+        crate::verdict::window::Window::new(Some(limit), None)
+            .map_or(1.0, |w| conformance_probability(-distance, u, dof, w))
     }
 
     /// No stack of `count` pieces with this prediction, inside the window, has a better chance.
@@ -264,7 +265,7 @@ impl<'a> Search<'a> {
         let (narrow, wide) = self.variances[count];
         let (u, _) = self.request.predicted_u(narrow);
         let (_, dof) = self.request.predicted_u(wide);
-        chance(predicted, u, dof, self.request.window)
+        conformance_probability(predicted, u, dof, self.request.window)
     }
 
     /// Offers every stack of `count` pieces whose prediction lies in the range that `range` gives
@@ -272,7 +273,7 @@ impl<'a> Search<'a> {
     fn within(
         &mut self,
         count: usize,
-        floor: bool,
+        required_probability: bool,
         seen: impl Fn(f64) -> bool,
         range: impl Fn(&Self) -> (f64, f64),
     ) {
@@ -304,8 +305,17 @@ impl<'a> Search<'a> {
                 if (total as f64) < least - 1.0 || upside_down {
                     break;
                 }
-                if !seen(self.request.predicted_nm(total)) && !self.settled(total, count, floor) {
-                    self.offer_runs(low_count, high_count, low, high, total, floor);
+                if !seen(self.request.predicted_nm(total))
+                    && !self.settled(total, count, required_probability)
+                {
+                    self.offer_runs(
+                        low_count,
+                        high_count,
+                        low,
+                        high,
+                        total,
+                        required_probability,
+                    );
                 }
             }
         }
@@ -316,11 +326,11 @@ impl<'a> Search<'a> {
     }
 
     /// Whether no stack of `count` pieces can better what is known of this total.
-    fn settled(&mut self, total: i64, count: usize, floor: bool) -> bool {
+    fn settled(&mut self, total: i64, count: usize, required_probability: bool) -> bool {
         let predicted = self.request.predicted_nm(total);
         let inside = self.request.window.holds(predicted);
         let mut bounds = std::mem::take(&mut self.bounds);
-        let settled = self.settled_with(total, count, floor, inside, || {
+        let settled = self.settled_with(total, count, required_probability, inside, || {
             bounds.or_find((total, count as u64), || {
                 self.bound_inside(count, predicted)
             })
@@ -333,21 +343,21 @@ impl<'a> Search<'a> {
         &self,
         total: i64,
         count: usize,
-        floor: bool,
+        required_probability: bool,
         inside: bool,
         mut bound: impl FnMut() -> f64,
     ) -> bool {
         if let Some(known) = self.list.of_total(total) {
             if known.reaches_floor {
                 // Its distance is the same, and fewer pieces win.
-                return known.pieces.len() < count || !floor;
+                return known.pieces.len() < count || !required_probability;
             }
             return inside && known.pieces.len() < count && bound() <= known.chance;
         }
         let Some(worst) = self.list.worst() else {
-            return floor && !inside;
+            return required_probability && !inside;
         };
-        if floor {
+        if required_probability {
             let distance = self
                 .request
                 .aim
@@ -367,7 +377,7 @@ impl<'a> Search<'a> {
         low: &(i64, usize, usize),
         high: &(i64, usize, usize),
         total: i64,
-        floor: bool,
+        required_probability: bool,
     ) {
         let count = low_count + high_count;
         for a in low.1..low.2 {
@@ -383,7 +393,7 @@ impl<'a> Search<'a> {
                     break;
                 }
                 if joins(&low, &high, &self.stock) {
-                    self.offer(&low, &high, total, floor);
+                    self.offer(&low, &high, total, required_probability);
                     if self.all_alike {
                         // The best of this low half: the rest differ only in thinner pieces.
                         break;
@@ -405,13 +415,13 @@ impl<'a> Search<'a> {
             && known.pieces.thinnest() > self.stock[usize::from(*thinnest)].thickness_nm.nm()
     }
 
-    fn offer(&mut self, low: &Half, high: &Half, total: i64, floor: bool) {
+    fn offer(&mut self, low: &Half, high: &Half, total: i64, required_probability: bool) {
         let request = self.request;
         let predicted = request.predicted_nm(total);
         // Summed in the canonical order, so that the same stack always has the same variance.
         let mut pieces = Stack::default();
         let mut u2 = 0.0;
-        let mut source = Source::OnHand;
+        let mut source = Availability::OnHand;
         for line in low.lines().iter().chain(high.lines()) {
             let stock = &self.stock[usize::from(*line)];
             pieces.push(*line, stock.thickness_nm.nm());
@@ -420,10 +430,10 @@ impl<'a> Search<'a> {
         }
         let chance = self.chances.or_find((total, u2.to_bits()), || {
             let (u, dof) = request.predicted_u(u2);
-            chance(predicted, u, dof, request.window)
+            conformance_probability(predicted, u, dof, request.window)
         });
-        let reaches_floor = chance >= request.floor;
-        if floor && !reaches_floor {
+        let reaches_floor = chance >= request.required_probability;
+        if required_probability && !reaches_floor {
             return;
         }
         let candidate = Candidate {

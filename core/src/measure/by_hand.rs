@@ -2,10 +2,10 @@
 
 use thiserror::Error;
 
-use super::{Adjustment, Found, MeasureError, finish};
-use crate::estimate::{Estimate, Origin, Part};
-use crate::length::Length;
-use crate::working::Line;
+use crate::measure::{Adjustment, MeasureError, Unadjusted, finish};
+use crate::uncertainty::estimate::{Component, Estimate, Source};
+use crate::units::length::Length;
+use crate::units::working::Line;
 
 /// Why figures by feel give no estimate.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
@@ -25,11 +25,12 @@ pub enum ByHandError {
 /// fingers tell no better (common practice, no source).
 ///
 /// ```
-/// use anvil_core::{length::Length, measure::by_hand::estimate};
+/// use anvil_core::units::length::Length;
+/// use anvil_core::measure::by_hand::estimate;
 /// let thou = |t: i64| Length::from_nm(t * 25_400);
 /// let felt = estimate(&[(thou(6), thou(8))], &[]).unwrap();
 /// assert_eq!(felt.clearance_nm, 7.0 * 25_400.0);
-/// assert!(!felt.signs);
+/// assert!(!felt.can_sign_off);
 /// ```
 pub fn estimate(
     felt: &[(Length, Length)],
@@ -54,12 +55,12 @@ pub fn estimate(
     let mean = f64::midpoint(from, to);
     // Even "nothing at all" by feel is no better than two hundredths.
     let half = ((to - from) / 2.0).max(FINEST_FEEL_NM);
-    let found = Found {
+    let found = Unadjusted {
         trial_nm: mean,
         readings: felt.len(),
         spread_nm: to - from,
-        parts: vec![Part {
-            from: Origin::Feel,
+        parts: vec![Component {
+            from: Source::Feel,
             u_nm: half / 3_f64.sqrt(),
             dof: None,
         }],
@@ -75,7 +76,7 @@ pub fn estimate(
         ],
     };
     Ok(Estimate {
-        signs: false,
+        can_sign_off: false,
         ..finish(found, adjustments)?
     })
 }

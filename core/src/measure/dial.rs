@@ -4,13 +4,13 @@
 
 use statrs::distribution::{ContinuousCDF, StudentsT};
 
-use super::{
-    Adjustment, Found, MeasureError, finish, mean_line, mean_nm, of_gauge, scatter, spread,
+use crate::measure::{
+    Adjustment, MeasureError, Unadjusted, finish, mean_line, mean_nm, of_gauge, scatter, spread,
 };
-use crate::estimate::Estimate;
-use crate::gauge::Gauge;
-use crate::length::Length;
-use crate::working::Line;
+use crate::uncertainty::estimate::Estimate;
+use crate::uncertainty::gauge::Gauge;
+use crate::units::length::Length;
+use crate::units::working::Line;
 
 /// One travel, as taken.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
@@ -38,7 +38,9 @@ const MOST_TILT_DEG: f64 = 60.0;
 /// Estimates a clearance from travels off a zeroed dial; see [`estimate_trials`].
 ///
 /// ```
-/// use anvil_core::{gauge::Gauge, length::Length, measure::dial::estimate};
+/// use anvil_core::uncertainty::gauge::Gauge;
+/// use anvil_core::units::length::Length;
+/// use anvil_core::measure::dial::estimate;
 /// let gauge = Gauge::new(Length::from_nm(10_000), Length::from_nm(12_000), None).unwrap();
 /// let travels = [310_000, 316_000, 310_000].map(Length::from_nm);
 /// let found = estimate(&travels, gauge, &[]).unwrap();
@@ -113,7 +115,7 @@ pub fn estimate_trials(
         }));
     }
     working.push(mean_line(&true_nm, mean));
-    let found = Found {
+    let found = Unadjusted {
         trial_nm: mean,
         readings: n,
         spread_nm: spread(&true_nm),

@@ -5,12 +5,14 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use super::{Adjustment, Found, MeasureError, finish, mean_line, mean_nm, shift_nm, spread};
-use crate::estimate::{Bracket, Estimate, Origin, Part};
-use crate::gauge::Gauge;
-use crate::length::Length;
-use crate::window::Window;
-use crate::working::Line;
+use crate::measure::{
+    Adjustment, MeasureError, Unadjusted, finish, mean_line, mean_nm, shift_nm, spread,
+};
+use crate::uncertainty::estimate::{Bracket, Component, Estimate, Source};
+use crate::uncertainty::gauge::Gauge;
+use crate::units::length::Length;
+use crate::units::working::Line;
+use crate::verdict::window::Window;
 
 /// How a leaf went.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -58,7 +60,8 @@ pub enum FeelerError {
 /// What the leaves tried so far leave open: `goes ≤ c < refused`.
 ///
 /// ```
-/// use anvil_core::{length::Length, measure::feeler::{open, Fit, Try}};
+/// use anvil_core::units::length::Length;
+/// use anvil_core::measure::feeler::{open, Fit, Try};
 /// let size = |nm| Length::from_nm(nm);
 /// let tries = [(100_000, Fit::Goes), (150_000, Fit::Refused), (120_000, Fit::Goes)]
 ///     .map(|(nm, fit)| Try { size: size(nm), fit });
@@ -86,8 +89,9 @@ pub fn open(tries: &[Try]) -> Result<(Length, Option<Length>), FeelerError> {
 /// finest step.
 ///
 /// ```
-/// use anvil_core::gauge::Gauge;
-/// use anvil_core::{length::Length, measure::feeler::{estimate, Fit, Try}};
+/// use anvil_core::uncertainty::gauge::Gauge;
+/// use anvil_core::units::length::Length;
+/// use anvil_core::measure::feeler::{estimate, Fit, Try};
 /// let set = Gauge::new(Length::from_nm(10_000), Length::ZERO, None).unwrap();
 /// let tries = [(100_000, Fit::Goes), (160_000, Fit::Refused)]
 ///     .map(|(nm, fit)| Try { size: Length::from_nm(nm), fit });
@@ -109,8 +113,8 @@ pub fn estimate(
         .filter(|t| t.fit == Fit::Just)
         .map(|t| t.size)
         .collect();
-    let error = Part {
-        from: Origin::PermissibleError,
+    let error = Component {
+        from: Source::PermissibleError,
         u_nm: gauge.u_error_nm(),
         dof: None,
     };
@@ -119,8 +123,8 @@ pub fn estimate(
     }
     let refused = refused.ok_or(FeelerError::NothingRefused { goes })?;
     let (from, to) = (goes.as_f64(), refused.as_f64());
-    let bracket = Part {
-        from: Origin::Bracket,
+    let bracket = Component {
+        from: Source::Bracket,
         u_nm: (to - from) / 12_f64.sqrt(),
         dof: None,
     };
@@ -143,7 +147,7 @@ pub fn estimate(
             .text(") ÷ √12 = ")
             .length(bracket.u_nm),
     ];
-    let found = Found {
+    let found = Unadjusted {
         trial_nm: f64::midpoint(from, to),
         readings: tries.len(),
         spread_nm: to - from,
@@ -156,7 +160,7 @@ pub fn estimate(
     let rest = estimate
         .parts
         .iter()
-        .filter(|p| p.from != Origin::Bracket)
+        .filter(|p| p.from != Source::Bracket)
         .map(|p| p.u_nm * p.u_nm)
         .sum::<f64>();
     estimate.bracket = Some(Bracket {
@@ -178,7 +182,7 @@ pub fn estimate(
 /// A leaf that takes up all the float is a reading of its size, to within the set's step.
 fn estimate_just(
     sizes: &[Length],
-    error: Part,
+    error: Component,
     gauge: Gauge,
     adjustments: &[Adjustment],
 ) -> Result<Estimate, MeasureError> {
@@ -186,17 +190,17 @@ fn estimate_just(
     let n = sizes.len();
     let figures: Vec<f64> = sizes.iter().map(|s| s.as_f64()).collect();
     let squares: f64 = figures.iter().map(|f| (f - mean).powi(2)).sum();
-    let step = Part {
-        from: Origin::Resolution,
+    let step = Component {
+        from: Source::Resolution,
         u_nm: gauge.u_resolution_nm(),
         dof: None,
     };
-    let own = (n > 1 && squares > 0.0).then(|| Part {
-        from: Origin::Scatter,
+    let own = (n > 1 && squares > 0.0).then(|| Component {
+        from: Source::Scatter,
         u_nm: (squares / (n as f64 - 1.0) / n as f64).sqrt(),
         dof: Some(n as f64 - 1.0),
     });
-    let found = Found {
+    let found = Unadjusted {
         trial_nm: mean,
         readings: n,
         spread_nm: spread(&figures),
@@ -268,7 +272,9 @@ fn sizes(set: &[Length]) -> Vec<Makes> {
 /// above it. Among those few, every order of trying is looked through.
 ///
 /// ```
-/// use anvil_core::{length::Length, measure::feeler::{advise, Advice}, window::Window};
+/// use anvil_core::units::length::Length;
+/// use anvil_core::measure::feeler::{advise, Advice};
+/// use anvil_core::verdict::window::Window;
 /// let mm = |hundredths: i64| Length::from_nm(hundredths * 10_000);
 /// let set: Vec<_> = [5, 10, 15, 20, 25, 30].map(mm).to_vec();
 /// let window = Window::new(Some(mm(10)), Some(mm(25))).unwrap();

@@ -5,13 +5,13 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use super::{
-    Adjustment, Found, MeasureError, finish, mean_line, mean_nm, of_gauge, scatter, spread,
+use crate::measure::{
+    Adjustment, MeasureError, Unadjusted, finish, mean_line, mean_nm, of_gauge, scatter, spread,
 };
-use crate::estimate::{Estimate, Origin, Part, explained_nm};
-use crate::gauge::Gauge;
-use crate::length::Length;
-use crate::working::Line;
+use crate::uncertainty::estimate::{Component, Estimate, Source, explained_nm};
+use crate::uncertainty::gauge::Gauge;
+use crate::units::length::Length;
+use crate::units::working::Line;
 
 /// One float, measured with a known shim in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -112,8 +112,9 @@ pub type Outcome = (Result<Estimate, MeasureError>, Vec<SetUp>);
 /// Estimates a clearance from floats measured with known shims in.
 ///
 /// ```
-/// use anvil_core::gauge::Gauge;
-/// use anvil_core::{length::Length, measure::known_shim::{estimate, WithShim}};
+/// use anvil_core::uncertainty::gauge::Gauge;
+/// use anvil_core::units::length::Length;
+/// use anvil_core::measure::known_shim::{estimate, WithShim};
 /// // Common practice, no source: 3 thou in, 1 thou float: 2 thou preload.
 /// let thou = |t: i64| Length::from_nm(t * 25_400);
 /// let gauge = Gauge::new(Length::from_nm(2_540), Length::ZERO, None).unwrap();
@@ -216,7 +217,7 @@ impl SetUp {
 
 fn from_set_ups(
     all: &[(SetUp, Vec<Length>)],
-    scatter: &super::Scatter,
+    scatter: &crate::measure::Scatter,
     gauge: Gauge,
     u_shim_nm: f64,
     adjustments: &[Adjustment],
@@ -260,15 +261,15 @@ fn from_set_ups(
         .map(|(_, floats)| (floats.len() as f64 / n as f64 * u_shim_nm).powi(2))
         .sum::<f64>()
         .sqrt();
-    let found = Found {
+    let found = Unadjusted {
         trial_nm: mean,
         readings: n,
         spread_nm: spread(&gives),
         parts: [scatter.part(n)]
             .into_iter()
             .chain(of_gauge(gauge, 1.0))
-            .chain([Part {
-                from: Origin::Pieces,
+            .chain([Component {
+                from: Source::Pieces,
                 u_nm: shims,
                 dof: None,
             }])

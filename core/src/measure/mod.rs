@@ -5,38 +5,53 @@
 //! side by side, [`entry`] reads what was typed.
 
 pub mod by_hand;
-pub mod compare;
+pub mod centring;
+pub mod comparison;
+pub mod depth_ring;
 pub mod dial;
-pub mod entry;
+mod dispatch;
 pub mod feeler;
+pub mod input;
 pub mod known_shim;
 pub mod pinions;
-pub mod ring;
 mod scatter;
-pub mod selector;
-pub mod stack;
-mod taken;
-pub mod torque;
+pub mod selector_gaps;
+pub mod stack_sum;
+pub mod turning_torque;
 
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::estimate::{Estimate, Origin, Part, combine};
-use crate::gauge::Gauge;
-use crate::length::Length;
-use crate::working::{Line, Working};
+use crate::uncertainty::estimate::{Component, Estimate, Source, combined_uncertainty};
+use crate::uncertainty::gauge::Gauge;
+use crate::units::length::Length;
+use crate::units::working::{Line, Working};
 
+pub use dispatch::{
+    Basis, Detail, MethodResult, measure, own_scatter, torques, tries, with_measured,
+};
 pub use scatter::{Pool, Scatter, scatter};
-pub use taken::{Basis, Detail, Measured, measure, own_scatter, torques, tries, with_measured};
 
 /// A way of taking a check.
 #[derive(
-    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, schemars::JsonSchema,
+    Clone,
+    Copy,
+    Debug,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Serialize,
+    Deserialize,
+    schemars::JsonSchema,
+    strum::EnumString,
+    strum::IntoStaticStr,
 )]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[allow(missing_docs)] // the names are the trade's own
-pub enum Way {
+#[strum(serialize_all = "snake_case")]
+pub enum Method {
     DialTravel,
     Feeler,
     DepthFromBar,
@@ -49,7 +64,7 @@ pub enum Way {
     ByHand,
 }
 
-impl Way {
+impl Method {
     /// Every way.
     pub const ALL: [Self; 10] = [
         Self::DialTravel,
@@ -119,24 +134,24 @@ pub enum MeasureError {
     /// See [`feeler::FeelerError`].
     #[error(transparent)]
     Feeler(#[from] feeler::FeelerError),
-    /// See [`ring::RingError`].
+    /// See [`depth_ring::RingError`].
     #[error(transparent)]
-    Ring(#[from] ring::RingError),
-    /// See [`stack::StackError`].
+    Ring(#[from] depth_ring::RingError),
+    /// See [`stack_sum::StackError`].
     #[error(transparent)]
-    Stack(#[from] stack::StackError),
+    Stack(#[from] stack_sum::StackError),
     /// See [`known_shim::KnownShimError`].
     #[error(transparent)]
     KnownShim(#[from] known_shim::KnownShimError),
-    /// See [`torque::TorqueError`].
+    /// See [`turning_torque::TorqueError`].
     #[error(transparent)]
-    Torque(#[from] torque::TorqueError),
+    Torque(#[from] turning_torque::TorqueError),
     /// See [`pinions::PinionsError`].
     #[error(transparent)]
     Pinions(#[from] pinions::PinionsError),
-    /// See [`selector::SelectorError`].
+    /// See [`selector_gaps::SelectorError`].
     #[error(transparent)]
-    Selector(#[from] selector::SelectorError),
+    Selector(#[from] selector_gaps::SelectorError),
     /// See [`by_hand::ByHandError`].
     #[error(transparent)]
     ByHand(#[from] by_hand::ByHandError),
@@ -151,12 +166,12 @@ pub(crate) fn mean_nm(lengths: &[Length]) -> f64 {
 }
 
 /// What a way has found before the trial build is made the final one.
-pub(crate) struct Found {
+pub(crate) struct Unadjusted {
     /// The clearance in the trial build.
     pub trial_nm: f64,
     pub readings: usize,
     pub spread_nm: f64,
-    pub parts: Vec<Part>,
+    pub parts: Vec<Component>,
     /// The scatter that counts, to be spoken of in the working.
     pub scatter: Option<Scatter>,
     pub working: Working,
@@ -170,26 +185,29 @@ pub(crate) fn spread(figures: &[f64]) -> f64 {
 }
 
 /// What a gauge's step, seen `looks` times over, and its permissible error add.
-pub(crate) fn of_gauge(gauge: Gauge, looks: f64) -> [Part; 2] {
-    let part = |from, u_nm| Part {
+pub(crate) fn of_gauge(gauge: Gauge, looks: f64) -> [Component; 2] {
+    let part = |from, u_nm| Component {
         from,
         u_nm,
         dof: None,
     };
     [
-        part(Origin::Resolution, gauge.u_resolution_nm() * looks.sqrt()),
-        part(Origin::PermissibleError, gauge.u_error_nm()),
+        part(Source::Resolution, gauge.u_resolution_nm() * looks.sqrt()),
+        part(Source::PermissibleError, gauge.u_error_nm()),
     ]
 }
 
 /// Makes the trial clearance the final one, and combines all contributions.
-pub(crate) fn finish(found: Found, adjustments: &[Adjustment]) -> Result<Estimate, MeasureError> {
+pub(crate) fn finish(
+    found: Unadjusted,
+    adjustments: &[Adjustment],
+) -> Result<Estimate, MeasureError> {
     if let Some(bad) = adjustments.iter().find(|a| a.tolerance < Length::ZERO) {
         return Err(MeasureError::NegativeTolerance {
             what: bad.what.clone(),
         });
     }
-    let Found {
+    let Unadjusted {
         trial_nm,
         readings,
         spread_nm,
@@ -197,13 +215,13 @@ pub(crate) fn finish(found: Found, adjustments: &[Adjustment]) -> Result<Estimat
         scatter,
         mut working,
     } = found;
-    parts.extend(adjustments.iter().map(|a| Part {
-        from: Origin::Adjustment,
+    parts.extend(adjustments.iter().map(|a| Component {
+        from: Source::Adjustment,
         u_nm: a.tolerance.as_f64() / 3_f64.sqrt(),
         dof: None,
     }));
     parts.retain(|p| p.u_nm > 0.0);
-    let (u_nm, dof) = combine(&parts);
+    let (u_nm, dof) = combined_uncertainty(&parts);
     let clearance_nm = trial_nm + shift_nm(adjustments);
     if !adjustments.is_empty() {
         let mut line = Line::new().length(trial_nm);
@@ -222,7 +240,7 @@ pub(crate) fn finish(found: Found, adjustments: &[Adjustment]) -> Result<Estimat
         spread_nm,
         parts,
         bracket: None,
-        signs: true,
+        can_sign_off: true,
         notes: Vec::new(),
         working,
     };
@@ -232,9 +250,9 @@ pub(crate) fn finish(found: Found, adjustments: &[Adjustment]) -> Result<Estimat
     estimate.working.push(
         Line::new()
             .text("95 %: ± ")
-            .number(crate::judge::t95(estimate.dof), 2)
+            .number(crate::uncertainty::student_t::t95(estimate.dof), 2)
             .text(" × u = ± ")
-            .length(estimate.expanded_nm()),
+            .length(estimate.expanded_uncertainty_nm()),
     );
     Ok(estimate)
 }

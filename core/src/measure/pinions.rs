@@ -3,13 +3,16 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use super::{Adjustment, Found, MeasureError, finish, mean_nm, of_gauge, scatter, spread};
-use crate::estimate::{Estimate, Part, combine};
-use crate::gauge::Gauge;
-use crate::judge::{Call, Verdict, call_between, chance, chance_between, t95};
-use crate::length::Length;
-use crate::window::Window;
-use crate::working::Line;
+use crate::measure::{
+    Adjustment, MeasureError, Unadjusted, finish, mean_nm, of_gauge, scatter, spread,
+};
+use crate::uncertainty::estimate::{Component, Estimate, combined_uncertainty};
+use crate::uncertainty::gauge::Gauge;
+use crate::uncertainty::student_t::{probability_between, t95};
+use crate::units::length::Length;
+use crate::units::working::Line;
+use crate::verdict::window::Window;
+use crate::verdict::{Call, Verdict, call_between, conformance_probability};
 
 /// What a carrier's pinions are held to.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -127,7 +130,7 @@ pub fn estimate(
     let groups: Vec<Vec<Length>> = measured.iter().map(|(_, own)| own.clone()).collect();
     let told = scatter::within(&groups).filter(|(squares, _)| *squares > 0.0);
     let scatter = scatter(told, gauge.repeatability()).ok();
-    let parts = |readings: usize| -> Vec<Part> {
+    let parts = |readings: usize| -> Vec<Component> {
         let of_scatter = scatter.map(|s| s.part(readings));
         of_scatter.into_iter().chain(of_gauge(gauge, 1.0)).collect()
     };
@@ -136,18 +139,18 @@ pub fn estimate(
         .map(|(pinion, own)| PinionFound {
             pinion: *pinion,
             play_nm: mean_nm(own),
-            u_nm: combine(&parts(own.len())).0,
+            u_nm: combined_uncertainty(&parts(own.len())).0,
             readings: own.len(),
         })
         .collect();
-    let found = compared(&each, of, combine(&parts(1)).1);
+    let found = compared(&each, of, combined_uncertainty(&parts(1)).1);
     let untried: Vec<u16> = (1..=of.count)
         .filter(|p| !each.iter().any(|e| e.pinion == *p))
         .collect();
     if !untried.is_empty() {
         return Ok((Err(PinionsError::Untried(untried).into()), found));
     }
-    let shift = super::shift_nm(adjustments);
+    let shift = crate::measure::shift_nm(adjustments);
     let in_window = |p: &PinionFound| {
         window.map_or(-p.play_nm, |w| {
             let (low, high) = (w.low_nm(), w.high_nm());
@@ -180,7 +183,7 @@ pub fn estimate(
         .length(worst.play_nm);
     let figures: Vec<f64> = each.iter().map(|p| p.play_nm).collect();
     let estimate = finish(
-        Found {
+        Unadjusted {
             trial_nm: worst.play_nm,
             readings: worst.readings,
             spread_nm: spread(&figures),
@@ -244,15 +247,15 @@ impl PinionsFound {
         let out: f64 = self
             .each
             .iter()
-            .map(|p| 1.0 - chance(p.play_nm + shift, p.u_nm, dof, window))
+            .map(|p| 1.0 - conformance_probability(p.play_nm + shift, p.u_nm, dof, window))
             .sum();
         let most = self.alike_nm.as_f64();
         let (spread, u) = (self.spread_nm, self.u_spread_nm);
-        let alike = chance_between(spread, u, self.dof, f64::NEG_INFINITY, most);
+        let alike = probability_between(spread, u, self.dof, f64::NEG_INFINITY, most);
         verdict.chance = (alike - out).clamp(0.0, 1.0);
         let worse = |call: Call| match call {
             Call::In => 0,
-            Call::TooClose => 1,
+            Call::Inconclusive => 1,
             Call::Tight | Call::Loose => 2,
         };
         if worse(self.alike) > worse(verdict.call) {

@@ -4,11 +4,11 @@
 use serde::{Deserialize, Serialize};
 use statrs::distribution::{ChiSquared, ContinuousCDF};
 
-use super::{MeasureError, mean_nm};
-use crate::estimate::{Origin, Part};
-use crate::gauge::Repeatability;
-use crate::length::Length;
-use crate::working::Line;
+use crate::measure::{MeasureError, mean_nm};
+use crate::uncertainty::estimate::{Component, Source};
+use crate::uncertainty::gauge::Repeatability;
+use crate::units::length::Length;
+use crate::units::working::Line;
 
 /// The scatter that counts for some readings.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -18,7 +18,7 @@ pub struct Scatter {
     /// Its degrees of freedom; none means infinite.
     pub dof: Option<f64>,
     /// Whether it is the readings' own or the gauge's.
-    pub from: Origin,
+    pub from: Source,
     /// The readings scatter more than the gauge's repeatability explains.
     pub beyond_gauge: bool,
 }
@@ -41,9 +41,11 @@ pub(super) fn within(groups: &[Vec<Length>]) -> Option<(f64, f64)> {
 /// readings scatter more than it explains (chi-square, 5 %).
 ///
 /// ```
-/// use anvil_core::{estimate::Origin, gauge::Repeatability, measure::scatter};
+/// use anvil_core::uncertainty::estimate::Source;
+/// use anvil_core::uncertainty::gauge::Repeatability;
+/// use anvil_core::measure::scatter;
 /// let stated = Some(Repeatability { s_nm: 3_000.0, dof: None });
-/// assert_eq!(scatter(Some((2e6, 2.0)), stated).unwrap().from, Origin::Repeatability);
+/// assert_eq!(scatter(Some((2e6, 2.0)), stated).unwrap().from, Source::Repeatability);
 /// assert!(scatter(Some((4e8, 2.0)), stated).unwrap().beyond_gauge);
 /// assert!(scatter(None, None).is_err());
 /// ```
@@ -54,7 +56,7 @@ pub fn scatter(
     let of_own = |(squares, dof): (f64, f64), beyond_gauge| Scatter {
         s_nm: (squares / dof).sqrt(),
         dof: Some(dof),
-        from: Origin::Scatter,
+        from: Source::Scatter,
         beyond_gauge,
     };
     match (own.filter(|(_, dof)| *dof > 0.0), stated) {
@@ -69,7 +71,7 @@ pub fn scatter(
                 Scatter {
                     s_nm: stated.s_nm,
                     dof: stated.dof,
-                    from: Origin::Repeatability,
+                    from: Source::Repeatability,
                     beyond_gauge: false,
                 },
                 |own| of_own(own, true),
@@ -80,8 +82,8 @@ pub fn scatter(
 
 impl Scatter {
     /// What it adds to the uncertainty of a mean of `n`.
-    pub(crate) fn part(&self, n: usize) -> Part {
-        Part {
+    pub(crate) fn part(&self, n: usize) -> Component {
+        Component {
             from: self.from,
             u_nm: self.s_nm / (n as f64).sqrt(),
             dof: self.dof,
@@ -91,8 +93,8 @@ impl Scatter {
     /// Where it comes from, and what it comes to with the rest.
     pub(crate) fn line(&self, n: usize, u_nm: f64) -> Line {
         let why = match (self.from, self.beyond_gauge, n) {
-            (Origin::Repeatability, _, 1) => "scatter from the gauge's known repeatability, ",
-            (Origin::Repeatability, _, _) => {
+            (Source::Repeatability, _, 1) => "scatter from the gauge's known repeatability, ",
+            (Source::Repeatability, _, _) => {
                 "the gauge's known repeatability stands for the scatter, "
             }
             (_, true, _) => {

@@ -4,10 +4,10 @@
 use serde::Serialize;
 use serde_json::Value;
 
-use super::faults::{self, Kind, Placed};
-use super::{Fault, Pack, Sheet};
-use crate::pack::DrawnPack;
-use crate::rail::{Rail, rail};
+use crate::drawing::shafts::{Rail, rail};
+use crate::sheet::pack::DrawnPack;
+use crate::sheet::validate::{self, Kind, Placed};
+use crate::sheet::{Fault, Pack, Sheet};
 
 /// What can be said of a sheet while it is written.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -24,7 +24,7 @@ pub struct Draft {
 
 /// Looks through a sheet that is still being written.
 ///
-/// Where [`super::read`] refuses a sheet with a fault, this stands something in for what cannot be
+/// Where [`crate::sheet::read`] refuses a sheet with a fault, this stands something in for what cannot be
 /// read and looks at the rest all the same: a name still missing on one shaft hides neither the
 /// drawing nor a window upside down elsewhere.
 ///
@@ -42,20 +42,20 @@ pub struct Draft {
 /// ```
 #[must_use]
 pub fn draft(value: &Value) -> Draft {
-    if let Err(fault) = faults::check_format(value) {
+    if let Err(fault) = validate::check_format(value) {
         return Draft {
             faults: vec![fault],
             rail: None,
             packs: Vec::new(),
         };
     }
-    let mut placed = faults::schema_faults(value);
+    let mut placed = validate::schema_faults(value);
     placed.sort_by(|a, b| a.fault.place.cmp(&b.fault.place));
     let (mended, stood_in) = stand_ins(value, &placed);
     let mut faults: Vec<Fault> = placed.into_iter().map(|p| p.fault).collect();
     let (rail, packs) = match serde_json::from_value::<Sheet>(mended) {
         Ok(sheet) => {
-            let beyond = faults::beyond_schema(&sheet);
+            let beyond = validate::beyond_schema(&sheet);
             faults.extend(
                 beyond
                     .into_iter()

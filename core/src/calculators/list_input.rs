@@ -1,0 +1,294 @@
+//! Lists as people type them in one field: readings and sizes, the terms of a stack, lengths of a
+//! material.
+
+use thiserror::Error;
+
+use crate::materials::expansion::Material;
+use crate::measure::centring::Gaps;
+use crate::measure::known_shim::WithShim;
+use crate::measure::stack_sum::Term;
+use crate::units::length::{Length, Unit};
+use crate::units::notation::{self, Sign};
+
+/// More than this in one field is no list for a bench.
+const MOST: usize = 400;
+
+/// Something in a list that cannot be read.
+#[derive(Clone, Debug, PartialEq, Eq, Error)]
+pub enum ListError {
+    /// One item is wrong.
+    #[error("“{item}”: {why}")]
+    Item {
+        /// The item as typed.
+        item: String,
+        /// What is wrong with it, and what would be right.
+        why: String,
+    },
+    /// There is none.
+    #[error("there is none here yet: {0}")]
+    Empty(&'static str),
+    /// There are too many.
+    #[error("up to {MOST} can be taken here")]
+    TooMany,
+}
+
+fn item(item: &str, why: impl std::fmt::Display) -> ListError {
+    ListError::Item {
+        item: item.trim().to_owned(),
+        why: why.to_string(),
+    }
+}
+
+fn length(text: &str, unit: Unit, sign: Sign) -> Result<Length, ListError> {
+    notation::parse(text, Some(unit), sign).map_err(|e| item(text, e))
+}
+
+/// Reads lengths in bench notation, a line each, or between semicolons or spaces; a bare figure is in
+/// `unit`.
+///
+/// ```
+/// use anvil_core::units::length::{Length, Unit};
+/// use anvil_core::calculators::list_input::lengths;
+/// use anvil_core::units::notation::Sign;
+/// let found = lengths("40.5 41 39 1/2 thou; 1.27", Unit::Mm, Sign::NotNegative).unwrap();
+/// let thou: Vec<_> = found.iter().map(|l| l.in_unit(Unit::Thou)).collect();
+/// assert_eq!(thou, ["40.5", "41", "39.5", "50"]);
+/// assert_eq!(
+///     lengths("1.20\n1.2o", Unit::Mm, Sign::NotNegative).unwrap_err().to_string().split(':').next(),
+///     Some("“1.2o”")
+/// );
+/// ```
+pub fn lengths(text: &str, unit: Unit, sign: Sign) -> Result<Vec<Length>, ListError> {
+    let mut found = Vec::new();
+    for chunk in text.split([';', '\n']).filter(|c| !c.trim().is_empty()) {
+        match length(chunk, unit, sign) {
+            Ok(one) => found.push(one),
+            Err(why) => {
+                let several = several(chunk);
+                // A lone one keeps the reason why it cannot be read.
+                if several.len() < 2 {
+                    return Err(why);
+                }
+                for one in several {
+                    found.push(length(&one, unit, sign)?);
+                }
+            }
+        }
+    }
+    if found.len() > MOST {
+        return Err(ListError::TooMany);
+    }
+    Ok(found)
+}
+
+/// Several lengths with spaces between: a fraction belongs to the whole figure before it, and a unit to
+/// all bare figures before it.
+fn several(chunk: &str) -> Vec<String> {
+    let mut found: Vec<String> = Vec::new();
+    let mut bare = 0;
+    for word in chunk.split_whitespace() {
+        let last = found.last_mut().filter(|_| bare > 0);
+        let whole = |text: &str| text.bytes().all(|b| b.is_ascii_digit());
+        if !word.contains(|c: char| c.is_ascii_digit()) {
+            for one in found.iter_mut().rev().take(bare.max(1)) {
+                *one = format!("{one} {word}");
+            }
+            if found.is_empty() {
+                found.push(word.to_owned());
+            }
+            bare = 0;
+        } else if let Some(last) = last.filter(|l| word.contains('/') && whole(l)) {
+            *last = format!("{last} {word}");
+        } else {
+            found.push(word.to_owned());
+            let is_bare = word
+                .trim_start_matches(['-', '−'])
+                .chars()
+                .all(|c| c.is_ascii_digit() || ".,/".contains(c));
+            bare = if is_bare { bare + 1 } else { 0 };
+        }
+    }
+    found
+}
+
+/// Splits lines of a head and what stands after its colon.
+fn lines<'a>(
+    text: &'a str,
+    right: &'static str,
+) -> Result<Vec<(&'a str, &'a str, &'a str)>, ListError> {
+    let lines = text.lines().filter(|l| !l.trim().is_empty());
+    let found: Vec<_> = lines
+        .map(|line| {
+            let (head, rest) = line.split_once(':').ok_or_else(|| {
+                item(
+                    line,
+                    format!("write a colon before the figure, such as {right}"),
+                )
+            })?;
+            Ok((line, head.trim(), rest.trim()))
+        })
+        .collect::<Result<_, ListError>>()?;
+    match found.len() {
+        0 => Err(ListError::Empty(right)),
+        n if n > MOST => Err(ListError::TooMany),
+        _ => Ok(found),
+    }
+}
+
+/// A sum of lengths, `18.0 + 1.5`.
+fn sum(text: &str, unit: Unit) -> Result<Length, ListError> {
+    text.split('+').try_fold(Length::ZERO, |sum, part| {
+        let part = length(part, unit, Sign::NotNegative)?;
+        sum.checked_add(part)
+            .ok_or_else(|| item(text, "that is longer than any gearbox"))
+    })
+}
+
+/// Reads the terms of a stack sum, one a line: `+` for what opens the gap, `-` for what fills it, what it
+/// is, a colon, its length (or lengths with `+` between), and its limits after `±` or `+-`.
+///
+/// ```
+/// use anvil_core::units::length::{Length, Unit};
+/// use anvil_core::calculators::list_input::terms;
+/// // An 18.0 mm race and a 1.5 mm spacer stand in for a 19.5 mm race (common practice, no source).
+/// let found = terms("+ case: 120.40 ± 0.03\n- race and spacer: 18.0 + 1.5 +- 0.02", Unit::Mm).unwrap();
+/// assert_eq!(found[1].length_nm, Length::from_nm(19_500_000));
+/// assert_eq!((found[0].opens, found[1].opens), (true, false));
+/// assert_eq!(found[1].tolerance_nm, Some(Length::from_nm(20_000)));
+/// ```
+pub fn terms(text: &str, unit: Unit) -> Result<Vec<Term>, ListError> {
+    const RIGHT: &str = "+ case depth: 120.40 ± 0.03";
+    lines(text, RIGHT)?
+        .into_iter()
+        .map(|(line, head, rest)| {
+            let opens = match head.chars().next() {
+                Some('+') => true,
+                Some('-' | '−' | '–') => false,
+                _ => {
+                    return Err(item(
+                        line,
+                        format!(
+                            "begin with + where it opens the gap, with - where it fills it, such as {RIGHT}"
+                        ),
+                    ));
+                }
+            };
+            let rest = rest.replace("+-", "±").replace("+/-", "±");
+            let (long, limits) = rest
+                .split_once('±')
+                .map_or((rest.as_str(), None), |(long, limits)| (long, Some(limits)));
+            let length_nm = sum(long, unit)?;
+            if length_nm == Length::ZERO {
+                return Err(item(line, "a part has a width above nothing"));
+            }
+            let tolerance_nm = limits
+                .map(|t| length(t, unit, Sign::NotNegative))
+                .transpose()?
+                .filter(|t| *t > Length::ZERO);
+            Ok(Term {
+                what: head.trim_start_matches(['+', '-', '−', '–']).trim().to_owned(),
+                opens,
+                length_nm,
+                tolerance_nm,
+                measured_nm: Vec::new(),
+            })
+        })
+        .collect()
+}
+
+/// Reads lengths of materials, one a line: the material, a colon, its length (or lengths with `+`).
+///
+/// ```
+/// use anvil_core::units::length::{Length, Unit};
+/// use anvil_core::calculators::list_input::materials;
+/// use anvil_core::materials::expansion::Material;
+/// let found = materials("aluminium: 300", Unit::Mm).unwrap();
+/// assert_eq!(found, [(Material::Aluminium, Length::from_nm(300_000_000))]);
+/// assert!(materials("brass: 3", Unit::Mm).unwrap_err().to_string().contains("aluminium"));
+/// ```
+pub fn materials(text: &str, unit: Unit) -> Result<Vec<(Material, Length)>, ListError> {
+    lines(text, "aluminium: 300 mm")?
+        .into_iter()
+        .map(|(line, head, rest)| {
+            let of = match head.to_lowercase().as_str() {
+                "steel" => Material::Steel,
+                "cast iron" | "iron" => Material::CastIron,
+                "aluminium" | "aluminum" => Material::Aluminium,
+                "magnesium" => Material::Magnesium,
+                "bronze" => Material::Bronze,
+                _ => {
+                    return Err(item(
+                        line,
+                        "the materials known here are steel, cast iron, aluminium, magnesium and bronze",
+                    ));
+                }
+            };
+            Ok((of, sum(rest, unit)?))
+        })
+        .collect()
+}
+
+/// Reads set-ups with a known shim, one a line: the shim, a colon, the float felt with it in.
+///
+/// ```
+/// use anvil_core::units::length::Unit;
+/// use anvil_core::calculators::list_input::set_ups;
+/// let found = set_ups("3: 1\n0: 0", Unit::Thou).unwrap();
+/// assert_eq!(found[0].shim.in_unit(Unit::Thou), "3");
+/// ```
+pub fn set_ups(text: &str, unit: Unit) -> Result<Vec<WithShim>, ListError> {
+    lines(text, "3 thou: 1 thou")?
+        .into_iter()
+        .map(|(_, shim, float)| {
+            Ok(WithShim {
+                shim: length(shim, unit, Sign::NotNegative)?,
+                float: length(float, unit, Sign::NotNegative)?,
+            })
+        })
+        .collect()
+}
+
+/// Reads the gaps at each gear, one a line: its name, a colon, the gap at the left, a semicolon, the gap at
+/// the right; after another semicolon `floats` where it has no stop of its own (it weighs twice then) or a
+/// weight.
+///
+/// ```
+/// use anvil_core::units::length::Unit;
+/// use anvil_core::calculators::list_input::gaps;
+/// let found = gaps("second: 0.9; 1.3\nthird: 0.6; 1.0; floats", Unit::Mm).unwrap();
+/// assert_eq!((found[0].weight, found[1].weight), (1, 2));
+/// ```
+pub fn gaps(text: &str, unit: Unit) -> Result<Vec<Gaps>, ListError> {
+    const RIGHT: &str = "second: 0.9; 1.3";
+    lines(text, RIGHT)?
+        .into_iter()
+        .map(|(line, name, rest)| {
+            let parts: Vec<&str> = rest.split(';').map(str::trim).collect();
+            let (Some(left), Some(right), true) = (parts.first(), parts.get(1), parts.len() < 4)
+            else {
+                return Err(item(
+                    line,
+                    format!(
+                        "write the gaps left and right with a semicolon between, such as {RIGHT}"
+                    ),
+                ));
+            };
+            let weight = match parts.get(2).copied().unwrap_or_default() {
+                "" => 1,
+                "floats" => 2,
+                figure => figure.parse().map_err(|_| {
+                    item(
+                        line,
+                        "at the end stands “floats”, a weight such as 3, or nothing",
+                    )
+                })?,
+            };
+            Ok(Gaps {
+                name: name.to_owned(),
+                left: length(left, unit, Sign::NotNegative)?,
+                right: length(right, unit, Sign::NotNegative)?,
+                weight,
+            })
+        })
+        .collect()
+}

@@ -1,0 +1,3 @@
+//! Drawings worked out from data, for any box.
+
+pub mod shafts;

@@ -1,0 +1,88 @@
+//! What a record means: each method worked out, which of them counts, the verdict, and how far the check is.
+
+use super::methods::{self, MethodOutcome};
+use super::record::Record;
+use super::spec::Spec;
+use super::workflow::{Phase, Progress};
+use crate::measure::Method;
+use crate::measure::turning_torque::TorqueFound;
+use crate::refusal::Ruled;
+use crate::uncertainty::estimate::Estimate;
+use crate::verdict::{Call, Verdict};
+
+/// What the core makes of a record.
+pub struct Assessment {
+    /// The ways this round was measured in.
+    pub methods: Vec<MethodOutcome>,
+    /// The way that counts.
+    pub method: Option<Method>,
+    /// What it says.
+    pub estimate: Option<Estimate>,
+    /// The turning torque, where that is what counts.
+    pub torque: Option<TorqueFound>,
+    /// Why there is no estimate, where there are readings.
+    pub no_estimate: Option<String>,
+    /// The verdict on the length.
+    pub verdict: Option<Verdict>,
+    /// The call on whichever counts.
+    pub call: Option<Call>,
+    /// How far the check has come.
+    pub phase: Phase,
+}
+
+impl Record {
+    /// What the core makes of it.
+    pub fn assess(&self, spec: &Spec<'_>) -> Ruled<Assessment> {
+        let methods = methods::outcomes(self, spec)?;
+        let counts = methods::counting(self, spec, &methods);
+        let estimate = counts.and_then(MethodOutcome::estimate).cloned();
+        let torque = counts
+            .and_then(|c| c.torque.as_ref())
+            .and_then(|t| t.as_ref().ok())
+            .cloned();
+        let no_estimate = counts.and_then(|c| match &c.torque {
+            Some(torque) => torque.as_ref().err().cloned(),
+            None => c.measured.estimate.as_ref().err().map(ToString::to_string),
+        });
+        let verdict = counts.and_then(|c| c.verdict(spec));
+        let of_length = verdict.as_ref().map(|v| v.call);
+        let call = torque.as_ref().map(|t| t.call).or(of_length);
+        let by_feel = estimate.as_ref().is_some_and(|e| !e.can_sign_off);
+        let open = self.open_setting();
+        let phase = Progress {
+            signed: self.signature().is_some(),
+            chosen: open.is_some(),
+            awaiting_part: open.is_some_and(|s| s.pieces.iter().any(|p| p.reserved < p.count)),
+            fitted: self.fitted_setting().is_some() || self.shims.iter().any(|s| s.moved),
+            // Fingers do not count as having measured.
+            measured: (estimate.is_some() && !by_feel) || torque.is_some(),
+            inside: call == Some(Call::In),
+            adjustable: spec.is_adjustable(),
+        }
+        .phase();
+        Ok(Assessment {
+            method: counts.map(|c| c.method),
+            methods,
+            estimate,
+            torque,
+            no_estimate,
+            verdict,
+            call,
+            phase,
+        })
+    }
+}
+
+impl Assessment {
+    /// The chance that what counts lies in its window, 0 to 1.
+    pub fn chance(&self) -> Option<f64> {
+        let of_length = self.verdict.as_ref().map(|v| v.chance);
+        of_length.or(self.torque.as_ref().map(|t| t.chance))
+    }
+
+    /// How many readings what counts is of.
+    pub fn readings(&self) -> Option<usize> {
+        let of_length = self.estimate.as_ref().map(|e| e.readings);
+        of_length.or(self.torque.as_ref().map(|t| t.readings))
+    }
+}

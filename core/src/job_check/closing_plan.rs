@@ -1,0 +1,88 @@
+//! The plan of a box: what to measure in which closing of the case.
+
+use serde::Serialize;
+
+use super::workflow::Phase;
+use crate::plan::closings::{Left, Plan, Task, in_order, plan};
+use crate::sheet::{Check, CheckKind, Sheet};
+
+/// The plan of a box, with the sheet's own order beside it.
+#[derive(Debug, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PlanView {
+    /// The checks, in the sheet's order; the plans name them by number.
+    pub checks: Vec<PlanCheck>,
+    /// The plan with the fewest closings.
+    pub plan: Plan,
+    /// The sheet's own order.
+    pub in_order: Plan,
+    /// The sheet says of at least one check in which closing it is measured.
+    pub says: bool,
+}
+
+/// A check of a plan.
+#[derive(Debug, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PlanCheck {
+    /// Its key.
+    pub check_key: String,
+    /// What people call it.
+    pub name: String,
+    /// The closing it is measured in; empty on the bench.
+    pub closing: String,
+    /// It is a preload.
+    pub preload: bool,
+    /// The checks that must be signed off first.
+    pub after: Vec<String>,
+    /// There is nothing left to measure.
+    pub done: bool,
+}
+
+/// What is left to measure of a check at a phase; from the beginning where none is given.
+fn left(check: &Check, phase: Option<Phase>) -> Left {
+    let fresh = if check.set_by.is_some() || check.selector.is_some() {
+        Left::Twice
+    } else {
+        Left::Once
+    };
+    match phase {
+        // Checks that are not measured here are nobody's plan.
+        Some(Phase::Elsewhere | Phase::Signed | Phase::Sign) => Left::Nothing,
+        Some(Phase::Choose | Phase::AwaitPart | Phase::Fit | Phase::MeasureAgain) => Left::Once,
+        None | Some(Phase::Measure) => fresh,
+    }
+}
+
+/// The plan of a box whose checks stand so; from the beginning where nothing is said of one.
+pub fn plan_view(sheet: &Sheet, phase_of: impl Fn(&str) -> Option<Phase>) -> PlanView {
+    let number = |key: &String| sheet.checks.iter().position(|c| c.key == *key);
+    let name = |key: &String| sheet.check(key).map(|c| c.name.clone());
+    let tasks: Vec<Task> = sheet
+        .checks
+        .iter()
+        .map(|check| Task {
+            closing: check.closing.clone(),
+            after: check.after.iter().filter_map(number).collect(),
+            preload: check.kind == CheckKind::BearingPreload,
+            left: left(check, phase_of(&check.key)),
+        })
+        .collect();
+    let checks = sheet
+        .checks
+        .iter()
+        .zip(&tasks)
+        .map(|(check, task)| PlanCheck {
+            check_key: check.key.clone(),
+            name: check.name.clone(),
+            closing: check.closing.clone(),
+            preload: task.preload,
+            after: check.after.iter().filter_map(name).collect(),
+            done: task.left == Left::Nothing,
+        });
+    PlanView {
+        checks: checks.collect(),
+        says: tasks.iter().any(|t| !t.closing.is_empty()),
+        plan: plan(&tasks),
+        in_order: in_order(&tasks),
+    }
+}

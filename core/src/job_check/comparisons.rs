@@ -1,0 +1,178 @@
+//! What stands beside the choice: the book's window, hot and cold, the sheet's chart.
+
+use crate::choose::{self, Choices, Pieces};
+use crate::materials::thermal::hot_and_cold;
+use crate::sheet::chart;
+use crate::stock::drawer::{Availability, Grade, Stock};
+use crate::uncertainty::estimate::Estimate;
+use crate::units::working::Line;
+use crate::verdict::window::Window;
+use crate::verdict::{conformance_probability, judge};
+
+use super::offer::none_on_hand;
+use super::record::Record;
+use super::spec::Spec;
+use crate::materials::thermal::HotAndCold;
+use crate::refusal::{Refusal, Ruled};
+use crate::units::working::Working;
+use crate::verdict::Verdict;
+use crate::verdict::window::Ends;
+use serde::Serialize;
+use std::collections::BTreeMap;
+
+/// What the book's window says of a check that is worked to another.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ByBook {
+    /// The book's window.
+    pub window: Ends,
+    /// The verdict on what counts, by it.
+    pub verdict: Option<Verdict>,
+    /// The chance of each choice to land in it, by total thickness in nanometres.
+    pub chances: BTreeMap<i64, f64>,
+    /// The best choice on hand by it, where none reaches the shop's floor in the window worked to.
+    pub best: Option<choose::Choice>,
+}
+
+/// A clearance hot and cold.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Hot {
+    /// As measured, where it is.
+    pub measured: Option<HotAndCold>,
+    /// As the pieces chosen would leave it, or else the best choice.
+    pub expected: Option<HotAndCold>,
+    /// The arithmetic of the growth.
+    pub working: Working,
+}
+
+/// What a selection chart says, beside what is worked out.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ChartSays {
+    /// What is measured to read it.
+    pub measured: String,
+    /// The depth it was read at, in nanometres: what was measured, with no piece in.
+    pub depth_nm: f64,
+    /// What it says.
+    pub answer: chart::Answer,
+    /// What its piece would give, where the drawer has it.
+    pub choice: Option<choose::Choice>,
+    /// Its piece is the one that the calculation puts first.
+    pub agrees: bool,
+}
+
+impl Record {
+    /// What the book's window says beside the one that is worked to.
+    pub fn by_book(
+        &self,
+        book: Window,
+        estimate: Option<&Estimate>,
+        request: Option<&choose::Request<'_>>,
+        choices: Option<&Choices>,
+    ) -> Ruled<ByBook> {
+        let listed = choices.into_iter().flat_map(|c| {
+            let beside = c.thinner.iter().chain(&c.thicker);
+            c.ranked.iter().chain(beside)
+        });
+        let chances = listed
+            .map(|c| {
+                (
+                    c.total_nm.nm(),
+                    conformance_probability(c.predicted_nm, c.u_nm, c.dof, book),
+                )
+            })
+            .chain(self.open_setting().map(|s| {
+                (
+                    s.total_nm,
+                    conformance_probability(s.predicted_nm, s.u_nm, s.dof, book),
+                )
+            }))
+            .collect();
+        let best = match request.filter(|_| choices.is_some_and(none_on_hand)) {
+            Some(request) => {
+                let mut on_hand = request.stock.to_vec();
+                on_hand.retain(|s| s.source == Availability::OnHand);
+                let asked = choose::Request {
+                    window: book,
+                    best: 1,
+                    stock: &on_hand,
+                    ..request.clone()
+                };
+                let found = choose::choose(&asked).map_err(Refusal::fault)?;
+                found.ranked.into_iter().next()
+            }
+            None => None,
+        };
+        Ok(ByBook {
+            window: book.into(),
+            verdict: estimate.map(|e| judge(e, book)),
+            chances,
+            best: best.filter(|c| c.reaches_floor),
+        })
+    }
+
+    /// The clearance hot and cold: as measured, and as what is chosen or best would leave it.
+    pub fn hot(spec: &Spec<'_>, measured_nm: Option<f64>, expected_nm: Option<f64>) -> Option<Hot> {
+        let hot = spec.check.hot.as_ref()?;
+        let growth = hot.growth_nm_per_k();
+        let mut line = Line::new();
+        for (sign, parts) in [(" + ", &hot.case), (" − ", &hot.inside)] {
+            for (p, part) in parts.iter().enumerate() {
+                if sign == " − " || p > 0 {
+                    line = line.text(sign);
+                }
+                line = line
+                    .text(format!("{}: ", part.what.to_lowercase()))
+                    .number(part.material.expansion_per_k() * 1e6, 1)
+                    .text(" µm/m·K × ")
+                    .length(part.length.length().as_f64());
+            }
+        }
+        let line = line
+            .text(" = ")
+            .number(growth / 1e3, 2)
+            .text(" µm a kelvin");
+        let at = |nm: Option<f64>| nm.map(|nm| hot_and_cold(nm, growth));
+        Some(Hot {
+            measured: at(measured_nm),
+            expected: at(expected_nm),
+            working: vec![line],
+        })
+    }
+
+    /// What the sheet's chart says: read at the depth with no piece in, in the trial build.
+    pub fn chart_says(
+        spec: &Spec<'_>,
+        request: &choose::Request<'_>,
+        best: Option<&choose::Choice>,
+    ) -> Option<ChartSays> {
+        let chart = spec.check.chart.as_ref()?;
+        let adjustments = spec.check.final_adjustments();
+        let to_final: i64 = adjustments.iter().map(|a| a.by.nm()).sum();
+        let none_in = request.clearance_nm + request.effect.k() * request.fitted.as_f64();
+        let depth_nm = none_in - to_final as f64;
+        let answer = chart::look_up(&chart.lengths(), depth_nm);
+        let piece = match answer {
+            chart::Answer::Row { piece_nm, .. } => Some(piece_nm),
+            _ => None,
+        };
+        let of_size = |s: &&Stock| Some(s.thickness_nm) == piece && s.grade == Grade::Marked;
+        let choice = request.stock.iter().find(of_size).and_then(|s| {
+            let pieces = Pieces {
+                thickness_nm: s.thickness_nm,
+                grade: s.grade,
+                count: 1,
+                source: s.source,
+            };
+            choose::predict(request, &[pieces])
+        });
+        Some(ChartSays {
+            measured: chart.measured.clone(),
+            depth_nm,
+            answer,
+            choice,
+            agrees: piece.is_some() && best.map(|b| b.total_nm) == piece,
+        })
+    }
+}

@@ -1,0 +1,397 @@
+//! The methods a check was measured by: each put together with its gauge, and which of them counts.
+
+use crate::measure::comparison::{Comparison, compare};
+use crate::measure::feeler::{self, Advice};
+use crate::measure::input::Reading;
+use crate::measure::turning_torque::{TorqueFound, TorqueGauge};
+use crate::measure::{
+    Basis, Detail, Method, MethodResult, Pool, measure, own_scatter, torques, tries,
+};
+use crate::sheet::Pinions;
+use crate::stock::drawer::u_of_tolerance;
+use crate::uncertainty::estimate::Estimate;
+use crate::uncertainty::gauge::{Figures, Gauge, Repeatability};
+use crate::units::length::Length;
+use crate::verdict::Verdict;
+use crate::verdict::window::Window;
+use serde::Serialize;
+
+use super::gauges::{GaugeKind, RegisteredGauge};
+use super::record::{ReadingRecord, Record};
+use super::spec::Spec;
+use crate::refusal::{Refusal, Ruled};
+
+/// One way a check was measured in, this round.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct MethodView {
+    /// The way.
+    #[serde(rename = "way")]
+    pub method: Method,
+    /// Its figure is the one that counts.
+    pub counts: bool,
+    /// How many of its readings stand.
+    pub readings: usize,
+    /// What it was taken with.
+    pub gauges: Vec<String>,
+    /// What those can see, together; none for fingers, wrenches and scales.
+    pub figures: Option<Figures>,
+    /// Where the known scatter comes from.
+    pub scatter_from: ScatterFrom,
+    /// What its readings say.
+    pub estimate: Option<Estimate>,
+    /// Why they say nothing yet, where they do not.
+    pub no_estimate: Option<String>,
+    /// The verdict on them.
+    pub verdict: Option<Verdict>,
+    /// What there is to draw.
+    pub detail: Detail,
+    /// The tilt found is larger than the window is wide.
+    pub tilt_called: bool,
+    /// The turning torque, where this is one.
+    pub torque: Option<TorqueFound>,
+    /// Against the way that counts.
+    pub against: Option<Comparison>,
+}
+
+/// Where the known scatter of a gauge used one way comes from.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum ScatterFrom {
+    /// It is not known.
+    Unknown,
+    /// The register states it.
+    Register {
+        /// The standard deviation in nanometres.
+        s_nm: f64,
+    },
+    /// The shop's own signed checks.
+    History {
+        /// The standard deviation in nanometres.
+        s_nm: f64,
+        /// Its degrees of freedom.
+        dof: f64,
+    },
+}
+
+/// A method worked out.
+pub struct MethodOutcome {
+    /// The way.
+    pub method: Method,
+    /// What its readings say.
+    pub measured: MethodResult,
+    /// The turning torque, where it is one.
+    pub torque: Option<Result<TorqueFound, String>>,
+    readings: usize,
+    gauge: Option<Gauge>,
+    gauges: Vec<String>,
+    scatter_from: ScatterFrom,
+    first_reading: i32,
+}
+
+impl MethodOutcome {
+    /// The estimate, where there is one.
+    pub fn estimate(&self) -> Option<&Estimate> {
+        self.measured.estimate.as_ref().ok()
+    }
+
+    /// The verdict on its clearance.
+    pub fn verdict(&self, spec: &Spec<'_>) -> Option<Verdict> {
+        let (window, _) = spec.length?;
+        self.measured
+            .verdict(window, &spec.check.final_adjustments())
+    }
+
+    /// Whether it could be made the one that counts: its figure is of what the check has a window for, and can sign it
+    /// off.
+    pub fn could_count(&self, spec: &Spec<'_>) -> bool {
+        self.is_of(spec) && self.estimate().is_some_and(|e| e.can_sign_off)
+    }
+
+    /// A length where the check has a window for one, a torque otherwise.
+    fn is_of(&self, spec: &Spec<'_>) -> bool {
+        (self.method == Method::TurningTorque) != spec.length.is_some()
+    }
+
+    /// Whether its figure can sign a check off.
+    fn signs(&self) -> bool {
+        match &self.torque {
+            Some(torque) => torque.is_ok(),
+            None => self.estimate().is_some_and(|e| e.can_sign_off),
+        }
+    }
+}
+
+/// Works out each way that this round's standing readings were taken in, in the order of the first
+/// reading of each. A stack sum needs no reading: where it is the sheet's way it is there at once, until pieces
+/// are fitted, of which the sheet's figures say nothing.
+pub fn outcomes(record: &Record, spec: &Spec<'_>) -> Ruled<Vec<MethodOutcome>> {
+    let mut ways: Vec<Method> = Vec::new();
+    for reading in record.valid_readings() {
+        if !ways.contains(&reading.way) {
+            ways.push(reading.way);
+        }
+    }
+    let summed =
+        spec.check.method == Method::StackSum && record.head.round == 0 && !spec.terms().is_empty();
+    if summed && !ways.contains(&Method::StackSum) {
+        ways.push(Method::StackSum);
+    }
+    ways.into_iter()
+        .map(|method| outcome(record, spec, method))
+        .collect()
+}
+
+fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutcome> {
+    let readings: Vec<&ReadingRecord> = record
+        .valid_readings()
+        .filter(|r| r.way == method)
+        .collect();
+    let taken: Vec<Reading> = readings.iter().map(|r| r.taken.clone()).collect();
+    let mut keys: Vec<&str> = readings
+        .iter()
+        .filter_map(|r| r.gauge_key.as_deref())
+        .collect();
+    keys.sort_unstable();
+    keys.dedup();
+    let mut rows: Vec<&RegisteredGauge> = record
+        .gauges
+        .iter()
+        .filter(|g| keys.contains(&g.gauge_key.as_str()))
+        .collect();
+    if rows.is_empty() {
+        // A sum of the sheet's own figures: what would measure its terms.
+        rows.extend(record.gauge_for(method));
+    }
+    let names = rows.iter().map(|g| g.name.clone()).collect();
+    let lengths = rows
+        .iter()
+        .filter_map(|g| g.figures())
+        .map(Gauge::try_from)
+        .collect::<Result<Vec<_>, _>>()
+        .map_err(Refusal::fault)?;
+    let worst = Gauge::worst(&lengths);
+    let (known, scatter_from) = known_scatter(record, method, &keys, worst);
+    let gauge = worst
+        .map(|g| Gauge::new(g.resolution(), g.permissible_error(), known))
+        .transpose()
+        .map_err(Refusal::fault)?;
+    let terms = spec.terms();
+    let adjustments = spec.check.final_adjustments();
+    let tolerance = Length::from_nm(record.tolerance_nm);
+    let selector = spec.check.selector.as_ref();
+    let selector = selector.map(|s| record.with_shims(s));
+    let basis = Basis {
+        gauge,
+        adjustments: &adjustments,
+        terms: &terms,
+        u_shim_nm: u_of_tolerance(tolerance),
+        stands_off: spec.stands_off(),
+        window: spec.length.map(|l| l.0),
+        pinions: spec.check.pinions.as_ref().map(Pinions::held_to),
+        selector: selector.as_ref(),
+    };
+    let measured = measure(method, &taken, &basis);
+    let torque = (method == Method::TurningTorque).then(|| {
+        torques(
+            &taken,
+            torque_gauge(&rows, &taken),
+            spec.torque.unwrap_or_default(),
+        )
+        .map_err(|e| e.to_string())
+    });
+    Ok(MethodOutcome {
+        method,
+        measured,
+        torque,
+        readings: readings.len(),
+        gauge,
+        gauges: if readings.is_empty() || method == Method::ByHand {
+            Vec::new()
+        } else {
+            names
+        },
+        scatter_from,
+        first_reading: readings.first().map_or(i32::MAX, |r| r.reading_no),
+    })
+}
+
+/// The repeatability to count with: the shop's own history of one gauge used this way, or the
+/// register's figure.
+fn known_scatter(
+    record: &Record,
+    method: Method,
+    keys: &[&str],
+    worst: Option<Gauge>,
+) -> (Option<Repeatability>, ScatterFrom) {
+    let stated = worst.and_then(Gauge::repeatability);
+    let pool = match keys {
+        [key] => record
+            .pools
+            .iter()
+            .find(|p| p.gauge_key == *key && p.way == method)
+            .map(|p| Pool {
+                squares: p.squares,
+                dof: p.dof,
+            }),
+        _ => None,
+    };
+    let known = pool.unwrap_or_default().or_stated(stated);
+    let from = match known {
+        None => ScatterFrom::Unknown,
+        Some(Repeatability {
+            s_nm,
+            dof: Some(dof),
+        }) if known != stated => ScatterFrom::History { s_nm, dof },
+        Some(Repeatability { s_nm, .. }) => ScatterFrom::Register { s_nm },
+    };
+    (known, from)
+}
+
+/// The worst of the wrenches and scales used, in newton metres: a scale's newtons count at the
+/// largest radius that was pulled at.
+fn torque_gauge(rows: &[&RegisteredGauge], taken: &[Reading]) -> TorqueGauge {
+    let radius_m = taken
+        .iter()
+        .filter_map(|t| match t {
+            Reading::Pull { radius_nm, .. } => Some(radius_nm.as_f64() / 1e9),
+            _ => None,
+        })
+        .fold(0.0, f64::max);
+    let arm = |row: &RegisteredGauge| {
+        if row.kind == GaugeKind::SpringScale {
+            radius_m
+        } else {
+            1.0
+        }
+    };
+    let worst = |pick: fn(&RegisteredGauge) -> Option<f64>| {
+        rows.iter()
+            .filter_map(|row| Some(pick(row)? * arm(row)))
+            .reduce(f64::max)
+    };
+    TorqueGauge {
+        resolution_n_m: worst(|r| r.resolution_si).unwrap_or(0.0),
+        permissible_error_n_m: worst(|r| r.permissible_error_si).unwrap_or(0.0),
+        repeatability_n_m: worst(|r| r.repeatability_si),
+    }
+}
+
+/// Which of the ways counts: the one somebody chose; else the sheet's; else the first taken that can
+/// sign; else the first taken.
+pub fn counting<'f>(
+    record: &Record,
+    spec: &Spec<'_>,
+    found: &'f [MethodOutcome],
+) -> Option<&'f MethodOutcome> {
+    let of = |method: Method| found.iter().find(|f| f.method == method);
+    // A length is asked for where the check has a window for one.
+    let right = |f: &&MethodOutcome| f.is_of(spec);
+    record
+        .head
+        .way
+        .and_then(of)
+        .filter(right)
+        .or_else(|| of(spec.check.method).filter(right))
+        .or_else(|| {
+            let mut others: Vec<&MethodOutcome> = found.iter().filter(right).collect();
+            others.sort_by_key(|f| (!f.signs(), f.first_reading));
+            others.first().copied()
+        })
+}
+
+/// What a way's readings add to the pool of scatter: their own squares and degrees of freedom.
+pub fn own_scatter_of(record: &Record, method: Method) -> Option<(String, f64, f64)> {
+    let readings: Vec<&ReadingRecord> = record
+        .valid_readings()
+        .filter(|r| r.way == method)
+        .collect();
+    let key = readings.first()?.gauge_key.clone()?;
+    if readings.iter().any(|r| r.gauge_key.as_ref() != Some(&key)) {
+        return None;
+    }
+    let taken: Vec<Reading> = readings.iter().map(|r| r.taken.clone()).collect();
+    let (squares, dof) = own_scatter(method, &taken)?;
+    Some((key, squares, dof))
+}
+
+/// The methods as a screen shows them.
+pub fn method_views(record: &Record, spec: &Spec<'_>, found: &[MethodOutcome]) -> Vec<MethodView> {
+    let counts = counting(record, spec, found);
+    let window = spec.length.map(|l| l.0);
+    found
+        .iter()
+        .map(|f| {
+            let estimate = f.estimate().cloned();
+            let this = counts.is_some_and(|c| c.method == f.method);
+            let against = counts.filter(|_| !this).and_then(|c| {
+                let (first, second) = (as_fitted(record, spec, c)?, as_fitted(record, spec, f)?);
+                Some(compare(&second, &first))
+            });
+            let tilt_called = match (&f.measured.detail, window.and_then(Window::width_nm)) {
+                (Detail::Ring { ring }, Some(width)) => ring.rise_nm > width,
+                _ => false,
+            };
+            MethodView {
+                method: f.method,
+                counts: this,
+                readings: f.readings,
+                gauges: f.gauges.clone(),
+                figures: f.gauge.map(Figures::from),
+                scatter_from: f.scatter_from,
+                verdict: f.verdict(spec),
+                no_estimate: match &f.torque {
+                    Some(torque) => torque.as_ref().err().cloned(),
+                    None => f.measured.estimate.as_ref().err().map(ToString::to_string),
+                },
+                estimate,
+                detail: f.measured.detail.clone(),
+                tilt_called,
+                torque: f.torque.as_ref().and_then(|t| t.as_ref().ok()).cloned(),
+                against,
+            }
+        })
+        .collect()
+}
+
+/// An estimate as things are fitted now: one with no shim is brought to it by the formula.
+fn as_fitted(record: &Record, spec: &Spec<'_>, found: &MethodOutcome) -> Option<Estimate> {
+    let mut estimate = found.estimate()?.clone();
+    if found.method == Method::NoShim {
+        let set_by = spec.check.set_by.as_ref()?;
+        let fitted = record.head.fitted_nm? as f64;
+        estimate.clearance_nm -= set_by.effect().k() * fitted;
+    }
+    Some(estimate)
+}
+
+/// The leaf to try next, or first; none where those tried contradict each other.
+pub fn next_leaf(record: &Record, spec: &Spec<'_>) -> Option<Advice> {
+    let method = Method::Feeler;
+    let window = spec.length?.0;
+    let readings: Vec<&ReadingRecord> = record
+        .valid_readings()
+        .filter(|r| r.way == method)
+        .collect();
+    let taken: Vec<Reading> = readings.iter().map(|r| r.taken.clone()).collect();
+    let open = feeler::open(&tries(&taken)).ok()?;
+    let key = readings.last().and_then(|r| r.gauge_key.as_deref());
+    let set = record
+        .gauges
+        .iter()
+        .find(|g| Some(g.gauge_key.as_str()) == key)
+        .or_else(|| record.gauge_for(Method::Feeler))?;
+    // A leaf under a retainer stands for a clearance that far below nothing.
+    let mut adjustments = spec.check.final_adjustments();
+    let window = if spec.stands_off() {
+        for adjustment in &mut adjustments {
+            adjustment.by = Length::from_nm(-adjustment.by.nm());
+        }
+        window.mirrored()
+    } else {
+        window
+    };
+    let leaves: Vec<Length> = set.leaves_nm.iter().copied().map(Length::from_nm).collect();
+    Some(feeler::advise(open, &leaves, window, &adjustments))
+}

@@ -1,0 +1,21 @@
+//! One check of one job: what is recorded of it, what that means, and what may be done next.
+
+pub mod assess;
+pub mod closing_plan;
+pub mod comparisons;
+pub mod coupling;
+mod entry_questions;
+pub mod gauges;
+pub mod loaded;
+pub mod methods;
+pub mod offer;
+pub mod other_families;
+pub mod purchase_needs;
+pub mod record;
+pub mod revision;
+pub mod rules;
+pub mod shims;
+pub mod spec;
+pub mod swaps;
+pub mod target;
+pub mod workflow;

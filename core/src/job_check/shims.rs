@@ -1,0 +1,90 @@
+//! The shims at the two ends of a selector's shaft: as they lie, or moved from end to end.
+
+use serde::{Deserialize, Serialize};
+
+use super::assess::Assessment;
+use super::record::{Record, ShimsEntry};
+use crate::calculators::list_input;
+use crate::measure::Detail;
+use crate::measure::centring::MOST_SHIMS;
+use crate::refusal::{Refusal, Ruled};
+use crate::stock::contents::THICKEST;
+use crate::units::length::{Length, Unit};
+use crate::units::notation::Sign;
+
+/// How shims lie, as typed.
+#[derive(Clone, Debug, Deserialize, Serialize)]
+pub struct ShimsInput {
+    /// Those at the left, in bench notation, with commas or spaces between them; empty for none.
+    pub left: String,
+    /// Those at the right.
+    pub right: String,
+    /// The unit bare figures are in.
+    pub unit: Unit,
+    /// They were moved so; they lie so otherwise.
+    pub moved: bool,
+}
+
+impl ShimsInput {
+    /// The shims at the left and at the right.
+    ///
+    /// # Errors
+    /// Where a figure is none, no shim is so thick, or there are more than can be shared out.
+    pub fn read(&self) -> Ruled<(Vec<Length>, Vec<Length>)> {
+        let end = |field: &'static str, text: &str| {
+            let shims = list_input::lengths(text, self.unit, Sign::NotNegative)
+                .map_err(|e| Refusal::field(field, e))?;
+            if shims.iter().any(|s| *s <= Length::ZERO || *s > THICKEST) {
+                return Err(Refusal::field(
+                    field,
+                    format!("A shim is thicker than nothing, and no thicker than {THICKEST}."),
+                ));
+            }
+            Ok(shims)
+        };
+        let (left, right) = (end("left", &self.left)?, end("right", &self.right)?);
+        if left.len() + right.len() > MOST_SHIMS {
+            return Err(Refusal::field(
+                "right",
+                format!("Up to {MOST_SHIMS} shims at both ends together can be shared out."),
+            ));
+        }
+        Ok((left, right))
+    }
+}
+
+impl Record {
+    /// The worst offset in nanometres that sharing the shims out so would leave, by this round's gaps.
+    ///
+    /// # Errors
+    /// Where the gaps of every gear are not taken yet, or the shims are not the ones that lie there.
+    pub fn shared_out(&self, found: &Assessment, new: &ShimsEntry) -> Ruled<f64> {
+        let centring = found.methods.iter().find_map(|m| match &m.measured.detail {
+            Detail::Centring { centring } => Some(centring),
+            _ => None,
+        });
+        let centring = centring.ok_or_else(|| {
+            Refusal::conflict(
+                "not-measured",
+                "The gaps of every gear are taken first, so that it is known what moving the shims does.",
+            )
+        })?;
+        let now = self.shims.last();
+        let sorted = |left: &[Length], right: &[Length]| {
+            let mut all: Vec<Length> = left.iter().chain(right).copied().collect();
+            all.sort_unstable();
+            all
+        };
+        let lie = now.map(|s| sorted(&s.left_nm, &s.right_nm));
+        if lie != Some(sorted(&new.left_nm, &new.right_nm)) {
+            return Err(Refusal::field(
+                "left",
+                "Moving shims keeps them all: those at the left and at the right are together the ones that lay there before.",
+            ));
+        }
+        let total = |shims: &[Length]| shims.iter().map(|s| s.nm()).sum::<i64>();
+        // What is taken out at the left lets the shaft move to the left.
+        let shift = now.map_or(0, |s| total(&s.left_nm)) - total(&new.left_nm);
+        Ok(centring.worst_after(Length::from_nm(shift)))
+    }
+}

@@ -1,0 +1,86 @@
+//! A check as its sheet has it.
+
+use super::record::Record;
+use crate::measure::stack_sum::Term;
+use crate::measure::turning_torque::TorqueEnds;
+use crate::refusal::{Refusal, Ruled};
+use crate::sheet::{Check, CheckKind, Pack, Sheet};
+use crate::verdict::window::{TargetRange, Window};
+
+/// A check as the sheet has it, with what the sheet says of it worked out.
+pub struct Spec<'a> {
+    /// The sheet.
+    pub sheet: &'a Sheet,
+    /// The check.
+    pub check: &'a Check,
+    /// The window the shop works to and where in it it aims, where the check is of a length.
+    pub length: Option<(Window, TargetRange)>,
+    /// The window of its turning torque.
+    pub torque: Option<TorqueEnds>,
+}
+
+impl<'a> Spec<'a> {
+    /// The check of that key.
+    pub fn of(sheet: &'a Sheet, key: &str) -> Ruled<Self> {
+        let check = sheet.check(key).ok_or_else(|| {
+            Refusal::missing(format!("The sheet {} has no check “{key}”.", sheet.key))
+        })?;
+        let length = check
+            .working_window()
+            .map(|window| check.aim(window).map(|aim| (window, aim)))
+            .transpose()
+            .map_err(Refusal::fault)?;
+        let torque = check.torque.map(|t| TorqueEnds {
+            low_n_m: t.low_n_m,
+            high_n_m: t.high_n_m,
+        });
+        Ok(Self {
+            sheet,
+            check,
+            length,
+            torque,
+        })
+    }
+
+    /// The same with the window and target that the job has of its own, where it has.
+    #[must_use]
+    pub fn on_job(mut self, record: &Record) -> Self {
+        if let Some(own) = record.own_target() {
+            self.length = Some(own);
+        }
+        self
+    }
+
+    /// The terms of its stack sum.
+    pub fn terms(&self) -> Vec<Term> {
+        self.sheet.terms_of(self.check)
+    }
+
+    /// The clutch pack that it signs off.
+    pub fn pack(&self) -> Option<&'a Pack> {
+        self.sheet.pack_of(&self.check.key)
+    }
+
+    /// The keys of the drawers it may draw from, its first one first.
+    pub fn families(&self) -> Vec<String> {
+        let first = self.check.set_by.iter().map(|s| s.family.clone());
+        let others = self.check.or_set_by.iter().map(|o| o.family.clone());
+        first.chain(others).collect()
+    }
+
+    /// The key of the drawer it draws from first.
+    pub fn family(&self) -> Option<&'a str> {
+        self.check.set_by.as_ref().map(|s| s.family.as_str())
+    }
+
+    /// A leaf measures how far its retainer stands off, and not a clearance.
+    pub fn stands_off(&self) -> bool {
+        self.check.kind == CheckKind::RetainerPinch
+    }
+
+    /// Something can be done about it: pieces set it, or shims can change ends.
+    pub fn is_adjustable(&self) -> bool {
+        let set = self.check.set_by.is_some() || self.check.selector.is_some();
+        set && self.length.is_some()
+    }
+}

@@ -1,0 +1,4 @@
+//! Materials and heat.
+
+pub mod expansion;
+pub mod thermal;

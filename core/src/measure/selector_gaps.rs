@@ -1,0 +1,158 @@
+//! Selector gaps: how far the worst of the gears that a selector holds stands off the middle.
+//!
+//! At each gear, with the detent home, the gaps each side are taken; see [`crate::measure::centring`].
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+
+use crate::measure::centring::{Centring, CentringError, Gaps, centre};
+use crate::measure::{MeasureError, Unadjusted, finish, mean_nm, of_gauge, scatter, spread};
+use crate::uncertainty::estimate::{Component, Estimate};
+use crate::uncertainty::gauge::Gauge;
+use crate::units::length::Length;
+
+/// What a selector holds, and the shims at the ends of the shaft.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Selector {
+    /// The gears, in the order of the drum.
+    pub gears: Vec<Held>,
+    /// The shims at the left end in nanometres, where that is known.
+    pub left_nm: Vec<Length>,
+    /// Those at the right.
+    pub right_nm: Vec<Length>,
+}
+
+/// A gear that a selector holds.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Held {
+    /// What people call it.
+    pub name: String,
+    /// How much its offset weighs, from 1 to 100.
+    pub weight: u32,
+}
+
+/// The gaps of one gear as read.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct GearGaps {
+    /// Which gear of the sheet, counted from 1.
+    pub gear: u16,
+    /// The gap at its left.
+    pub left: Length,
+    /// The gap at its right.
+    pub right: Length,
+}
+
+/// Why gaps give no estimate.
+#[derive(Clone, Debug, PartialEq, Eq, Error)]
+pub enum SelectorError {
+    /// The sheet names no gears.
+    #[error("the sheet names no gears that the selector holds")]
+    NotSaid,
+    /// A gear that the sheet does not have.
+    #[error("gear {gear}: the sheet has {count}, counted from 1")]
+    NoSuchGear {
+        /// The gear named.
+        gear: u16,
+        /// How many there are.
+        count: usize,
+    },
+    /// Some have no gaps yet.
+    #[error("the gaps of every gear are taken: still without, {}", .0.join(", "))]
+    Untried(Vec<String>),
+    /// See [`CentringError`].
+    #[error(transparent)]
+    Centring(#[from] CentringError),
+}
+
+/// The worst weighted offset, with the centring that it comes of.
+///
+/// A gear's offset is half the difference of two gaps, each with the gauge's step and error and the scatter
+/// of all the gaps that were taken more than once: `u = w √(u_left² + u_right²) / 2`.
+pub fn estimate(
+    taken: &[GearGaps],
+    selector: &Selector,
+    gauge: Gauge,
+) -> Result<(Estimate, Centring), MeasureError> {
+    let count = selector.gears.len();
+    if count == 0 {
+        return Err(SelectorError::NotSaid.into());
+    }
+    if taken.is_empty() {
+        return Err(MeasureError::NoReadings);
+    }
+    if let Some(bad) = taken.iter().find(|t| !(1..=count).contains(&t.gear.into())) {
+        return Err(SelectorError::NoSuchGear {
+            gear: bad.gear,
+            count,
+        }
+        .into());
+    }
+    let mut untried = Vec::new();
+    let mut gaps = Vec::new();
+    let mut groups = Vec::new();
+    let mut counts = Vec::new();
+    for (at, Held { name, weight }) in selector.gears.iter().enumerate() {
+        let own: Vec<&GearGaps> = taken
+            .iter()
+            .filter(|t| usize::from(t.gear) == at + 1)
+            .collect();
+        if own.is_empty() {
+            untried.push(name.clone());
+            continue;
+        }
+        let sides = [|g: &GearGaps| g.left, |g: &GearGaps| g.right];
+        let means = sides.map(|side| {
+            let gaps: Vec<Length> = own.iter().map(|g| side(g)).collect();
+            let mean = mean_nm(&gaps);
+            groups.push(gaps);
+            #[allow(clippy::cast_possible_truncation)] // a mean of lengths is a length
+            Length::from_nm(mean.round() as i64)
+        });
+        counts.push(own.len());
+        gaps.push(Gaps {
+            name: name.clone(),
+            left: means[0],
+            right: means[1],
+            weight: *weight,
+        });
+    }
+    if !untried.is_empty() {
+        return Err(SelectorError::Untried(untried).into());
+    }
+    let centring =
+        centre(&gaps, &selector.left_nm, &selector.right_nm).map_err(SelectorError::from)?;
+    let weighted = |o: &crate::measure::centring::Offset| f64::from(o.weight) * o.now_nm.abs();
+    let offsets: Vec<f64> = centring.gears.iter().map(weighted).collect();
+    let worst = (0..count)
+        .max_by(|a, b| offsets[*a].total_cmp(&offsets[*b]))
+        .unwrap_or(0);
+    let told = scatter::within(&groups).filter(|(squares, _)| *squares > 0.0);
+    let scatter = scatter(told, gauge.repeatability()).ok();
+    // Two gaps, halved and weighted.
+    let times = f64::from(gaps[worst].weight) / std::f64::consts::SQRT_2;
+    let parts: Vec<Component> = scatter
+        .map(|s| s.part(counts[worst]))
+        .into_iter()
+        .chain(of_gauge(gauge, 1.0))
+        .map(|part| Component {
+            u_nm: part.u_nm * times,
+            ..part
+        })
+        .collect();
+    let estimate = finish(
+        Unadjusted {
+            trial_nm: offsets[worst],
+            readings: counts[worst],
+            spread_nm: spread(&offsets),
+            parts,
+            scatter: None,
+            working: centring.working.clone(),
+        },
+        &[],
+    )?;
+    Ok((estimate, centring))
+}

@@ -1,0 +1,185 @@
+//! Turning torque: by torque wrench, or by spring scale on a known radius. A second opinion on
+//! preload, with a window of its own in newton metres.
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+
+use crate::measure::{MeasureError, scatter};
+use crate::uncertainty::estimate::{Component, Source, combined_uncertainty};
+use crate::uncertainty::gauge::Repeatability;
+use crate::uncertainty::student_t::{probability_between, t95};
+use crate::units::length::Length;
+use crate::units::working::{Line, Working};
+use crate::verdict::{Call, call_between};
+
+/// One pound-force foot in newton metres; exact to the last place of a double.
+pub const N_M_PER_LBF_FT: f64 = 1.355_817_948_331_400_4;
+/// One pound-force in newtons, exact.
+pub const N_PER_LBF: f64 = 4.448_221_615_260_5;
+/// One kilogram-force in newtons, exact (standard gravity).
+pub const N_PER_KGF: f64 = 9.806_65;
+
+/// A torque in newton metres.
+#[derive(Clone, Copy, Debug, Default, PartialEq, PartialOrd, Serialize, Deserialize)]
+#[serde(transparent)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Torque(pub f64);
+
+/// A force in newtons.
+#[derive(Clone, Copy, Debug, Default, PartialEq, PartialOrd, Serialize, Deserialize)]
+#[serde(transparent)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Force(pub f64);
+
+impl Force {
+    /// The torque of this pull at a radius.
+    ///
+    /// ```
+    /// use anvil_core::measure::turning_torque::Force;
+    /// use anvil_core::units::length::Length;
+    /// assert!((Force(20.0).at(Length::from_nm(75_000_000)).0 - 1.5).abs() < 1e-12);
+    /// ```
+    #[must_use]
+    pub fn at(self, radius: Length) -> Torque {
+        Torque(self.0 * radius.as_f64() / 1e9)
+    }
+}
+
+/// Why torques give no estimate.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
+pub enum TorqueError {
+    /// No torque, or less.
+    #[error(
+        "reading {trial}: a turning torque is more than nothing; a box that turns by itself has no preload to measure"
+    )]
+    NotPositive {
+        /// Which reading, counted from 1.
+        trial: usize,
+    },
+}
+
+/// What a wrench or a scale can and cannot see, in newton metres at the shaft.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TorqueGauge {
+    /// The step of its scale.
+    pub resolution_n_m: f64,
+    /// Its permissible error, ±.
+    pub permissible_error_n_m: f64,
+    /// Its standard deviation, where that is known.
+    pub repeatability_n_m: Option<f64>,
+}
+
+/// The window of a turning torque; either end may be open.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TorqueEnds {
+    /// The lowest.
+    pub low_n_m: Option<f64>,
+    /// The highest.
+    pub high_n_m: Option<f64>,
+}
+
+/// A turning torque with its verdict.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TorqueFound {
+    /// The mean.
+    pub torque_n_m: f64,
+    /// Its standard uncertainty.
+    pub u_n_m: f64,
+    /// The degrees of freedom of that; none means infinite.
+    pub dof: Option<f64>,
+    /// The half-width of the 95 % interval.
+    pub expanded_n_m: f64,
+    /// How many readings stand behind it.
+    pub readings: usize,
+    /// Against the window: `tight` is turning too hard, `loose` too easily.
+    pub call: Call,
+    /// The chance that it is in the window.
+    pub chance: f64,
+    /// The arithmetic.
+    pub working: Working,
+}
+
+/// Estimates a turning torque and judges it.
+///
+/// ```
+/// use anvil_core::verdict::Call;
+/// use anvil_core::measure::turning_torque::{estimate, Torque, TorqueEnds, TorqueGauge};
+/// let wrench = TorqueGauge { resolution_n_m: 0.05, permissible_error_n_m: 0.04, repeatability_n_m: None };
+/// let window = TorqueEnds { low_n_m: Some(1.0), high_n_m: Some(2.5) };
+/// let found = estimate(&[1.6, 1.65, 1.6].map(Torque), wrench, window).unwrap();
+/// assert_eq!(found.call, Call::In);
+/// ```
+pub fn estimate(
+    taken: &[Torque],
+    gauge: TorqueGauge,
+    window: TorqueEnds,
+) -> Result<TorqueFound, MeasureError> {
+    if taken.is_empty() {
+        return Err(MeasureError::NoReadings);
+    }
+    if let Some(at) = taken.iter().position(|t| !(t.0.is_finite() && t.0 > 0.0)) {
+        return Err(TorqueError::NotPositive { trial: at + 1 }.into());
+    }
+    let n = taken.len();
+    let mean = taken.iter().map(|t| t.0).sum::<f64>() / n as f64;
+    let squares: f64 = taken.iter().map(|t| (t.0 - mean).powi(2)).sum();
+    let stated = gauge
+        .repeatability_n_m
+        .map(|s_nm| Repeatability { s_nm, dof: None });
+    let scatter = scatter((n > 1).then_some((squares, n as f64 - 1.0)), stated)?;
+    let part = |from, u_nm| Component {
+        from,
+        u_nm,
+        dof: None,
+    };
+    // The arithmetic of parts is the same whatever they are in; here newton metres.
+    let (u_n_m, dof) = combined_uncertainty(&[
+        scatter.part(n),
+        part(Source::Resolution, gauge.resolution_n_m / 12_f64.sqrt()),
+        part(
+            Source::PermissibleError,
+            gauge.permissible_error_n_m / 3_f64.sqrt(),
+        ),
+    ]);
+    let expanded_n_m = t95(dof) * u_n_m;
+    let low = window.low_n_m.unwrap_or(f64::NEG_INFINITY);
+    let high = window.high_n_m.unwrap_or(f64::INFINITY);
+    // More torque is tighter: the other way round than a clearance.
+    let call = match call_between(mean - expanded_n_m, mean + expanded_n_m, low, high) {
+        Call::Tight => Call::Loose,
+        Call::Loose => Call::Tight,
+        same => same,
+    };
+    let mut line = Line::new().text("(");
+    for (at, torque) in taken.iter().enumerate() {
+        if at > 0 {
+            line = line.text(" + ");
+        }
+        line = line.number(torque.0, 2);
+    }
+    Ok(TorqueFound {
+        torque_n_m: mean,
+        u_n_m,
+        dof,
+        expanded_n_m,
+        readings: n,
+        call,
+        chance: probability_between(mean, u_n_m, dof, low, high),
+        working: vec![
+            line.text(format!(") ÷ {n} = "))
+                .number(mean, 2)
+                .text(" N·m"),
+            Line::new()
+                .text("95 %: ± ")
+                .number(t95(dof), 2)
+                .text(" × ")
+                .number(u_n_m, 3)
+                .text(" = ± ")
+                .number(expanded_n_m, 2)
+                .text(" N·m"),
+        ],
+    })
+}

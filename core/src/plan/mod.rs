@@ -1,0 +1,3 @@
+//! In which order things are done.
+
+pub mod closings;

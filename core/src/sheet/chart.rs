@@ -1,0 +1,321 @@
+//! Selection charts: tables that give the piece for a measured depth.
+//!
+//! A row holds `from ≤ depth < to`, the last its end too. Ends that differ by the chart's own step
+//! (0.769 and 0.770) meet. Charts may run up or down, and the pieces grow or shrink with the depth
+//! as it does (common practice, no source).
+
+use crate::units::written::Written;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::units::csv_text;
+use crate::units::length::Length;
+use crate::units::notation::{self, Sign};
+
+/// A row of a chart.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Row {
+    /// The smallest depth, in nanometres.
+    pub from_nm: Length,
+    /// The depth at which the next row begins, in nanometres.
+    pub to_nm: Length,
+    /// The piece to fit, in nanometres.
+    pub piece_nm: Length,
+}
+
+/// A fault of a chart, and the row it is in.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Fault {
+    /// The row, counted from 1; 0 for the chart as a whole.
+    pub row: usize,
+    /// What is wrong there, and what would be right.
+    pub message: String,
+}
+
+/// What a chart says for a depth.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Answer {
+    /// This row's piece.
+    Row {
+        /// The row, counted from 1.
+        row: usize,
+        /// Its piece, in nanometres.
+        piece_nm: Length,
+    },
+    /// The depth is below the chart.
+    Below,
+    /// The depth is above the chart.
+    Above,
+}
+
+/// The faults of a chart, in the order of its rows; none where it is sound.
+///
+/// ```
+/// use anvil_core::sheet::chart::{faults, Row};
+/// use anvil_core::units::length::Length;
+/// let row = |from: i64, to: i64, piece: i64| {
+///     let [from_nm, to_nm, piece_nm] = [from, to, piece].map(|um| Length::from_nm(um * 1_000));
+///     Row { from_nm, to_nm, piece_nm }
+/// };
+/// let step = Length::from_nm(1_000);
+/// assert!(faults(&[row(700, 769, 400), row(770, 839, 470)], step).is_empty());
+/// let hole = faults(&[row(700, 760, 400), row(770, 839, 470)], step);
+/// assert_eq!(hole[0].row, 2);
+/// ```
+#[must_use]
+pub fn faults(rows: &[Row], step: Length) -> Vec<Fault> {
+    let mut found = Vec::new();
+    let mut add = |row: usize, message: String| found.push(Fault { row, message });
+    if rows.is_empty() {
+        add(
+            0,
+            "the chart has no rows: give from, to and the piece of each".into(),
+        );
+    }
+    if step <= Length::ZERO {
+        add(
+            0,
+            "the chart's step must be more than nothing, such as 0.001 mm".into(),
+        );
+    }
+    for (i, row) in rows.iter().enumerate() {
+        if row.from_nm >= row.to_nm {
+            add(
+                i + 1,
+                format!(
+                    "it runs from {} to {}: from must be the smaller",
+                    row.from_nm, row.to_nm
+                ),
+            );
+        }
+        if row.piece_nm <= Length::ZERO {
+            add(i + 1, "its piece is not thicker than nothing".into());
+        }
+    }
+    if !found.is_empty() {
+        return found;
+    }
+    let up = runs_up(rows);
+    for (i, pair) in rows.windows(2).enumerate() {
+        let (lower, upper) = if up {
+            (pair[0], pair[1])
+        } else {
+            (pair[1], pair[0])
+        };
+        let gap = upper.from_nm.nm() - lower.to_nm.nm();
+        let (order, other) = if up {
+            ("up", "before")
+        } else {
+            ("down", "after")
+        };
+        let message = if (upper.from_nm < lower.from_nm) || (upper.to_nm < lower.to_nm) {
+            format!("the chart runs {order}, and this row is out of order")
+        } else if gap > step.nm() {
+            format!(
+                "there is a hole between {} and {}: depths there have no piece",
+                lower.to_nm, upper.from_nm
+            )
+        } else if gap < 0 {
+            format!(
+                "depths from {} to {} are in the row {other} it too",
+                upper.from_nm, lower.to_nm
+            )
+        } else {
+            continue;
+        };
+        found.push(Fault {
+            row: i + 2,
+            message,
+        });
+    }
+    if found.is_empty() {
+        found.extend(off_the_line(rows));
+    }
+    found
+}
+
+fn runs_up(rows: &[Row]) -> bool {
+    let up = rows
+        .windows(2)
+        .filter(|w| w[1].from_nm >= w[0].from_nm)
+        .count();
+    2 * up >= rows.len().saturating_sub(1)
+}
+
+/// Rows whose piece is off the line that the others lie on: thickness against depth has a slope of
+/// one, up or down, within a row's width.
+fn off_the_line(rows: &[Row]) -> Vec<Fault> {
+    if rows.len() < 3 {
+        return Vec::new();
+    }
+    let middle = |r: &Row| i64::midpoint(r.from_nm.nm(), r.to_nm.nm());
+    let with = |sign: i64| off_with(rows, sign, middle);
+    // Up or down with the depth, whichever the fewer rows are against.
+    let (growing, shrinking) = (with(1), with(-1));
+    if growing.len() <= shrinking.len() {
+        growing
+    } else {
+        shrinking
+    }
+}
+
+fn off_with(rows: &[Row], sign: i64, middle: impl Fn(&Row) -> i64) -> Vec<Fault> {
+    let off = |r: &Row| r.piece_nm.nm() - sign * middle(r);
+    let mut all: Vec<i64> = rows.iter().map(off).collect();
+    all.sort_unstable();
+    let usual = all[all.len() / 2];
+    rows.iter()
+        .enumerate()
+        .filter(|(_, r)| (off(r) - usual).abs() > r.to_nm.nm() - r.from_nm.nm())
+        .map(|(i, r)| Fault {
+            row: i + 1,
+            message: format!(
+                "its piece, {}, is off the line that the others lie on: about {} would be on it",
+                r.piece_nm,
+                Length::from_nm(usual + sign * middle(r))
+            ),
+        })
+        .collect()
+}
+
+/// What a sound chart says for a depth, in nanometres.
+///
+/// ```
+/// use anvil_core::sheet::chart::{look_up, Answer, Row};
+/// use anvil_core::units::length::Length;
+/// // Common practice, no source: 0.778 in gives a piece of 193 to 194 thou.
+/// let inch = |thou: i64| Length::from_nm(thou * 25_400);
+/// let rows = [(770, 776, 190), (777, 782, 194)].map(|(a, b, piece)| Row {
+///     from_nm: inch(a), to_nm: inch(b), piece_nm: inch(piece) });
+/// let said = look_up(&rows, inch(778).as_f64());
+/// assert_eq!(said, Answer::Row { row: 2, piece_nm: inch(194) });
+/// ```
+#[must_use]
+pub fn look_up(rows: &[Row], depth_nm: f64) -> Answer {
+    let up = runs_up(rows);
+    let mut by_depth: Vec<(usize, &Row)> = rows.iter().enumerate().collect();
+    if !up {
+        by_depth.reverse();
+    }
+    let said = |(at, row): &(usize, &Row)| Answer::Row {
+        row: at + 1,
+        piece_nm: row.piece_nm,
+    };
+    match by_depth
+        .iter()
+        .rposition(|(_, r)| r.from_nm.as_f64() <= depth_nm)
+    {
+        None => Answer::Below,
+        Some(at) if at + 1 < by_depth.len() => said(&by_depth[at]),
+        Some(at) if depth_nm <= by_depth[at].1.to_nm.as_f64() => said(&by_depth[at]),
+        Some(_) => Answer::Above,
+    }
+}
+
+/// Reads the rows of a chart from CSV: `from`, `to`, `piece`, each a length with its unit, or in
+/// `unit` where it has none; with or without a line of headings; commas, semicolons or tabs.
+///
+/// ```
+/// use anvil_core::sheet::chart::read_csv;
+/// use anvil_core::units::length::Unit;
+/// let rows = read_csv("from;to;piece\n1,70;1,74;1.60\n", Unit::Mm).unwrap();
+/// assert_eq!(rows[0].piece_nm.nm(), 1_600_000);
+/// ```
+pub fn read_csv(text: &str, unit: crate::units::length::Unit) -> Result<Vec<Row>, Vec<Fault>> {
+    let mut reader = csv_text::reader(text, false);
+    let (mut rows, mut faults) = (Vec::new(), Vec::new());
+    for record in reader.records() {
+        let number = rows.len() + faults.len() + 1;
+        let record = match record {
+            Ok(record) => record,
+            Err(e) => {
+                faults.push(Fault {
+                    row: number,
+                    message: format!("it cannot be read: {e}"),
+                });
+                continue;
+            }
+        };
+        let heading = number == 1
+            && record
+                .get(0)
+                .is_some_and(|c| c.eq_ignore_ascii_case("from"));
+        if heading || record.iter().all(str::is_empty) {
+            continue;
+        }
+        match row(&record, unit) {
+            Ok(row) => rows.push(row),
+            Err(message) => faults.push(Fault {
+                row: number,
+                message,
+            }),
+        }
+    }
+    if faults.is_empty() {
+        Ok(rows)
+    } else {
+        Err(faults)
+    }
+}
+
+fn row(record: &csv::StringRecord, unit: crate::units::length::Unit) -> Result<Row, String> {
+    if record.len() != 3 {
+        return Err(format!(
+            "it has {} cells: a row has three, from, to and piece",
+            record.len()
+        ));
+    }
+    let cell = |at: usize, name: &str| {
+        let text = record.get(at).unwrap_or("");
+        notation::parse(text, Some(unit), Sign::NotNegative).map_err(|e| format!("{name}: {e}"))
+    };
+    Ok(Row {
+        from_nm: cell(0, "from")?,
+        to_nm: cell(1, "to")?,
+        piece_nm: cell(2, "piece")?,
+    })
+}
+
+/// A selection chart: measured depth gives the piece.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Chart))]
+pub struct Chart {
+    /// What is measured to read it.
+    pub measured: String,
+    /// The chart's own step.
+    pub resolution: Written,
+    /// Its rows.
+    #[schemars(length(min = 1, max = 200))]
+    pub rows: Vec<ChartRow>,
+}
+
+impl Chart {
+    /// Its rows as lengths.
+    #[must_use]
+    pub fn lengths(&self) -> Vec<crate::sheet::chart::Row> {
+        let row = |r: &ChartRow| crate::sheet::chart::Row {
+            from_nm: r.from.length(),
+            to_nm: r.to.length(),
+            piece_nm: r.piece.length(),
+        };
+        self.rows.iter().map(row).collect()
+    }
+}
+
+/// A row of a selection chart: from ≤ depth < to.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::ChartRow))]
+pub struct ChartRow {
+    /// The smallest depth.
+    pub from: Written,
+    /// The depth at which the next row begins.
+    pub to: Written,
+    /// The piece to fit.
+    pub piece: Written,
+}

@@ -1,0 +1,109 @@
+//! Shafts and the parts on them.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::materials::expansion::Material;
+use crate::units::written::Written;
+
+/// A shaft: whatever carries a stack.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Shaft))]
+pub struct Shaft {
+    /// A short name, unique in the sheet.
+    #[schemars(regex(pattern = r"^[a-z0-9][a-z0-9-]{0,39}$"))]
+    pub key: String,
+    /// What people call it.
+    #[schemars(length(min = 1, max = 60))]
+    pub name: String,
+    /// The diameter of the bare shaft.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub diameter: Option<Written>,
+    /// Its parts, from left to right.
+    #[schemars(length(min = 1, max = 200))]
+    pub parts: Vec<Part>,
+}
+
+/// A part on a shaft.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Part))]
+pub struct Part {
+    /// A short name, unique in the sheet.
+    #[schemars(regex(pattern = r"^[a-z0-9][a-z0-9-]{0,39}$"))]
+    pub key: String,
+    /// What people call it.
+    #[schemars(length(min = 1, max = 60))]
+    pub name: String,
+    /// What it is.
+    pub kind: PartKind,
+    /// Its width along the shaft.
+    pub width: Written,
+    /// The ± limits of its width.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub width_tolerance: Option<Written>,
+    /// Its outer diameter.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub diameter: Option<Written>,
+    /// Bare shaft before it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gap_before: Option<Written>,
+    /// How many teeth it has.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub teeth: Option<u32>,
+    /// What it is made of, for sums with heat in them.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub material: Option<Material>,
+    /// It is replaced at every overhaul.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub always_new: bool,
+    /// The part that it stays with: a bearing's inner is kept with the outer that it has run in.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub kept_with: Option<String>,
+    /// Which way round it goes, and anything else.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub note: String,
+}
+
+/// What a part is, told apart by outline and hatching on the rail.
+#[derive(
+    Clone,
+    Copy,
+    Debug,
+    PartialEq,
+    Eq,
+    Serialize,
+    Deserialize,
+    JsonSchema,
+    strum::EnumString,
+    strum::IntoStaticStr,
+)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[allow(missing_docs)] // the names are the trade's own
+#[strum(serialize_all = "snake_case")]
+pub enum PartKind {
+    Bearing,
+    TaperBearing,
+    NeedleBearing,
+    Gear,
+    Hub,
+    Sleeve,
+    Washer,
+    Shim,
+    SnapRing,
+    Spacer,
+    ThrustPlate,
+    PressurePlate,
+    Friction,
+    Steel,
+    WavePlate,
+    Drum,
+    Planet,
+    DiffCase,
+    Seal,
+    Retainer,
+    Housing,
+    Collar,
+}

@@ -1,0 +1,326 @@
+//! Checks: where they lie, what they are held to, what sets them.
+
+use std::collections::BTreeMap;
+
+use super::Faults;
+use crate::sheet::{Check, CheckKind, Method, Sheet};
+use crate::units::length::Length;
+
+impl Faults {
+    pub(super) fn checks(&mut self, sheet: &Sheet, shaft_of: &BTreeMap<&str, usize>) {
+        self.unique(
+            "check",
+            sheet
+                .checks
+                .iter()
+                .enumerate()
+                .map(|(i, c)| (format!("/checks/{i}/key"), c.key.as_str())),
+        );
+        for (i, check) in sheet.checks.iter().enumerate() {
+            let place = format!("/checks/{i}");
+            self.check_place(&place, check, shaft_of);
+            self.check_window(&place, check);
+            self.check_setting(&place, check, sheet, shaft_of);
+            self.check_or_set_by(&place, check, sheet);
+            self.check_one_by_one(&place, check);
+            self.check_selector(&place, check);
+            for (a, adjustment) in check.adjustments.iter().enumerate() {
+                self.not_negative(
+                    format!("{place}/adjustments/{a}/tolerance"),
+                    "a tolerance (a ± figure)",
+                    adjustment.tolerance.as_ref(),
+                );
+            }
+            self.check_stack(&place, check, sheet, shaft_of);
+            self.check_moved_by(&place, check, sheet);
+            self.check_hot(&place, check);
+            if let Some(chart) = &check.chart {
+                for fault in
+                    crate::sheet::chart::faults(&chart.lengths(), chart.resolution.length())
+                {
+                    let row = fault.row.checked_sub(1).map(|r| format!("/rows/{r}"));
+                    let place = format!("{place}/chart{}", row.unwrap_or_default());
+                    self.add(place, fault.message);
+                }
+            }
+        }
+        let waits: Vec<_> = sheet
+            .checks
+            .iter()
+            .map(|c| (c.key.as_str(), c.after.as_slice()))
+            .collect();
+        self.order("check", &waits, |i, a| format!("/checks/{i}/after/{a}"));
+    }
+
+    pub(super) fn check_place(
+        &mut self,
+        place: &str,
+        check: &Check,
+        shaft_of: &BTreeMap<&str, usize>,
+    ) {
+        let Some(between) = &check.between else {
+            return;
+        };
+        let shafts: Vec<_> = between
+            .iter()
+            .enumerate()
+            .filter_map(|(b, part)| {
+                let shaft = shaft_of.get(part.as_str());
+                if shaft.is_none() {
+                    self.add(
+                        format!("{place}/between/{b}"),
+                        format!("no part has the key “{part}”"),
+                    );
+                }
+                shaft
+            })
+            .collect();
+        if shafts.len() == 2 && shafts[0] != shafts[1] {
+            self.add(
+                format!("{place}/between"),
+                "the two parts are on different shafts: a check lies on one",
+            );
+        }
+        if between[0] == between[1] {
+            self.add(
+                format!("{place}/between"),
+                "the two parts are the same: name the ones left and right of the gap",
+            );
+        }
+    }
+
+    pub(super) fn check_stack(
+        &mut self,
+        place: &str,
+        check: &Check,
+        sheet: &Sheet,
+        shaft_of: &BTreeMap<&str, usize>,
+    ) {
+        for (t, term) in check.stack.iter().enumerate() {
+            let place = format!("{place}/stack/{t}");
+            self.more_than_nothing(format!("{place}/length"), "a term's length", &term.length);
+            if let Some(tolerance) = &term.tolerance {
+                self.more_than_nothing(
+                    format!("{place}/tolerance"),
+                    "a tolerance (a ± figure; nothing made is exact)",
+                    tolerance,
+                );
+            }
+            if let Some(part) = term.part.as_deref().filter(|p| !shaft_of.contains_key(p)) {
+                self.add(
+                    format!("{place}/part"),
+                    format!("no part has the key “{part}”"),
+                );
+            }
+        }
+        let of_pack = sheet.pack_of(&check.key).is_some();
+        if check.method == Method::StackSum && check.stack.is_empty() && !of_pack {
+            self.add(
+                format!("{place}/stack"),
+                "a check taken by stack sum needs its terms",
+            );
+        }
+    }
+
+    pub(super) fn check_hot(&mut self, place: &str, check: &Check) {
+        let Some(hot) = &check.hot else {
+            return;
+        };
+        let mut sums = Vec::new();
+        for (side, parts) in [("case", &hot.case), ("inside", &hot.inside)] {
+            for (p, part) in parts.iter().enumerate() {
+                let place = format!("{place}/hot/{side}/{p}/length");
+                self.more_than_nothing(place, "a part's length", &part.length);
+            }
+            sums.push(parts.iter().map(|p| p.length.length().nm()).sum::<i64>());
+        }
+        if (sums[0] - sums[1]).abs() > sums[0] / 10 {
+            self.add(
+                format!("{place}/hot"),
+                format!(
+                    "the case is {} long and what it holds {}: side by side they span the same, within a tenth",
+                    Length::from_nm(sums[0]),
+                    Length::from_nm(sums[1])
+                ),
+            );
+        }
+    }
+
+    pub(super) fn check_moved_by(&mut self, place: &str, check: &Check, sheet: &Sheet) {
+        for (m, moved) in check.moved_by.iter().enumerate() {
+            let place = format!("{place}/moved_by/{m}/check");
+            let key = &moved.check;
+            let twice = check.moved_by[..m].iter().any(|o| o.check == *key);
+            match sheet.check(key) {
+                _ if *key == check.key => {
+                    self.add(
+                        place,
+                        "its own pieces are named in set_by; name another check here",
+                    );
+                }
+                _ if twice => self.add(place, format!("“{key}” is named twice: keep one")),
+                None => self.add(place, format!("no check has the key “{key}”")),
+                Some(other) if other.set_by.is_none() => self.add(
+                    place,
+                    format!("no pieces set “{key}”, so none of them moves this check"),
+                ),
+                Some(_) => {}
+            }
+        }
+    }
+
+    pub(super) fn check_window(&mut self, place: &str, check: &Check) {
+        if check.kind == CheckKind::TurningTorque {
+            match check.torque {
+                None => self.add(
+                    format!("{place}/torque"),
+                    "a turning torque needs its window in newton metres",
+                ),
+                Some(t) if t.low_n_m.is_none() && t.high_n_m.is_none() => {
+                    self.add(
+                        format!("{place}/torque"),
+                        "a window needs at least one limit",
+                    );
+                }
+                Some(t)
+                    if t.low_n_m
+                        .zip(t.high_n_m)
+                        .is_some_and(|(low, high)| low > high) =>
+                {
+                    self.add(
+                        format!("{place}/torque"),
+                        "the low limit is above the high limit",
+                    );
+                }
+                Some(_) => {}
+            }
+            return;
+        }
+        let Some(book) = &check.window else {
+            self.add(
+                format!("{place}/window"),
+                "the window is missing: give low, high or both",
+            );
+            return;
+        };
+        let mut working = None;
+        for (name, written) in [
+            ("window", Some(book)),
+            ("shop_window", check.shop_window.as_ref()),
+        ] {
+            match written.map(crate::sheet::WrittenWindow::window) {
+                Some(Ok(window)) => working = Some(window),
+                Some(Err(e)) => self.add(format!("{place}/{name}"), e.to_string()),
+                None => {}
+            }
+        }
+        if let Some(Err(e)) = working.map(|w| check.aim(w)) {
+            self.add(format!("{place}/target"), e.to_string());
+        }
+    }
+
+    pub(super) fn check_setting(
+        &mut self,
+        place: &str,
+        check: &Check,
+        sheet: &Sheet,
+        shaft_of: &BTreeMap<&str, usize>,
+    ) {
+        let Some(set_by) = &check.set_by else { return };
+        if sheet.family(&set_by.family).is_none() {
+            self.add(
+                format!("{place}/set_by/family"),
+                format!("no family has the key “{}”", set_by.family),
+            );
+        }
+        if set_by.least_pieces > set_by.most_pieces {
+            self.add(
+                format!("{place}/set_by/least_pieces"),
+                "the fewest pieces are more than the most",
+            );
+        }
+        if let Some(part) = set_by.part.as_deref().filter(|p| !shaft_of.contains_key(p)) {
+            self.add(
+                format!("{place}/set_by/part"),
+                format!("no part has the key “{part}”"),
+            );
+        }
+    }
+
+    pub(super) fn check_or_set_by(&mut self, place: &str, check: &Check, sheet: &Sheet) {
+        for (o, other) in check.or_set_by.iter().enumerate() {
+            let place = format!("{place}/or_set_by/{o}");
+            let family = &other.family;
+            let first = check.set_by.as_ref().map(|s| &s.family);
+            let before = check.or_set_by[..o].iter().map(|o| &o.family);
+            if sheet.family(family).is_none() {
+                self.add(
+                    format!("{place}/family"),
+                    format!("no family has the key “{family}”"),
+                );
+            } else if first.into_iter().chain(before).any(|f| f == family) {
+                self.add(
+                    format!("{place}/family"),
+                    format!("“{family}” sets this check already: name another family"),
+                );
+            }
+            self.more_than_nothing(
+                format!("{place}/fitted"),
+                "what one of those that are in measures",
+                &other.fitted,
+            );
+        }
+        if !check.or_set_by.is_empty() && check.set_by.is_none() {
+            self.add(
+                format!("{place}/or_set_by"),
+                "something else sets it only beside what sets it first: fill in set_by",
+            );
+        }
+    }
+
+    pub(super) fn check_one_by_one(&mut self, place: &str, check: &Check) {
+        match &check.pinions {
+            Some(pinions) => self.more_than_nothing(
+                format!("{place}/pinions/alike"),
+                "how far the pinions may differ",
+                &pinions.alike,
+            ),
+            None if check.method == Method::OneByOne => self.add(
+                format!("{place}/pinions"),
+                "a check taken one by one needs how many pinions there are, and how alike they must be",
+            ),
+            None => {}
+        }
+        if check.method == Method::OneByOne && check.set_by.is_some() {
+            self.add(
+                format!("{place}/set_by"),
+                "each pinion has washers of its own, so no one drawer sets them all: leave it out",
+            );
+        }
+    }
+
+    pub(super) fn check_selector(&mut self, place: &str, check: &Check) {
+        if check.selector.is_none() {
+            if check.method == Method::SelectorGaps {
+                self.add(
+                    format!("{place}/selector"),
+                    "a check of selector gaps needs the gears that the selector holds",
+                );
+            }
+            return;
+        }
+        if check.set_by.is_some() {
+            self.add(
+                format!("{place}/set_by"),
+                "the shims that are in are moved from end to end, so no drawer sets it: the shaft's float does",
+            );
+        }
+        let low = check.window.as_ref().and_then(|w| w.low.as_ref());
+        if low.is_some_and(|low| low.length() > Length::ZERO) {
+            self.add(
+                format!("{place}/window/low"),
+                "a gear cannot stand too near the middle: leave the low limit out",
+            );
+        }
+    }
+}

@@ -1,0 +1,80 @@
+//! Clutch packs.
+
+use super::Faults;
+use crate::sheet::{PartKind, Sheet};
+use crate::units::length::Length;
+
+impl Faults {
+    pub(super) fn packs(&mut self, sheet: &Sheet) {
+        self.unique(
+            "pack",
+            sheet
+                .packs
+                .iter()
+                .enumerate()
+                .map(|(i, p)| (format!("/packs/{i}/key"), p.key.as_str())),
+        );
+        for (i, pack) in sheet.packs.iter().enumerate() {
+            let place = format!("/packs/{i}");
+            if sheet.check(&pack.check).is_none() {
+                self.add(
+                    format!("{place}/check"),
+                    format!("no check has the key “{}”", pack.check),
+                );
+            } else if sheet.packs[..i].iter().any(|p| p.check == pack.check) {
+                self.add(
+                    format!("{place}/check"),
+                    "that check signs another pack off already: each pack has its own",
+                );
+            }
+            self.more_than_nothing(
+                format!("{place}/groove_depth"),
+                "the depth to the groove",
+                &pack.groove_depth,
+            );
+            for (p, plate) in pack.plates.iter().enumerate() {
+                let place = format!("{place}/plates/{p}");
+                self.more_than_nothing(
+                    format!("{place}/thickness"),
+                    "a plate's thickness",
+                    &plate.thickness,
+                );
+                if !crate::sheet::pack::is_plate(plate.kind) {
+                    self.add(
+                        format!("{place}/kind"),
+                        "in a pack lie frictions, steels, wave, pressure and thrust plates, spacers and the snap ring",
+                    );
+                }
+            }
+            for fault in pack.faults() {
+                let under = fault.plate.map(|p| format!("/plates/{p}/kind"));
+                self.add(
+                    format!("{place}{}", under.unwrap_or_default()),
+                    fault.message,
+                );
+            }
+            let kinds = pack.kinds();
+            for (field, kind, said) in [
+                ("frictions", PartKind::Friction, pack.frictions),
+                ("steels", PartKind::Steel, pack.steels),
+            ] {
+                let is = crate::sheet::pack::count(&kinds, kind);
+                if let Some(wanted) = said.filter(|w| *w != is) {
+                    self.add(
+                        format!("{place}/{field}"),
+                        crate::sheet::pack::counted(is, wanted, kind),
+                    );
+                }
+            }
+            if pack.clearance() < Length::ZERO {
+                self.add(
+                    format!("{place}/groove_depth"),
+                    format!(
+                        "the plates are {} thicker than the drum is deep: check the depth and the thicknesses",
+                        Length::from_nm(-pack.clearance().nm())
+                    ),
+                );
+            }
+        }
+    }
+}

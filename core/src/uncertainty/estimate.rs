@@ -1,0 +1,162 @@
+//! What a set of readings says about a clearance, and how far to trust it.
+//!
+//! The arithmetic follows JCGM 100:2008 (GUM): Type A from scatter (clause 4.2), Type B from the
+//! instrument (4.3.7), combined root-sum-square (5.1.2), effective degrees of freedom by the
+//! Welch–Satterthwaite formula (G.4.1), not cut to a whole number.
+
+use serde::{Deserialize, Serialize};
+
+use crate::units::working::{Line, Working};
+
+/// What is known of a clearance from one way of measuring it.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Estimate {
+    /// The clearance in nanometres: float above zero, preload below.
+    pub clearance_nm: f64,
+    /// Its standard uncertainty in nanometres.
+    pub u_nm: f64,
+    /// The effective degrees of freedom of `u_nm`; none means infinite.
+    pub dof: Option<f64>,
+    /// How many readings stand behind it.
+    pub readings: usize,
+    /// The largest reading less the smallest, in nanometres.
+    pub spread_nm: f64,
+    /// What the uncertainty is made of.
+    pub parts: Vec<Component>,
+    /// Where it was bracketed by leaves: between these, and no likelier in the middle.
+    #[serde(default)]
+    pub bracket: Option<Bracket>,
+    /// It can sign a check off; an estimate by hand cannot.
+    #[serde(default = "yes", rename = "signs")]
+    pub can_sign_off: bool,
+    /// What was noticed about the readings.
+    #[serde(default)]
+    pub notes: Vec<Line>,
+    /// The arithmetic in full.
+    pub working: Working,
+}
+
+const fn yes() -> bool {
+    true
+}
+
+/// A clearance bracketed: somewhere from `from_nm` up to `to_nm`.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Bracket {
+    /// The largest that goes, in nanometres.
+    pub from_nm: f64,
+    /// The smallest that does not, in nanometres.
+    pub to_nm: f64,
+    /// The standard uncertainty of these two ends, in nanometres.
+    pub u_ends_nm: f64,
+}
+
+/// One contribution to an uncertainty.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Component {
+    /// What it comes from.
+    pub from: Source,
+    /// Its standard uncertainty in nanometres.
+    pub u_nm: f64,
+    /// Its degrees of freedom; none means infinite.
+    pub dof: Option<f64>,
+}
+
+/// Where a contribution to an uncertainty comes from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Source {
+    /// The readings' own scatter.
+    Scatter,
+    /// The gauge's known repeatability, in place of the readings' own scatter.
+    Repeatability,
+    /// The step of the gauge's scale.
+    Resolution,
+    /// The gauge's permissible error.
+    PermissibleError,
+    /// The allowance of a trial-to-final adjustment.
+    Adjustment,
+    /// The thickness of pieces.
+    Pieces,
+    /// The gap between the leaf that goes and the one that does not.
+    Bracket,
+    /// The limits that a part is made to.
+    Tolerance,
+    /// Fingers.
+    Feel,
+    /// The usual difference between what was predicted and what came of it.
+    #[serde(rename = "usual")]
+    Bias,
+}
+
+impl Estimate {
+    /// What a gap says where it is how far a part stands off that will be drawn down: a clearance that much
+    /// below nothing (common practice: a plate 5 off the case is a pinch of 5). `shift_nm` is what trial to
+    /// final adds to the clearance, and has been added to the gap.
+    pub(crate) fn stood_off(mut self, shift_nm: f64) -> Self {
+        let turned = |nm: f64| 2.0 * shift_nm - nm;
+        self.clearance_nm = turned(self.clearance_nm);
+        self.bracket = self.bracket.map(|b| Bracket {
+            from_nm: turned(b.to_nm),
+            to_nm: turned(b.from_nm),
+            ..b
+        });
+        self.working.push(
+            Line::new()
+                .text("it stands off by that much, and is drawn down: ")
+                .clearance(self.clearance_nm),
+        );
+        self
+    }
+
+    /// The half-width of the two-sided 95 % interval in nanometres: `t95(ν) u`, or half the bracket.
+    #[must_use]
+    pub fn expanded_uncertainty_nm(&self) -> f64 {
+        self.bracket.map_or_else(
+            || crate::uncertainty::student_t::t95(self.dof) * self.u_nm,
+            |b| (b.to_nm - b.from_nm) / 2.0,
+        )
+    }
+}
+
+/// Combines contributions: the standard uncertainty and its effective degrees of freedom.
+///
+/// ```
+/// use anvil_core::uncertainty::estimate::{combined_uncertainty, Source, Component};
+/// let part = |u_nm, dof| Component { from: Source::Scatter, u_nm, dof };
+/// let (u, dof) = combined_uncertainty(&[part(3.0, Some(4.0)), part(4.0, None)]);
+/// assert_eq!(u, 5.0);
+/// assert!((dof.unwrap() - 625.0 / (81.0 / 4.0)).abs() < 1e-12);
+/// ```
+#[must_use]
+pub fn combined_uncertainty(parts: &[Component]) -> (f64, Option<f64>) {
+    let variance: f64 = parts.iter().map(|p| p.u_nm * p.u_nm).sum();
+    let weighted: f64 = parts
+        .iter()
+        .filter_map(|p| p.dof.map(|dof| p.u_nm.powi(4) / dof))
+        .sum();
+    let dof = (weighted > 0.0).then(|| variance * variance / weighted);
+    (variance.sqrt(), dof)
+}
+
+/// The largest difference that two figures explain together, in nanometres: `t95(ν) √(u₁² + u₂²)`
+/// (the check of two results by their combined uncertainty, as the normalised error of ISO 13528
+/// does). Each is a standard uncertainty in nanometres with its degrees of freedom.
+///
+/// ```
+/// let explained = anvil_core::uncertainty::estimate::explained_nm((3_000.0, None), (4_000.0, None));
+/// assert!((explained - 1.96 * 5_000.0).abs() < 1.0);
+/// ```
+#[must_use]
+pub fn explained_nm(first: (f64, Option<f64>), second: (f64, Option<f64>)) -> f64 {
+    let (u, dof) = combined_uncertainty(&[first, second].map(|(u_nm, dof)| Component {
+        from: Source::Scatter,
+        u_nm,
+        dof,
+    }));
+    crate::uncertainty::student_t::t95(dof) * u
+}

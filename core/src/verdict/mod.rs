@@ -1,0 +1,245 @@
+//! The verdict on a clearance: in, tight, loose, or too close to call.
+//!
+//! The chance in window follows JCGM 106:2012, clause 7, with Student's t for the distribution;
+//! the verdict keeps a guard band of the expanded uncertainty each side of the limits, in the
+//! manner of ISO 14253-1.
+
+use serde::{Deserialize, Serialize};
+use statrs::distribution::{Continuous, ContinuousCDF, Normal};
+
+use crate::uncertainty::estimate::{Bracket, Estimate, Source, combined_uncertainty};
+use crate::uncertainty::student_t::{edge, probability_between, t95};
+use crate::verdict::window::Window;
+
+pub mod prediction;
+pub mod window;
+
+/// What can be said of a clearance against its window.
+#[derive(
+    Clone,
+    Copy,
+    Debug,
+    PartialEq,
+    Eq,
+    Serialize,
+    Deserialize,
+    strum::EnumString,
+    strum::IntoStaticStr,
+)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[strum(serialize_all = "snake_case")]
+pub enum Call {
+    /// The whole 95 % interval lies inside the window.
+    In,
+    /// The whole interval lies below the tight limit.
+    Tight,
+    /// The whole interval lies above the loose limit.
+    Loose,
+    /// A limit lies inside the interval.
+    #[serde(rename = "too_close")]
+    #[strum(serialize = "too_close")]
+    Inconclusive,
+}
+
+/// A verdict with the figures behind it.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Verdict {
+    /// The call.
+    pub call: Call,
+    /// The chance that the clearance lies in the window, 0 to 1.
+    pub chance: f64,
+    /// The half-width of the 95 % interval in nanometres.
+    pub expanded_nm: f64,
+    /// Clearance less the tight limit in nanometres; none where the window is open there.
+    pub to_low_nm: Option<f64>,
+    /// The loose limit less the clearance in nanometres; none where the window is open there.
+    pub to_high_nm: Option<f64>,
+    /// What would settle a call too close to make.
+    pub settled_by: Option<Remedy>,
+    /// What one more reading would do for a call too close to make.
+    #[serde(default)]
+    pub one_more: Option<OneMore>,
+}
+
+/// What one more reading of the same kind would do, were the mean to stay where it is.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct OneMore {
+    /// The chance now that the clearance is on the other side of the limit than its mean, 0 to 1.
+    pub wrong_now: f64,
+    /// The same after one more reading.
+    pub wrong_then: f64,
+}
+
+/// What would settle a call that is too close to make, were the mean to stay where it is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Remedy {
+    /// So many more readings of the same kind.
+    MoreReadings {
+        /// How many more.
+        more: usize,
+    },
+    /// More readings would not do it; a gauge with a finer step and a smaller error would.
+    FinerGauge,
+    /// It lies on the limit as near as anyone can tell: it is a matter of judgement.
+    Judgement,
+}
+
+/// The chance that a clearance known as `clearance ± u` (with `dof` degrees of freedom) lies in
+/// the window, limits included. With `u` of zero it is 1 or 0.
+///
+/// ```
+/// use anvil_core::verdict::conformance_probability;
+/// use anvil_core::units::length::Length;
+/// use anvil_core::verdict::window::Window;
+/// let window = Window::new(Some(Length::from_nm(-1_960)), Some(Length::from_nm(1_960))).unwrap();
+/// assert!((conformance_probability(0.0, 1_000.0, None, window) - 0.95).abs() < 1e-4);
+/// assert_eq!(conformance_probability(1_960.0, 0.0, None, window), 1.0);
+/// ```
+#[must_use]
+pub fn conformance_probability(
+    clearance_nm: f64,
+    u_nm: f64,
+    dof: Option<f64>,
+    window: Window,
+) -> f64 {
+    probability_between(clearance_nm, u_nm, dof, window.low_nm(), window.high_nm())
+}
+
+/// The chance that a bracketed clearance lies in the window: even over the bracket, and its ends
+/// themselves uncertain by `u_ends` (the rectangle folded with the normal, in closed form).
+fn chance_in_bracket(b: Bracket, window: Window) -> f64 {
+    let width = b.to_nm - b.from_nm;
+    let (low, high) = (window.low_nm(), window.high_nm());
+    if b.u_ends_nm <= 0.0 || width <= 0.0 {
+        let inside = b.to_nm.min(high) - b.from_nm.max(low);
+        return if width > 0.0 {
+            (inside / width).clamp(0.0, 1.0)
+        } else {
+            conformance_probability(b.from_nm, b.u_ends_nm, None, window)
+        };
+    }
+    let normal = Normal::standard();
+    // The integral of the normal's distribution: z Φ(z) + φ(z).
+    let area = |limit: f64, from: f64| {
+        let z = (limit - from) / b.u_ends_nm;
+        b.u_ends_nm * (z * normal.cdf(z) + normal.pdf(z))
+    };
+    let below = |limit: f64| {
+        edge(limit).unwrap_or_else(|| (area(limit, b.from_nm) - area(limit, b.to_nm)) / width)
+    };
+    (below(high) - below(low)).clamp(0.0, 1.0)
+}
+
+/// Judges an estimate against a window.
+#[must_use]
+pub fn judge(estimate: &Estimate, window: Window) -> Verdict {
+    let expanded_nm = estimate.expanded_uncertainty_nm();
+    let c = estimate.clearance_nm;
+    let call = match estimate.bracket {
+        // A leaf that was refused is more than the clearance: that end does not count with it.
+        Some(b) if b.to_nm <= window.low_nm() => Call::Tight,
+        Some(b) => call_between(b.from_nm, b.to_nm, window.low_nm(), window.high_nm()),
+        None => call_of(c, expanded_nm, window),
+    };
+    Verdict {
+        call,
+        chance: estimate.bracket.map_or_else(
+            || conformance_probability(c, estimate.u_nm, estimate.dof, window),
+            |b| chance_in_bracket(b, window),
+        ),
+        expanded_nm,
+        to_low_nm: window.low().map(|l| c - l.as_f64()),
+        to_high_nm: window.high().map(|h| h.as_f64() - c),
+        settled_by: (call == Call::Inconclusive
+            && estimate.bracket.is_none()
+            && estimate.can_sign_off)
+            .then(|| settled_by(estimate, window)),
+        one_more: (call == Call::Inconclusive
+            && estimate.bracket.is_none()
+            && estimate.can_sign_off)
+            .then(|| one_more(estimate, window))
+            .flatten(),
+    }
+}
+
+/// The call on a clearance known as `clearance ± expanded`, all in nanometres.
+#[must_use]
+pub fn call_of(clearance_nm: f64, expanded_nm: f64, window: Window) -> Call {
+    let (from, to) = (clearance_nm - expanded_nm, clearance_nm + expanded_nm);
+    call_between(from, to, window.low_nm(), window.high_nm())
+}
+
+/// The call on what lies somewhere from `from` to `to`, against the limits `low` and `high`.
+pub(crate) fn call_between(from: f64, to: f64, low: f64, high: f64) -> Call {
+    if low <= from && to <= high {
+        Call::In
+    } else if to < low {
+        Call::Tight
+    } else if from > high {
+        Call::Loose
+    } else {
+        Call::Inconclusive
+    }
+}
+
+/// Nobody takes more readings of one check than this to settle an argument.
+const MOST_MORE: usize = 12;
+
+/// The contributions as they would be after so many more readings like these, with this gauge or
+/// with one that sees everything.
+fn after(estimate: &Estimate, more: usize, gauge: bool) -> (f64, Option<f64>) {
+    let n = estimate.readings as f64;
+    let scale_scatter = (n / (n + more as f64)).sqrt();
+    let parts: Vec<_> = estimate
+        .parts
+        .iter()
+        .filter(|p| gauge || !matches!(p.from, Source::Resolution | Source::PermissibleError))
+        .cloned()
+        .map(|mut part| {
+            if matches!(part.from, Source::Scatter | Source::Repeatability) {
+                part.u_nm *= scale_scatter;
+            }
+            if part.from == Source::Scatter {
+                part.dof = part.dof.map(|d| d + more as f64);
+            }
+            part
+        })
+        .collect();
+    combined_uncertainty(&parts)
+}
+
+fn settled_by(estimate: &Estimate, window: Window) -> Remedy {
+    let settles = |more: usize, gauge: bool| {
+        let (u, dof) = after(estimate, more, gauge);
+        call_of(estimate.clearance_nm, t95(dof) * u, window) != Call::Inconclusive
+    };
+    match (1..=MOST_MORE).find(|more| settles(*more, true)) {
+        Some(more) => Remedy::MoreReadings { more },
+        None if settles(MOST_MORE, false) => Remedy::FinerGauge,
+        None => Remedy::Judgement,
+    }
+}
+
+/// What one more reading like these would do to the chance of being wrong, were the mean to stay.
+fn one_more(estimate: &Estimate, window: Window) -> Option<OneMore> {
+    let c = estimate.clearance_nm;
+    let wrong = |u, dof| {
+        let inside = conformance_probability(c, u, dof, window);
+        if window.holds(c) {
+            1.0 - inside
+        } else {
+            inside
+        }
+    };
+    let (u, dof) = after(estimate, 1, true);
+    let readings = estimate.readings > 0;
+    readings.then(|| OneMore {
+        wrong_now: wrong(estimate.u_nm, estimate.dof),
+        wrong_then: wrong(u, dof),
+    })
+}

@@ -1,0 +1,160 @@
+//! Selection charts: planted faults are found at their row, and sound charts are read rightly.
+
+use anvil_core::sheet::chart::{Answer, Row, faults, look_up, read_csv};
+use anvil_core::units::length::{Length, Unit};
+use proptest::prelude::*;
+
+const STEP: i64 = 10_000;
+
+fn step() -> Length {
+    Length::from_nm(STEP)
+}
+
+fn row(from: i64, to: i64, piece: i64) -> Row {
+    Row {
+        from_nm: Length::from_nm(from),
+        to_nm: Length::from_nm(to),
+        piece_nm: Length::from_nm(piece),
+    }
+}
+
+/// A sound chart: rows that meet, or leave the chart's own step between them.
+fn sound() -> impl Strategy<Value = Vec<Row>> {
+    (
+        5_usize..12, // of three rows nobody could say which is off
+        4_i64..9,
+        any::<bool>(),
+        any::<bool>(),
+        any::<bool>(),
+    )
+        .prop_map(|(count, steps, meet, down, shrinks)| {
+            let wide = steps * STEP;
+            let mut rows: Vec<Row> = (0..i64::try_from(count).unwrap())
+                .map(|i| {
+                    let from = 1_000_000 + i * wide;
+                    let to = from + wide - if meet { 0 } else { STEP };
+                    let piece = if shrinks {
+                        5_000_000 - i * wide
+                    } else {
+                        500_000 + i * wide
+                    };
+                    row(from, to, piece)
+                })
+                .collect();
+            if down {
+                rows.reverse();
+            }
+            rows
+        })
+}
+
+proptest! {
+    #[test]
+    fn a_sound_chart_has_no_faults_and_every_depth_on_it_one_row(rows in sound(), at in 0.0..1.0_f64) {
+        prop_assert_eq!(faults(&rows, step()), []);
+        let low = rows.iter().map(|r| r.from_nm).min().unwrap().as_f64();
+        let high = rows.iter().map(|r| r.to_nm).max().unwrap().as_f64();
+        let depth = low + at * (high - low);
+        // The row that begins last at or before the depth.
+        let right = rows.iter().enumerate().filter(|(_, r)| r.from_nm.as_f64() <= depth)
+            .max_by_key(|(_, r)| r.from_nm).unwrap();
+        prop_assert_eq!(look_up(&rows, depth), Answer::Row { row: right.0 + 1, piece_nm: right.1.piece_nm });
+        prop_assert_eq!(look_up(&rows, low - 1.0), Answer::Below);
+        prop_assert_eq!(look_up(&rows, high + 1.0), Answer::Above);
+    }
+
+    #[test]
+    fn a_planted_fault_is_found_at_its_row(rows in sound(), at in 1_usize..11, what in 0..5) {
+        let at = 1 + at % (rows.len() - 1);
+        let up = rows[1].from_nm > rows[0].from_nm;
+        let mut bad = rows.clone();
+        let says = match what {
+            0 => {
+                // The later row gives up its beginning, or the earlier its end, by more than a step.
+                let (lower, by) = (if up { at - 1 } else { at }, 2 * STEP);
+                bad[lower].to_nm = Length::from_nm(bad[lower].to_nm.nm() - by);
+                "a hole"
+            }
+            1 => {
+                let lower = if up { at - 1 } else { at };
+                bad[lower].to_nm = Length::from_nm(bad[lower].to_nm.nm() + 2 * STEP);
+                "too"
+            }
+            2 => {
+                bad[at].piece_nm = Length::from_nm(bad[at].piece_nm.nm() + 20 * STEP);
+                "off the line"
+            }
+            3 => {
+                let row = bad[at];
+                (bad[at].from_nm, bad[at].to_nm) = (row.to_nm, row.from_nm);
+                "from must be the smaller"
+            }
+            _ => {
+                bad[at].piece_nm = Length::ZERO;
+                "not thicker than nothing"
+            }
+        };
+        let found = faults(&bad, step());
+        prop_assert!(found.iter().any(|f| f.row == at + 1 && f.message.contains(says)), "{says} in row {}: {found:?}", at + 1);
+    }
+}
+
+/// Common practice, no source: ends a step apart meet; the mean of six readings, 1.848, gives
+/// 198 to 200.
+#[test]
+fn a_mean_between_two_ends_that_meet_belongs_to_the_lower() {
+    let thou = |t: i64| t * 25_400;
+    let rows = [
+        row(thou(1_840), thou(1_844), thou(196)),
+        row(thou(1_845), thou(1_849), thou(200)),
+    ];
+    assert_eq!(faults(&rows, Length::from_nm(thou(1))), []);
+    let said = |depth: f64| look_up(&rows, depth * 25_400.0);
+    let six = [1_848.0, 1_847.5, 1_848.5, 1_848.0, 1_848.0, 1_848.0];
+    let mean = six.iter().sum::<f64>() / 6.0;
+    assert_eq!(
+        said(mean),
+        Answer::Row {
+            row: 2,
+            piece_nm: Length::from_nm(thou(200))
+        }
+    );
+    assert_eq!(
+        said(1_844.7),
+        Answer::Row {
+            row: 1,
+            piece_nm: Length::from_nm(thou(196))
+        }
+    );
+    assert_eq!(
+        said(1_849.0),
+        Answer::Row {
+            row: 2,
+            piece_nm: Length::from_nm(thou(200))
+        }
+    );
+}
+
+#[test]
+fn a_file_is_read_with_and_without_headings_and_bad_rows_are_named() {
+    let with = read_csv(
+        "from,to,piece\n1.70,1.74,1.60\n1.74 mm,0.0700 in,1.64\n",
+        Unit::Mm,
+    )
+    .unwrap();
+    assert_eq!((with.len(), with[1].to_nm.nm()), (2, 1_778_000));
+    assert_eq!(
+        read_csv("66;68;60\n\n68;70;62", Unit::Thou).unwrap().len(),
+        2
+    );
+    let bad = read_csv("1.70,1.74,1.60\n1.74,,1.64\n1.78,1.82\n", Unit::Mm).unwrap_err();
+    assert_eq!(bad.iter().map(|f| f.row).collect::<Vec<_>>(), [2, 3]);
+    assert!(bad[0].message.starts_with("to:") && bad[1].message.contains("three"));
+    assert_eq!(read_csv("", Unit::Mm).unwrap(), []);
+    assert_eq!(faults(&[], step())[0].row, 0);
+    assert!(
+        faults(&[row(0, STEP, STEP)], Length::ZERO)[0]
+            .message
+            .contains("step")
+    );
+}

@@ -1,0 +1,21 @@
+//! The core: each rule against tables of cases, independent references and properties.
+
+mod allocation;
+mod bad_input;
+mod bias;
+mod centring;
+mod certainty;
+mod chart;
+mod choosing;
+mod drawer;
+mod fallbacks;
+mod files;
+mod lengths;
+mod one_by_one;
+mod pack;
+mod plan;
+mod purchase;
+mod shape;
+mod sums;
+mod thermal;
+mod writing;

@@ -1,0 +1,170 @@
+//! Choosing for many checks at once: worked out with progress, and chosen in one go.
+
+use std::time::{Duration, Instant};
+
+use anvil_core::allocate::{Objective, Progress};
+use rocket::http::ContentType;
+use rocket::response::stream::TextStream;
+use rocket::serde::json::Json;
+use rocket::{State, post, tokio};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::commands::allocation;
+use crate::db::Store;
+use crate::http::extract::IdempotencyKey;
+use crate::http::problem::{ApiResult, Problem};
+use crate::queries::open_checks;
+use anvil_core::job_check::coupling::{AllocationView, Pin};
+
+/// How long is searched where nothing is said, in seconds.
+const USUAL_SECONDS: f64 = 2.0;
+/// The longest search, in seconds.
+const MOST_SECONDS: f64 = 120.0;
+/// So often the screen is told how far it is.
+const EVERY: Duration = Duration::from_millis(150);
+
+/// What to choose for.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ShareAsked {
+    /// The open checks of this job; of every open job where it is left out.
+    #[serde(default)]
+    pub job_no: Option<i32>,
+    /// What a person has settled on.
+    #[serde(default)]
+    pub pinned: Vec<Pin>,
+    /// How long to search at most, from 0.1 to 120 seconds; 2 where it is left out.
+    #[serde(default)]
+    pub seconds: Option<f64>,
+}
+
+/// How far a search has come.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+pub struct ShareProgress {
+    /// The best found so far.
+    pub tally: Objective,
+    /// No sharing-out is better than this.
+    pub bound: Objective,
+    /// How many branches were looked at.
+    pub looked_at: u64,
+}
+
+/// One line of the answer: how far it is, and at last what came of it.
+#[derive(Debug, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum ShareTold {
+    /// How far it is.
+    Progress(ShareProgress),
+    /// What came of it.
+    Shared(Box<AllocationView>),
+    /// What went wrong.
+    Problem(Problem),
+}
+
+/// Shares the drawers out among the open checks, exactly. The answer is one JSON object a line as it
+/// comes (`application/x-ndjson`): progress, then the result. A client that goes away stops it.
+#[utoipa::path(operation_id = "share_out", context_path = "/api", tag = "share", request_body = ShareAsked,
+    responses((status = 200, body = ShareTold, content_type = "application/x-ndjson"), (status = 422, body = Problem)))]
+#[post("/share", data = "<asked>")]
+pub async fn share_out(
+    store: &State<Store>,
+    asked: Json<ShareAsked>,
+) -> ApiResult<(ContentType, TextStream![String])> {
+    let seconds = asked.seconds.unwrap_or(USUAL_SECONDS);
+    if !(0.1..=MOST_SECONDS).contains(&seconds) {
+        return Err(Problem::field(
+            "seconds",
+            format!("A search takes from 0.1 to {MOST_SECONDS} seconds."),
+        ));
+    }
+    let open = open_checks::gather(store, asked.job_no, &asked.pinned).await?;
+    let (tell, mut told) = tokio::sync::mpsc::unbounded_channel();
+    let until = Instant::now() + Duration::from_secs_f64(seconds);
+    let search = tokio::task::spawn_blocking(move || {
+        let mut next = Instant::now() + EVERY;
+        let found = open.share(|progress: &Progress| {
+            let now = Instant::now();
+            if now >= next {
+                next = now + EVERY;
+                let Progress {
+                    tally,
+                    bound,
+                    looked_at,
+                } = *progress;
+                let _ = tell.send(ShareTold::Progress(ShareProgress {
+                    tally,
+                    bound,
+                    looked_at,
+                }));
+            }
+            // Nobody listens any more, or the time is over.
+            now < until && !tell.is_closed()
+        });
+        let found = found.and_then(|together| Ok((together, open.one_by_one()?)));
+        let _ = tell.send(match found {
+            Ok((together, alone)) => ShareTold::Shared(Box::new(open.view(&together, &alone))),
+            Err(refusal) => ShareTold::Problem(refusal.into()),
+        });
+    });
+    let lines = TextStream! {
+        while let Some(line) = told.recv().await {
+            yield serde_json::to_string(&line).unwrap_or_default() + "\n";
+        }
+        if let Err(gone) = search.await {
+            let problem = ShareTold::Problem(Problem::server(gone));
+            yield serde_json::to_string(&problem).unwrap_or_default() + "\n";
+        }
+    };
+    Ok((ContentType::new("application", "x-ndjson"), lines))
+}
+
+/// A choice for one check of many.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TogetherLine {
+    /// The job.
+    pub job_no: i32,
+    /// The check.
+    pub check_key: String,
+    /// The version of the check that was seen.
+    pub version: i32,
+    /// Its pieces.
+    pub pieces: Vec<anvil_core::choose::SizeCount>,
+}
+
+/// Choices for many checks.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Together {
+    /// The choices.
+    pub choices: Vec<TogetherLine>,
+    /// The initials.
+    pub who: String,
+}
+
+/// Chooses for many checks in one go, and sets the pieces aside: all of them, or none.
+#[utoipa::path(operation_id = "share_choose", context_path = "/api", tag = "share", request_body = Together,
+    params(("Idempotency-Key" = String, Header,)),
+    responses((status = 204), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[post("/share/choose", data = "<chosen>")]
+pub async fn share_choose(
+    store: &State<Store>,
+    key: IdempotencyKey,
+    chosen: Json<Together>,
+) -> ApiResult<rocket::response::status::NoContent> {
+    let Together { choices, who } = chosen.into_inner();
+    let seen: Vec<_> = choices
+        .into_iter()
+        .map(|c| {
+            let pin = Pin {
+                job_no: c.job_no,
+                check_key: c.check_key,
+                pieces: c.pieces,
+            };
+            (pin, c.version)
+        })
+        .collect();
+    allocation::choose(store, &key, &seen, &who).await?;
+    Ok(rocket::response::status::NoContent)
+}

@@ -1,0 +1,352 @@
+//! The calculators: every function of the core so far, without a job. Nothing is stored.
+
+#![allow(clippy::needless_pass_by_value)] // a handler is given its body to keep
+
+use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness};
+use anvil_core::choose::{self, Choices, Request};
+use anvil_core::measure::feeler::{self, Advice};
+use anvil_core::measure::input::{Reading, ReadingInput};
+use anvil_core::measure::pinions::Pinions;
+use anvil_core::measure::selector_gaps::Selector;
+use anvil_core::measure::stack_sum::Term;
+use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound, TorqueGauge};
+use anvil_core::measure::{Basis, Detail, Method, measure, torques, tries};
+use anvil_core::sheet::PartKind;
+use anvil_core::sheet::pack::{PackFault, laid_faults};
+use anvil_core::stock::drawer::{Stock, u_of_tolerance};
+use anvil_core::uncertainty::estimate::Estimate;
+use anvil_core::uncertainty::gauge::{Figures, Gauge};
+use anvil_core::units::length::{Length, Unit};
+use anvil_core::units::notation::{self, Sign};
+use anvil_core::verdict::window::{Ends, TargetRange, Window};
+use anvil_core::verdict::{Verdict, judge};
+use rocket::post;
+use rocket::serde::json::Json;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::http::problem::{ApiResult, Problem};
+
+/// A text to read as a length.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ParseIn {
+    /// The text, in bench notation.
+    pub text: String,
+    /// The unit a bare figure is in; none where the unit must be written.
+    #[serde(default)]
+    pub unit: Option<Unit>,
+    /// A minus sign is allowed.
+    #[serde(default)]
+    pub may_be_negative: bool,
+}
+
+/// A length read.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Parsed {
+    /// The length in nanometres.
+    pub nm: Length,
+}
+
+/// Reads a length in bench notation.
+#[utoipa::path(operation_id = "calc_parse", context_path = "/api", tag = "calc", request_body = ParseIn,
+    responses((status = 200, body = Parsed), (status = 422, body = Problem)))]
+#[post("/calc/parse", data = "<asked>")]
+pub fn parse(asked: Json<ParseIn>) -> ApiResult<Json<Parsed>> {
+    let sign = if asked.may_be_negative {
+        Sign::Any
+    } else {
+        Sign::NotNegative
+    };
+    notation::parse(&asked.text, asked.unit, sign)
+        .map(|nm| Json(Parsed { nm }))
+        .map_err(|e| Problem::field("text", e))
+}
+
+/// Readings of one way, as typed, with what they are worked out with.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MeasureIn {
+    /// The way they were taken.
+    pub way: Method,
+    /// What was typed.
+    pub entries: Vec<ReadingInput>,
+    /// The unit a bare length is in.
+    pub unit: Unit,
+    /// What the gauge can see; none for fingers.
+    #[serde(default)]
+    pub gauge: Option<Figures>,
+    /// The terms of a stack sum.
+    #[serde(default)]
+    pub terms: Vec<Term>,
+    /// The ± limits of a known shim in nanometres.
+    #[serde(default)]
+    pub shim_tolerance_nm: Length,
+    /// A leaf measures how far a retainer stands off.
+    #[serde(default)]
+    pub stands_off: bool,
+    /// The window that it is held against.
+    #[serde(default)]
+    pub window: Option<Ends>,
+    /// What a carrier's pinions are held to.
+    #[serde(default)]
+    pub pinions: Option<Pinions>,
+    /// What a selector holds, with the shims at the ends of its shaft.
+    #[serde(default)]
+    pub selector: Option<Selector>,
+}
+
+/// What readings give.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct MeasuredOut {
+    /// The estimate, where there is one.
+    pub estimate: Option<Estimate>,
+    /// The verdict on it, where a window was given.
+    pub verdict: Option<Verdict>,
+    /// Why there is none, where there is none.
+    pub no_estimate: Option<String>,
+    /// What there is to draw.
+    pub detail: Detail,
+}
+
+fn taken_of(entries: &[ReadingInput], way: Method, unit: Unit) -> ApiResult<Vec<Reading>> {
+    entries
+        .iter()
+        .enumerate()
+        .map(|(at, entry)| {
+            if !entry.fits(way) {
+                return Err(Problem::field(
+                    &format!("entries/{at}"),
+                    "That kind of reading is not of this way of measuring.",
+                ));
+            }
+            entry
+                .read(unit)
+                .map_err(|e| Problem::field(&format!("entries/{at}/{}", e.field), e))
+        })
+        .collect()
+}
+
+/// The clearance that readings of one way give.
+#[utoipa::path(operation_id = "calc_measured", context_path = "/api", tag = "calc", request_body = MeasureIn,
+    responses((status = 200, body = MeasuredOut), (status = 422, body = Problem)))]
+#[post("/calc/measure", data = "<asked>")]
+pub fn measured(asked: Json<MeasureIn>) -> ApiResult<Json<MeasuredOut>> {
+    let taken = taken_of(&asked.entries, asked.way, asked.unit)?;
+    let gauge = asked
+        .gauge
+        .map(Gauge::try_from)
+        .transpose()
+        .map_err(|e| Problem::field("gauge", e))?;
+    let window = asked.window.map(window_of).transpose()?;
+    let found = measure(
+        asked.way,
+        &taken,
+        &Basis {
+            gauge,
+            adjustments: &[],
+            terms: &asked.terms,
+            u_shim_nm: u_of_tolerance(asked.shim_tolerance_nm),
+            stands_off: asked.stands_off,
+            window,
+            pinions: asked.pinions,
+            selector: asked.selector.as_ref(),
+        },
+    );
+    Ok(Json(MeasuredOut {
+        verdict: window.and_then(|w| found.verdict(w, &[])),
+        no_estimate: found.estimate.as_ref().err().map(ToString::to_string),
+        estimate: found.estimate.ok(),
+        detail: found.detail,
+    }))
+}
+
+/// Leaves tried, those of the set, and the window.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LeafIn {
+    /// The leaves tried.
+    pub entries: Vec<ReadingInput>,
+    /// The unit a bare length is in.
+    pub unit: Unit,
+    /// The leaves of the set in nanometres.
+    pub leaves_nm: Vec<Length>,
+    /// The window.
+    pub window: Ends,
+}
+
+/// The leaf to try next.
+#[utoipa::path(operation_id = "calc_next_leaf", context_path = "/api", tag = "calc", request_body = LeafIn,
+    responses((status = 200, body = Advice), (status = 422, body = Problem)))]
+#[post("/calc/next-leaf", data = "<asked>")]
+pub fn next_leaf(asked: Json<LeafIn>) -> ApiResult<Json<Advice>> {
+    let taken = taken_of(&asked.entries, Method::Feeler, asked.unit)?;
+    let open = feeler::open(&tries(&taken)).map_err(|e| Problem::field("entries", e))?;
+    let window = window_of(asked.window)?;
+    Ok(Json(feeler::advise(open, &asked.leaves_nm, window, &[])))
+}
+
+/// Turning torques and their window.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TurningIn {
+    /// What was typed.
+    pub entries: Vec<ReadingInput>,
+    /// The unit a bare radius is in.
+    pub unit: Unit,
+    /// What the wrench or scale can see, in newton metres at the shaft.
+    pub gauge: TorqueGauge,
+    /// The window.
+    pub window: TorqueEnds,
+}
+
+/// The turning torque that readings give, and the verdict on it.
+#[utoipa::path(operation_id = "calc_turning", context_path = "/api", tag = "calc", request_body = TurningIn,
+    responses((status = 200, body = TorqueFound), (status = 422, body = Problem)))]
+#[post("/calc/turning-torque", data = "<asked>")]
+pub fn turning(asked: Json<TurningIn>) -> ApiResult<Json<TorqueFound>> {
+    let taken = taken_of(&asked.entries, Method::TurningTorque, asked.unit)?;
+    torques(&taken, asked.gauge, asked.window)
+        .map(Json)
+        .map_err(|e| Problem::field("entries", e))
+}
+
+/// An estimate and its window.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct JudgeIn {
+    /// The estimate.
+    pub estimate: Estimate,
+    /// The window.
+    pub window: Ends,
+}
+
+fn window_of(ends: Ends) -> ApiResult<Window> {
+    Window::try_from(ends).map_err(|e| Problem::field("window", e))
+}
+
+/// The verdict on an estimate.
+#[utoipa::path(operation_id = "calc_judged", context_path = "/api", tag = "calc", request_body = JudgeIn,
+    responses((status = 200, body = Verdict), (status = 422, body = Problem)))]
+#[post("/calc/judge", data = "<asked>")]
+pub fn judged(asked: Json<JudgeIn>) -> ApiResult<Json<Verdict>> {
+    let sound = asked.estimate.u_nm >= 0.0 && asked.estimate.dof.is_none_or(|d| d > 0.0);
+    if !sound {
+        return Err(Problem::field(
+            "estimate",
+            "The uncertainty is zero or more, and its degrees of freedom more than zero.",
+        ));
+    }
+    Ok(Json(judge(&asked.estimate, window_of(asked.window)?)))
+}
+
+/// A clearance and its target.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PieceIn {
+    /// The clearance in nanometres.
+    pub clearance_nm: f64,
+    /// What is aimed at.
+    pub aim: TargetRange,
+    /// The thickness fitted now, in nanometres.
+    pub fitted_nm: Length,
+    /// What a thicker piece does.
+    pub effect: Effect,
+}
+
+/// The thickness wanted.
+#[utoipa::path(operation_id = "calc_piece", context_path = "/api", tag = "calc", request_body = PieceIn,
+    responses((status = 200, body = RequiredThickness), (status = 422, body = Problem)))]
+#[post("/calc/wanted", data = "<asked>")]
+pub fn piece(asked: Json<PieceIn>) -> Json<RequiredThickness> {
+    Json(required_thickness(
+        asked.clearance_nm,
+        asked.aim,
+        asked.fitted_nm,
+        asked.effect,
+    ))
+}
+
+/// A clearance, its window and the sizes there are.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ChooseIn {
+    /// The clearance in nanometres.
+    pub clearance_nm: f64,
+    /// Its standard uncertainty in nanometres.
+    pub u_nm: f64,
+    /// The degrees of freedom of that; none means infinite.
+    #[serde(default)]
+    pub dof: Option<f64>,
+    /// The thickness fitted now, in nanometres.
+    pub fitted_nm: Length,
+    /// The standard uncertainty of that thickness in nanometres.
+    #[serde(default)]
+    pub u_fitted_nm: f64,
+    /// What a thicker piece does.
+    pub effect: Effect,
+    /// The window.
+    pub window: Ends,
+    /// What is aimed at.
+    pub aim: TargetRange,
+    /// The chance in window asked for, 0.5 to below 1.
+    pub floor: f64,
+    /// The most pieces in a stack.
+    pub most_pieces: u32,
+    /// The sizes to choose from.
+    pub stock: Vec<Stock>,
+}
+
+/// How many choices a calculator gives.
+const BEST: usize = 10;
+/// More sizes than this are no drawer.
+const MOST_SIZES: usize = 400;
+
+/// The ranked choices.
+#[utoipa::path(operation_id = "calc_choices", context_path = "/api", tag = "calc", request_body = ChooseIn,
+    responses((status = 200, body = Choices), (status = 422, body = Problem)))]
+#[post("/calc/choose", data = "<asked>")]
+pub fn choices(asked: Json<ChooseIn>) -> ApiResult<Json<Choices>> {
+    if asked.stock.len() > MOST_SIZES {
+        return Err(Problem::field(
+            "stock",
+            format!("At most {MOST_SIZES} sizes can be chosen from here."),
+        ));
+    }
+    let request = Request {
+        clearance_nm: asked.clearance_nm,
+        u_nm: asked.u_nm,
+        dof: asked.dof,
+        fitted: asked.fitted_nm,
+        u_fitted_nm: asked.u_fitted_nm,
+        effect: asked.effect,
+        window: window_of(asked.window)?,
+        aim: asked.aim,
+        required_probability: asked.floor,
+        least_pieces: 1,
+        most_pieces: asked.most_pieces,
+        best: BEST,
+        stock: &asked.stock,
+    };
+    choose::choose(&request)
+        .map(Json)
+        .map_err(|e| Problem::of_choice(e, "stock"))
+}
+
+/// Plates to look at, beside what the sheet has.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PackIn {
+    /// The kinds of the plates from the piston outwards, as they are laid.
+    pub laid: Vec<PartKind>,
+    /// As the sheet has them.
+    pub sheet: Vec<PartKind>,
+}
+
+/// What is wrong with plates as they are laid.
+#[utoipa::path(operation_id = "calc_pack", context_path = "/api", tag = "calc", request_body = PackIn,
+    responses((status = 200, body = Vec<PackFault>)))]
+#[post("/calc/pack", data = "<asked>")]
+pub fn pack(asked: Json<PackIn>) -> Json<Vec<PackFault>> {
+    Json(laid_faults(&asked.laid, &asked.sheet))
+}

@@ -1,0 +1,5 @@
+//! The sums of the bench, without a job. Nothing is stored.
+
+pub mod measuring;
+pub mod setting;
+pub mod sums;

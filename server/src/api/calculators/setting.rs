@@ -1,0 +1,514 @@
+//! The sums of setting without a job: the piece wanted, known shim, pinch, stack, hot and cold, torque.
+//! Figures come as people type them, so that an address can hold them.
+
+#![allow(clippy::needless_pass_by_value)] // a handler is given its body to keep
+
+use anvil_core::calculators::list_input;
+use anvil_core::calculators::piece::{self, Read};
+use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness};
+use anvil_core::choose::{self, Choices, Request};
+use anvil_core::materials::thermal::{HotAndCold, growth_nm_per_k, hot_and_cold};
+use anvil_core::measure::centring::{Centring, CentringError, centre};
+use anvil_core::measure::input::{Reading, ReadingInput};
+use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound, TorqueGauge};
+use anvil_core::measure::{Basis, Method, measure, torques};
+use anvil_core::stock::drawer::{Availability, Grade, Stock, u_of_tolerance};
+use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
+use anvil_core::units::convert::TorqueUnit;
+use anvil_core::units::length::{Length, Unit};
+use anvil_core::units::notation::{self, Sign};
+use anvil_core::units::working::{Line, Working};
+use anvil_core::verdict::window::{Ends, TargetRange, Window};
+use rocket::post;
+use rocket::serde::json::Json;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::measuring::MeasuredOut;
+use super::sums::TorqueIn;
+use crate::http::problem::{ApiResult, Problem};
+
+/// The chance in window that a sum without a shop asks for.
+const FLOOR: f64 = 0.95;
+/// How many choices are shown.
+const BEST: usize = 6;
+
+pub(super) fn one(field: &'static str, text: &str, unit: Unit, sign: Sign) -> ApiResult<Length> {
+    notation::parse(text, Some(unit), sign).map_err(|e| Problem::field(field, e))
+}
+
+fn some(field: &'static str, text: &str, unit: Unit) -> ApiResult<Option<Length>> {
+    match text.trim() {
+        "" => Ok(None),
+        text => one(field, text, unit, Sign::Any).map(Some),
+    }
+}
+
+fn window_of(low: &str, high: &str, unit: Unit) -> ApiResult<Option<Window>> {
+    let (low, high) = (some("low", low, unit)?, some("high", high, unit)?);
+    if low.is_none() && high.is_none() {
+        return Ok(None);
+    }
+    Window::new(low, high)
+        .map(Some)
+        .map_err(|e| Problem::field("low", e))
+}
+
+/// Readings, a target, and the sizes there are.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PieceSumIn {
+    /// The readings, in bench notation, with spaces, semicolons or lines between; preload below zero.
+    pub readings: String,
+    /// The step of the gauge's scale.
+    pub step: String,
+    /// The clearance aimed at; the middle of the window where it is empty.
+    pub target: String,
+    /// The tight limit; open where it is empty.
+    pub low: String,
+    /// The loose limit; open where it is empty.
+    pub high: String,
+    /// What is fitted now; nothing where it is empty.
+    pub fitted: String,
+    /// What a thicker piece does.
+    pub effect: Effect,
+    /// The sizes there are, as readings are written.
+    pub sizes: String,
+    /// How far a piece may be off its mark, ±.
+    pub tolerance: String,
+    /// The most pieces in a stack.
+    pub most_pieces: u32,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+}
+
+/// The piece wanted, and which of the sizes would do.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct PieceSum {
+    /// The clearance as read.
+    pub read: Read,
+    /// The thickness wanted.
+    pub wanted: RequiredThickness,
+    /// What is aimed at.
+    pub aim: TargetRange,
+    /// The window, where one was given.
+    pub window: Option<Ends>,
+    /// The choices among the sizes, where there are sizes and a window.
+    pub choices: Option<Choices>,
+}
+
+/// The piece that readings and a target want, and which of the sizes typed would do.
+#[utoipa::path(operation_id = "sums_piece", context_path = "/api", tag = "sums", request_body = PieceSumIn,
+    responses((status = 200, body = PieceSum), (status = 422, body = Problem)))]
+#[post("/calc/piece", data = "<asked>")]
+pub fn piece_sum(asked: Json<PieceSumIn>) -> ApiResult<Json<PieceSum>> {
+    let unit = asked.unit;
+    let readings = list_input::lengths(&asked.readings, unit, Sign::Any)
+        .map_err(|e| Problem::field("readings", e))?;
+    let step = one("step", &asked.step, unit, Sign::NotNegative)?;
+    let read = piece::read(&readings, step).ok_or_else(|| {
+        Problem::field("readings", "Type what was measured, such as 40.5 41 39.5.")
+    })?;
+    let window = window_of(&asked.low, &asked.high, unit)?;
+    let aim = match (some("target", &asked.target, unit)?, window) {
+        (Some(at), _) => TargetRange {
+            from_nm: at.as_f64(),
+            to_nm: at.as_f64(),
+        },
+        (None, Some(window)) => anvil_core::verdict::window::Target::Middle
+            .aim(window)
+            .map_err(|e| Problem::field("target", e))?,
+        (None, None) => {
+            return Err(Problem::field(
+                "target",
+                "Say the clearance aimed at, or the window.",
+            ));
+        }
+    };
+    let fitted = some("fitted", &asked.fitted, unit)?.unwrap_or(Length::ZERO);
+    let tolerance = some("tolerance", &asked.tolerance, unit)?.unwrap_or(Length::ZERO);
+    let u = u_of_tolerance(tolerance);
+    let mut sizes = list_input::lengths(&asked.sizes, unit, Sign::NotNegative)
+        .map_err(|e| Problem::field("sizes", e))?;
+    sizes.sort_unstable();
+    sizes.dedup();
+    let stock: Vec<Stock> = sizes
+        .into_iter()
+        .map(|thickness_nm| Stock {
+            thickness_nm,
+            grade: Grade::default(),
+            u_nm: u,
+            quantity: asked.most_pieces,
+            source: Availability::OnHand,
+        })
+        .collect();
+    let choices = match window {
+        Some(window) if !stock.is_empty() => {
+            let request = Request {
+                clearance_nm: read.clearance_nm,
+                u_nm: read.u_nm,
+                dof: read.dof,
+                fitted,
+                u_fitted_nm: if fitted > Length::ZERO { u } else { 0.0 },
+                effect: asked.effect,
+                window,
+                aim,
+                required_probability: FLOOR,
+                least_pieces: 1,
+                most_pieces: asked.most_pieces,
+                best: BEST,
+                stock: &stock,
+            };
+            let found = choose::choose(&request).map_err(|e| Problem::of_choice(e, "sizes"));
+            Some(found?)
+        }
+        _ => None,
+    };
+    Ok(Json(PieceSum {
+        wanted: required_thickness(read.clearance_nm, aim, fitted, asked.effect),
+        read,
+        aim,
+        window: window.map(Ends::from),
+        choices,
+    }))
+}
+
+/// A retainer's plate.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PinchIn {
+    /// How far the plate stands off the case with the bearing held, in bench notation.
+    pub off: String,
+    /// The pinch wanted.
+    pub pinch: String,
+    /// The shim under the plate now; none where it is empty.
+    pub fitted: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+}
+
+/// The shim under a retainer's plate.
+#[utoipa::path(operation_id = "sums_pinch", context_path = "/api", tag = "sums", request_body = PinchIn,
+    responses((status = 200, body = RequiredThickness), (status = 422, body = Problem)))]
+#[post("/calc/pinch", data = "<asked>")]
+pub fn pinch(asked: Json<PinchIn>) -> ApiResult<Json<RequiredThickness>> {
+    let unit = asked.unit;
+    let length = |field, text: &str| one(field, text, unit, Sign::NotNegative);
+    let fitted = if asked.fitted.trim().is_empty() {
+        Length::ZERO
+    } else {
+        length("fitted", &asked.fitted)?
+    };
+    Ok(Json(piece::pinch(
+        length("off", &asked.off)?,
+        length("pinch", &asked.pinch)?,
+        fitted,
+    )))
+}
+
+/// A sum of one way of measuring, with its verdict where there is a window.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct WaySum {
+    /// What the way gives.
+    #[serde(flatten)]
+    pub measured: MeasuredOut,
+    /// The window.
+    pub window: Option<Ends>,
+}
+
+fn way_sum(way: Method, taken: &[Reading], basis: &Basis<'_>, window: Option<Window>) -> WaySum {
+    let found = measure(way, taken, basis);
+    WaySum {
+        window: window.map(Ends::from),
+        measured: MeasuredOut {
+            verdict: window.and_then(|w| found.verdict(w, basis.adjustments)),
+            no_estimate: found.estimate.as_ref().err().map(ToString::to_string),
+            estimate: found.estimate.ok(),
+            detail: found.detail,
+        },
+    }
+}
+
+/// Floats felt with known shims in.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct KnownShimIn {
+    /// A set-up a line: the shim, a colon, the float with it in.
+    pub set_ups: String,
+    /// The step of the gauge's scale.
+    pub step: String,
+    /// The tight limit; open where it is empty.
+    pub low: String,
+    /// The loose limit; open where it is empty.
+    pub high: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+}
+
+/// The clearance, float or preload, that floats with known shims in give.
+#[utoipa::path(operation_id = "sums_known_shim", context_path = "/api", tag = "sums", request_body = KnownShimIn,
+    responses((status = 200, body = WaySum), (status = 422, body = Problem)))]
+#[post("/calc/known-shim", data = "<asked>")]
+pub fn known_shim(asked: Json<KnownShimIn>) -> ApiResult<Json<WaySum>> {
+    let unit = asked.unit;
+    let taken: Vec<Reading> = list_input::set_ups(&asked.set_ups, unit)
+        .map_err(|e| Problem::field("set_ups", e))?
+        .into_iter()
+        .map(|s| Reading::KnownShim {
+            shim_nm: s.shim,
+            float_nm: s.float,
+        })
+        .collect();
+    let step = one("step", &asked.step, unit, Sign::NotNegative)?;
+    // Without a gauge from the register, one reading is taken to scatter by a step.
+    let known = Repeatability {
+        s_nm: step.as_f64(),
+        dof: None,
+    };
+    let alone = (step > Length::ZERO).then_some(known);
+    let gauge = Gauge::new(step, Length::ZERO, alone).map_err(|e| Problem::field("step", e))?;
+    let basis = Basis {
+        gauge: Some(gauge),
+        adjustments: &[],
+        terms: &[],
+        u_shim_nm: 0.0,
+        stands_off: false,
+        window: None,
+        pinions: None,
+        selector: None,
+    };
+    let window = window_of(&asked.low, &asked.high, unit)?;
+    Ok(Json(way_sum(Method::KnownShim, &taken, &basis, window)))
+}
+
+/// The terms of a stack.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct StackIn {
+    /// A term a line: + or -, what it is, a colon, its length or lengths, ± its limits.
+    pub terms: String,
+    /// The tight limit; open where it is empty.
+    pub low: String,
+    /// The loose limit; open where it is empty.
+    pub high: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+}
+
+/// The clearance that a stack leaves, with each term's share in its uncertainty.
+#[utoipa::path(operation_id = "sums_stack", context_path = "/api", tag = "sums", request_body = StackIn,
+    responses((status = 200, body = WaySum), (status = 422, body = Problem)))]
+#[post("/calc/stack", data = "<asked>")]
+pub fn stack(asked: Json<StackIn>) -> ApiResult<Json<WaySum>> {
+    let unit = asked.unit;
+    let terms = list_input::terms(&asked.terms, unit).map_err(|e| Problem::field("terms", e))?;
+    // Nothing here is measured, so that a gauge counts for nothing; the way asks for one all the same.
+    let gauge = Gauge::new(Length::from_nm(1_000), Length::ZERO, None).map_err(Problem::server)?;
+    let basis = Basis {
+        gauge: Some(gauge),
+        adjustments: &[],
+        terms: &terms,
+        u_shim_nm: 0.0,
+        stands_off: false,
+        window: None,
+        pinions: None,
+        selector: None,
+    };
+    let window = window_of(&asked.low, &asked.high, unit)?;
+    Ok(Json(way_sum(Method::StackSum, &[], &basis, window)))
+}
+
+/// A clearance, and what lies side by side across it.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct HotIn {
+    /// The clearance at 20 °C, preload below zero.
+    pub clearance: String,
+    /// The case along it: a material, a colon and a length a line.
+    pub case: String,
+    /// What it holds, written the same.
+    pub inside: String,
+    /// The tight limit at 20 °C; open where it is empty.
+    pub low: String,
+    /// The loose limit at 20 °C; open where it is empty.
+    pub high: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+}
+
+/// A clearance hot and cold.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct HotOut {
+    /// Against temperature.
+    #[serde(flatten)]
+    pub line: HotAndCold,
+    /// The window at 20 °C.
+    pub window: Option<Ends>,
+    /// The arithmetic.
+    pub working: Working,
+}
+
+/// A clearance against temperature.
+#[utoipa::path(operation_id = "sums_hot", context_path = "/api", tag = "sums", request_body = HotIn,
+    responses((status = 200, body = HotOut), (status = 422, body = Problem)))]
+#[post("/calc/hot", data = "<asked>")]
+pub fn hot(asked: Json<HotIn>) -> ApiResult<Json<HotOut>> {
+    let unit = asked.unit;
+    let clearance = one("clearance", &asked.clearance, unit, Sign::Any)?;
+    let side = |field: &'static str, text: &str| {
+        list_input::materials(text, unit).map_err(|e| Problem::field(field, e))
+    };
+    let (case, inside) = (side("case", &asked.case)?, side("inside", &asked.inside)?);
+    let (of_case, of_inside) = (
+        growth_nm_per_k(case.into_iter()),
+        growth_nm_per_k(inside.into_iter()),
+    );
+    let growth = of_case - of_inside;
+    let line = hot_and_cold(clearance.as_f64(), growth);
+    let warm = 70.0;
+    let working = vec![
+        Line::new()
+            .text("case ")
+            .number(of_case / 1000.0, 2)
+            .text(" − inside ")
+            .number(of_inside / 1000.0, 2)
+            .text(" = ")
+            .number(growth / 1000.0, 2)
+            .text(" µm a kelvin"),
+        Line::new()
+            .text("at 90 °C: ")
+            .clearance(clearance.as_f64())
+            .text(" + 70 K × ")
+            .number(growth / 1000.0, 2)
+            .text(" µm = ")
+            .clearance(clearance.as_f64() + warm * growth),
+    ];
+    Ok(Json(HotOut {
+        line,
+        window: window_of(&asked.low, &asked.high, unit)?.map(Ends::from),
+        working,
+    }))
+}
+
+/// Pulls of a spring scale at a radius.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PullIn {
+    /// The pulls, a line each or between semicolons; a bare figure is in newtons.
+    pub pulls: String,
+    /// The radius they pull at, in bench notation.
+    pub radius: String,
+    /// The step of the scale, newtons.
+    pub step_n: f64,
+    /// The lowest turning torque, newton metres.
+    #[serde(default)]
+    pub low_n_m: Option<f64>,
+    /// The highest.
+    #[serde(default)]
+    pub high_n_m: Option<f64>,
+    /// The unit a bare radius is in.
+    pub unit: Unit,
+}
+
+/// A torque from pulls.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct PullOut {
+    /// The torque with its verdict; without a window the verdict means nothing.
+    pub found: TorqueFound,
+    /// There is a window.
+    pub judged: bool,
+    /// In each unit.
+    pub torques: Vec<TorqueIn>,
+}
+
+/// The turning torque that pulls at a radius give.
+#[utoipa::path(operation_id = "sums_pull", context_path = "/api", tag = "sums", request_body = PullIn,
+    responses((status = 200, body = PullOut), (status = 422, body = Problem)))]
+#[post("/calc/pull", data = "<asked>")]
+pub fn pull(asked: Json<PullIn>) -> ApiResult<Json<PullOut>> {
+    let taken = asked
+        .pulls
+        .split([';', '\n'])
+        .filter(|p| !p.trim().is_empty())
+        .map(|force| {
+            let entry = ReadingInput::Pull {
+                force: force.to_owned(),
+                radius: asked.radius.clone(),
+            };
+            entry.read(asked.unit).map_err(|e| {
+                let field = if e.field == "force" { "pulls" } else { e.field };
+                Problem::field(field, e)
+            })
+        })
+        .collect::<ApiResult<Vec<Reading>>>()?;
+    let Some(Reading::Pull { radius_nm, .. }) = taken.first() else {
+        return Err(Problem::field(
+            "pulls",
+            "Type what the scale read, such as 12 N; 12.5 N.",
+        ));
+    };
+    if !(asked.step_n > 0.0 && asked.step_n <= 1e4) {
+        return Err(Problem::field(
+            "step_n",
+            "The step of the scale is more than nothing, such as 0.5.",
+        ));
+    }
+    let gauge = TorqueGauge {
+        resolution_n_m: asked.step_n * radius_nm.as_f64() / 1e9,
+        permissible_error_n_m: 0.0,
+        repeatability_n_m: None,
+    };
+    let ends = TorqueEnds {
+        low_n_m: asked.low_n_m,
+        high_n_m: asked.high_n_m,
+    };
+    let judged = ends.low_n_m.is_some() || ends.high_n_m.is_some();
+    let found = torques(&taken, gauge, ends).map_err(|e| Problem::field("pulls", e))?;
+    let torques = TorqueUnit::ALL
+        .into_iter()
+        .map(|unit| TorqueIn {
+            unit,
+            figure: TorqueUnit::NewtonMetre.to(unit, found.torque_n_m),
+        })
+        .collect();
+    Ok(Json(PullOut {
+        found,
+        judged,
+        torques,
+    }))
+}
+
+/// Gaps at each gear, and the shims at the shaft's ends.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CentringIn {
+    /// A gear a line: its name, a colon, the gap at its left, a semicolon, the gap at its right, and after
+    /// another semicolon `floats` or a weight.
+    pub gears: String,
+    /// The shims at the left end, in bench notation; none where it is empty.
+    pub left: String,
+    /// The shims at the right end.
+    pub right: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+}
+
+/// Where a shaft stands best for its selectors, and how the shims at its ends get it there.
+#[utoipa::path(operation_id = "sums_centring", context_path = "/api", tag = "sums", request_body = CentringIn,
+    responses((status = 200, body = Centring), (status = 422, body = Problem)))]
+#[post("/calc/centring", data = "<asked>")]
+pub fn centring(asked: Json<CentringIn>) -> ApiResult<Json<Centring>> {
+    let unit = asked.unit;
+    let gears = list_input::gaps(&asked.gears, unit).map_err(|e| Problem::field("gears", e))?;
+    let shims = |field: &'static str, text: &str| {
+        list_input::lengths(text, unit, Sign::NotNegative).map_err(|e| Problem::field(field, e))
+    };
+    let (left, right) = (shims("left", &asked.left)?, shims("right", &asked.right)?);
+    centre(&gears, &left, &right).map(Json).map_err(|e| {
+        let field = match e {
+            CentringError::Shims | CentringError::NoShim => "left",
+            _ => "gears",
+        };
+        Problem::field(field, e)
+    })
+}

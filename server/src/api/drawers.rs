@@ -1,0 +1,235 @@
+//! Drawers: the selective stock, by hand and as CSV.
+
+use anvil_core::stock::contents::{Drawer, Move};
+use anvil_core::stock::csv::{self, Row};
+use anvil_core::stock::drawer::Grade;
+use anvil_core::units::length::Length;
+use rocket::http::ContentType;
+use rocket::serde::json::Json;
+use rocket::{State, get, post, put};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::commands::drawers::{self, Count, MeasuredPiece, StockAct};
+use crate::db::{self, Store};
+use crate::http::download::Download;
+use crate::http::extract::{IdempotencyKey, IfMatch};
+use crate::http::problem::{ApiResult, Problem};
+
+/// All drawers with their sizes.
+#[utoipa::path(operation_id = "drawers_list", context_path = "/api", tag = "drawers", responses((status = 200, body = Vec<Drawer>)))]
+#[get("/drawers")]
+pub async fn list(store: &State<Store>) -> ApiResult<Json<Vec<Drawer>>> {
+    Ok(Json(db::drawer::list(store).await?))
+}
+
+/// The newest changes of a drawer's counts.
+#[utoipa::path(operation_id = "drawers_moves", context_path = "/api", tag = "drawers", params(("family" = String, Path,)),
+    responses((status = 200, body = Vec<Move>)))]
+#[get("/drawers/<family>/moves")]
+pub async fn moves(store: &State<Store>, family: &str) -> ApiResult<Json<Vec<Move>>> {
+    Ok(Json(db::drawer::moves(store, family).await?))
+}
+
+/// Sets how many of a size there are; a size that is not in the drawer is put in. `If-Match` is the
+/// size's version, 0 for a new one.
+#[utoipa::path(operation_id = "drawers_count", context_path = "/api", tag = "drawers", request_body = Count,
+    params(("family" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = Vec<Drawer>), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[put("/drawers/<family>", data = "<count>")]
+pub async fn count(
+    store: &State<Store>,
+    family: &str,
+    key: IdempotencyKey,
+    seen: IfMatch,
+    count: Json<Count>,
+) -> ApiResult<Json<Vec<Drawer>>> {
+    drawers::count(store, &key, &seen, family, &count).await?;
+    Ok(Json(db::drawer::list(store).await?))
+}
+
+/// All drawers as CSV.
+#[utoipa::path(operation_id = "drawers_csv_out", context_path = "/api", tag = "drawers",
+    responses((status = 200, body = String, content_type = "text/csv")))]
+#[get("/drawers.csv")]
+pub async fn csv_out(store: &State<Store>) -> ApiResult<Download> {
+    let rows = db::drawer::rows(store).await?;
+    Ok(Download::new(
+        csv::write(&rows),
+        ContentType::CSV,
+        "drawers.csv",
+    ))
+}
+
+/// A file of drawers, as text.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CsvIn {
+    /// The file's text.
+    pub text: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// What a file of drawers would change.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Preview {
+    /// The lines that would change, or be new.
+    pub changes: Vec<ChangeView>,
+    /// How many of the file's lines would stay as they are.
+    pub unchanged: usize,
+}
+
+/// A line that a file would change.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ChangeView {
+    /// The key of the family.
+    pub family_key: String,
+    /// What people call it.
+    pub family_name: String,
+    /// The thickness of one piece in nanometres.
+    pub thickness_nm: Length,
+    /// How that is known.
+    pub grade: Grade,
+    /// As it is; none where the line is new.
+    pub was: Option<LineState>,
+    /// As it would be.
+    pub is: LineState,
+}
+
+/// What a file can say of a line.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct LineState {
+    /// How many are in the drawer.
+    pub on_hand: i32,
+    /// How many are on order.
+    pub on_order: i32,
+    /// Where the drawer is.
+    pub place: String,
+    /// It is no longer made.
+    pub discontinued: bool,
+}
+
+impl LineState {
+    fn of(row: &Row, was: Option<&Row>) -> Self {
+        let on_order = row.on_order.or(was.and_then(|w| w.on_order));
+        Self {
+            on_hand: row.on_hand,
+            on_order: on_order.unwrap_or(0),
+            place: row.place.clone(),
+            discontinued: row.discontinued,
+        }
+    }
+}
+
+/// What taking in a file would change; changes nothing.
+#[utoipa::path(operation_id = "drawers_preview", context_path = "/api", tag = "drawers", request_body = CsvText,
+    responses((status = 200, body = Preview), (status = 422, body = Problem)))]
+#[post("/drawers/preview", data = "<file>")]
+pub async fn preview(store: &State<Store>, file: Json<CsvText>) -> ApiResult<Json<Preview>> {
+    let rows = csv::read(&file.text).map_err(Problem::of_csv)?;
+    let names = db::drawer::families(store, &store.pool).await?;
+    let unknown = rows.iter().find(|r| !names.contains_key(&r.family));
+    if let Some(row) = unknown {
+        return Err(db::drawer::no_family(&row.family).into());
+    }
+    let now = db::drawer::rows(store).await?;
+    let changes = csv::changes(&now, &rows);
+    Ok(Json(Preview {
+        unchanged: rows.len() - changes.len(),
+        changes: changes
+            .into_iter()
+            .map(|c| ChangeView {
+                family_name: names.get(&c.is.family).cloned().unwrap_or_default(),
+                family_key: c.is.family.clone(),
+                thickness_nm: c.is.thickness_nm,
+                grade: c.is.grade,
+                was: c.was.map(|w| LineState::of(w, None)),
+                is: LineState::of(c.is, c.was),
+            })
+            .collect(),
+    }))
+}
+
+/// A file of drawers, to look at.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CsvText {
+    /// The file's text.
+    pub text: String,
+}
+
+/// Takes pieces, returns, scraps or orders them, or notes that they have come.
+#[utoipa::path(operation_id = "drawers_act", context_path = "/api", tag = "drawers", request_body = StockAct,
+    params(("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = Vec<Drawer>), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[post("/drawers/acts", data = "<act>")]
+pub async fn act(
+    store: &State<Store>,
+    key: IdempotencyKey,
+    act: Json<StockAct>,
+) -> ApiResult<Json<Vec<Drawer>>> {
+    drawers::act(store, &key, &act).await?;
+    Ok(Json(db::drawer::list(store).await?))
+}
+
+/// Puts a piece measured by micrometer in the drawer as its own.
+#[utoipa::path(operation_id = "drawers_mike", context_path = "/api", tag = "drawers", request_body = MeasuredPiece,
+    params(("family" = String, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = Vec<Drawer>), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[post("/drawers/<family>/miked", data = "<piece>")]
+pub async fn mike(
+    store: &State<Store>,
+    family: &str,
+    key: IdempotencyKey,
+    piece: Json<MeasuredPiece>,
+) -> ApiResult<Json<Vec<Drawer>>> {
+    drawers::add_measured_piece(store, &key, family, &piece).await?;
+    Ok(Json(db::drawer::list(store).await?))
+}
+
+/// Who undoes what.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Undo {
+    /// The act, by the key it was written with.
+    pub act_key: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Undoes something done with pieces.
+#[utoipa::path(operation_id = "drawers_undo", context_path = "/api", tag = "drawers", request_body = Undo,
+    params(("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = Vec<Drawer>), (status = 404, body = Problem), (status = 409, body = Problem)))]
+#[post("/drawers/undo", data = "<undo>")]
+pub async fn undo(
+    store: &State<Store>,
+    key: IdempotencyKey,
+    undo: Json<Undo>,
+) -> ApiResult<Json<Vec<Drawer>>> {
+    drawers::undo(store, &key, &undo.act_key, &undo.who).await?;
+    Ok(Json(db::drawer::list(store).await?))
+}
+
+/// What came of a file.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Imported {
+    /// How many rows were taken.
+    pub rows: usize,
+}
+
+/// Takes counts from CSV; a file with any fault is refused whole, with every fault listed.
+#[utoipa::path(operation_id = "drawers_csv_in", context_path = "/api", tag = "drawers", request_body = CsvIn,
+    params(("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = Imported), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[post("/drawers/import", data = "<file>")]
+pub async fn csv_in(
+    store: &State<Store>,
+    key: IdempotencyKey,
+    file: Json<CsvIn>,
+) -> ApiResult<Json<Imported>> {
+    let rows = csv::read(&file.text).map_err(Problem::of_csv)?;
+    drawers::import(store, &key, (&rows, &file.text), &file.who).await?;
+    Ok(Json(Imported { rows: rows.len() }))
+}

@@ -1,0 +1,149 @@
+//! Jobs: the bench's list, one job's box, its report.
+
+use anvil_core::job_check::workflow::JobWait;
+use rocket::serde::json::Json;
+use rocket::{State, get, post};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::commands::jobs::{self, NewJob, NoteIn};
+use crate::db::job::{Asked, JobRow, PAGE, PhaseCount};
+use crate::db::{self, Store};
+use crate::http::extract::{IdempotencyKey, IfMatch};
+use crate::http::problem::{ApiResult, Problem};
+use crate::views::jobs::{BoxView, Report, box_view, report_view};
+
+/// A page of the bench's list.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct JobList {
+    /// The jobs, newest first.
+    pub jobs: Vec<JobRow>,
+    /// There are older ones: ask for those before the last.
+    pub more: bool,
+    /// How many open jobs wait for each thing.
+    pub waiting: Vec<PhaseCount>,
+}
+
+/// What a job may wait for, as it stands in an address.
+fn wait_named(phase: Option<&str>) -> ApiResult<Option<JobWait>> {
+    let named = phase.filter(|p| !p.is_empty()).map(str::parse).transpose();
+    named.map_err(|_| {
+        Problem::field(
+            "phase",
+            "No job waits for that: take a word of the bench's list.",
+        )
+    })
+}
+
+/// Open jobs, or finished ones; newest first, forty at a time.
+#[utoipa::path(operation_id = "jobs_list", context_path = "/api", tag = "jobs", params(
+    ("finished" = Option<bool>, Query, description = "Finished jobs in place of open ones"),
+    ("phase" = Option<JobWait>, Query, description = "Only open jobs that wait for this"),
+    ("search" = Option<String>, Query, description = "Words that must all be found in number, title, customer or sheet"),
+    ("before" = Option<i32>, Query, description = "Only jobs of a lower number, for the next page"),
+), responses((status = 200, body = JobList)))]
+#[get("/jobs?<finished>&<phase>&<search>&<before>")]
+pub async fn list(
+    store: &State<Store>,
+    finished: Option<bool>,
+    phase: Option<&str>,
+    search: Option<&str>,
+    before: Option<i32>,
+) -> ApiResult<Json<JobList>> {
+    let asked = Asked {
+        finished: finished.unwrap_or(false),
+        phase: wait_named(phase)?,
+        words: search
+            .unwrap_or_default()
+            .split_whitespace()
+            .map(str::to_owned)
+            .take(8)
+            .collect(),
+        before,
+    };
+    let (mut jobs, waiting) = db::job::list(store, &asked).await?;
+    let page = usize::try_from(PAGE).unwrap_or(usize::MAX);
+    let more = jobs.len() > page;
+    jobs.truncate(page);
+    Ok(Json(JobList {
+        jobs,
+        more,
+        waiting,
+    }))
+}
+
+/// The number of a job.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Opened {
+    /// The job's number.
+    pub job_no: i32,
+}
+
+/// Opens a job on the newest revision of a spec sheet.
+#[utoipa::path(operation_id = "jobs_open", context_path = "/api", tag = "jobs", request_body = NewJob,
+    params(("Idempotency-Key" = String, Header, description = "A new one for each new job")),
+    responses((status = 200, body = Opened), (status = 422, body = Problem)))]
+#[post("/jobs", data = "<card>")]
+pub async fn open(
+    store: &State<Store>,
+    key: IdempotencyKey,
+    card: Json<NewJob>,
+) -> ApiResult<Json<Opened>> {
+    let job_no = jobs::open(store, &key, &card).await?;
+    Ok(Json(Opened { job_no }))
+}
+
+/// One job with its checks and its drawing.
+#[utoipa::path(operation_id = "jobs_one", context_path = "/api", tag = "jobs", params(("job_no" = i32, Path,)),
+    responses((status = 200, body = BoxView), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>")]
+pub async fn one(store: &State<Store>, job_no: i32) -> ApiResult<Json<BoxView>> {
+    box_view(store, job_no).await.map(Json)
+}
+
+/// Notes something on a job's log.
+#[utoipa::path(operation_id = "jobs_note", context_path = "/api", tag = "jobs", request_body = NoteIn,
+    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = BoxView), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/notes", data = "<note>")]
+pub async fn note(
+    store: &State<Store>,
+    job_no: i32,
+    key: IdempotencyKey,
+    note: Json<NoteIn>,
+) -> ApiResult<Json<BoxView>> {
+    jobs::note(store, &key, job_no, &note).await?;
+    one(store, job_no).await
+}
+
+/// Who hands a job over.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct HandOver {
+    /// The initials.
+    pub who: String,
+}
+
+/// Hands a job over, once every check is signed off.
+#[utoipa::path(operation_id = "jobs_hand_over", context_path = "/api", tag = "jobs", request_body = HandOver,
+    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = BoxView), (status = 409, body = Problem)))]
+#[post("/jobs/<job_no>/hand-over", data = "<by>")]
+pub async fn hand_over(
+    store: &State<Store>,
+    job_no: i32,
+    key: IdempotencyKey,
+    seen: IfMatch,
+    by: Json<HandOver>,
+) -> ApiResult<Json<BoxView>> {
+    jobs::hand_over(store, &key, &seen, job_no, &by.who).await?;
+    one(store, job_no).await
+}
+
+/// A job's record: readings, working, pieces, clearances achieved, who and when.
+#[utoipa::path(operation_id = "jobs_report", context_path = "/api", tag = "jobs", params(("job_no" = i32, Path,)),
+    responses((status = 200, body = Report), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>/report")]
+pub async fn report(store: &State<Store>, job_no: i32) -> ApiResult<Json<Report>> {
+    report_view(store, job_no).await.map(Json)
+}

@@ -1,0 +1,176 @@
+//! HTTP: one file a resource, and one table of routes.
+
+pub mod allocation;
+pub mod calculators;
+pub mod checks;
+pub mod drawers;
+pub mod gauges;
+pub mod health;
+pub mod jobs;
+pub mod live;
+pub mod plan;
+pub mod predictions;
+pub mod purchase;
+pub mod revisions;
+pub mod sheets;
+pub mod shop;
+
+use rocket::Route;
+use utoipa::OpenApi;
+
+/// Makes Rocket's routes and the description of the interface out of one table.
+macro_rules! routes_and_description {
+    ($($verb:ident $path:literal => $($handler:ident)::+,)+) => {
+        /// The table: verb and path of everything under `/api` that is described.
+        pub const TABLE: &[(&str, &str)] = &[$((stringify!($verb), $path)),+];
+
+        fn described() -> Vec<Route> {
+            rocket::routes![$($($handler)::+),+]
+        }
+
+        /// The description of the interface.
+        #[derive(OpenApi)]
+        #[openapi(
+            info(
+                title = "Dry Anvil",
+                description = "The bench book of a transmission rebuilder. Lengths are in nanometres (`_nm`), times RFC 3339 in UTC, errors `application/problem+json`. Writes take an `Idempotency-Key` header, edits an `If-Match` with the version that was seen."
+            ),
+            paths($($($handler)::+),+),
+            components(schemas(crate::http::problem::Problem, live::Told))
+        )]
+        pub struct Api;
+    };
+}
+
+#[rustfmt::skip]
+routes_and_description! {
+    GET  "/shop"                                                         => shop::shop,
+    GET  "/jobs"                                                         => jobs::list,
+    POST "/jobs"                                                         => jobs::open,
+    GET  "/jobs/{job_no}"                                                => jobs::one,
+    POST "/jobs/{job_no}/notes"                                          => jobs::note,
+    POST "/jobs/{job_no}/hand-over"                                      => jobs::hand_over,
+    GET  "/jobs/{job_no}/report"                                         => jobs::report,
+    GET  "/jobs/{job_no}/checks/{check_key}"                             => checks::one,
+    POST "/jobs/{job_no}/checks/{check_key}/readings"                    => checks::read,
+    PUT  "/jobs/{job_no}/checks/{check_key}/way"                         => checks::way,
+    POST "/jobs/{job_no}/checks/{check_key}/ticks"                       => checks::tick,
+    POST "/jobs/{job_no}/checks/{check_key}/readings/{reading_no}/marks" => checks::mark,
+    PUT  "/jobs/{job_no}/checks/{check_key}/fitted"                      => checks::fitted,
+    POST "/jobs/{job_no}/checks/{check_key}/choose"                      => checks::choose,
+    POST "/jobs/{job_no}/checks/{check_key}/let-go"                      => checks::let_go,
+    POST "/jobs/{job_no}/checks/{check_key}/fit"                         => checks::fit,
+    POST "/jobs/{job_no}/checks/{check_key}/pack"                        => checks::lay,
+    POST "/jobs/{job_no}/checks/{check_key}/shims"                       => checks::shims,
+    POST "/jobs/{job_no}/checks/{check_key}/sign"                        => checks::sign,
+    POST "/jobs/{job_no}/checks/{check_key}/reopen"                      => checks::reopen,
+    PUT  "/jobs/{job_no}/checks/{check_key}/aim"                         => checks::aim,
+    PUT  "/jobs/{job_no}/checks/{check_key}/usual"                       => checks::usual,
+    GET  "/jobs/{job_no}/checks/{check_key}/swaps"                       => checks::swaps,
+    GET  "/jobs/{job_no}/plan"                                           => plan::plan_job,
+    GET  "/sheets/{key}/plan"                                            => plan::plan_sheet,
+    GET  "/sheets/{key}/past"                                            => predictions::past_sheet,
+    GET  "/drawers"                                                      => drawers::list,
+    GET  "/drawers/{family}/moves"                                       => drawers::moves,
+    PUT  "/drawers/{family}"                                             => drawers::count,
+    GET  "/drawers.csv"                                                  => drawers::csv_out,
+    POST "/drawers/preview"                                              => drawers::preview,
+    POST "/drawers/acts"                                                 => drawers::act,
+    POST "/drawers/{family}/miked"                                       => drawers::mike,
+    POST "/drawers/undo"                                                 => drawers::undo,
+    POST "/drawers/import"                                               => drawers::csv_in,
+    GET  "/sheets"                                                       => sheets::list,
+    GET  "/sheets/{key}"                                                 => sheets::one,
+    GET  "/sheets/{key}/file"                                            => sheets::file_out,
+    POST "/sheets/look"                                                  => sheets::look,
+    GET  "/sheets/{key}/revisions"                                       => sheets::revisions,
+    GET  "/sheets/{key}/changes"                                         => sheets::changes,
+    POST "/sheets"                                                       => sheets::file_in,
+    PUT  "/sheets/{key}/checks/{check_key}/chart"                        => sheets::chart_in,
+    GET  "/jobs/{job_no}/revision"                                       => revisions::asked,
+    PUT  "/jobs/{job_no}/revision"                                       => revisions::moved,
+    GET  "/gauges"                                                       => gauges::list,
+    PUT  "/gauges"                                                       => gauges::put,
+    POST "/calc/parse"                                                   => calculators::measuring::parse,
+    POST "/calc/measure"                                                 => calculators::measuring::measured,
+    POST "/calc/next-leaf"                                               => calculators::measuring::next_leaf,
+    POST "/calc/turning-torque"                                          => calculators::measuring::turning,
+    POST "/calc/judge"                                                   => calculators::measuring::judged,
+    POST "/calc/wanted"                                                  => calculators::measuring::piece,
+    POST "/calc/choose"                                                  => calculators::measuring::choices,
+    POST "/calc/pack"                                                    => calculators::measuring::pack,
+    POST "/calc/rollers"                                                 => calculators::sums::rollers,
+    POST "/calc/ratios"                                                  => calculators::sums::ratios,
+    POST "/calc/heat-fit"                                                => calculators::sums::heat,
+    POST "/calc/units"                                                   => calculators::sums::units,
+    POST "/calc/piece"                                                   => calculators::setting::piece_sum,
+    POST "/calc/pinch"                                                   => calculators::setting::pinch,
+    POST "/calc/known-shim"                                              => calculators::setting::known_shim,
+    POST "/calc/stack"                                                   => calculators::setting::stack,
+    POST "/calc/hot"                                                     => calculators::setting::hot,
+    POST "/calc/pull"                                                    => calculators::setting::pull,
+    POST "/calc/centring"                                                => calculators::setting::centring,
+    POST "/share"                                                        => allocation::share_out,
+    POST "/share/choose"                                                 => allocation::share_choose,
+    GET  "/order"                                                        => purchase::order_view,
+    GET  "/order/csv"                                                    => purchase::order_csv,
+}
+
+/// Everything under `/api`: the table, the sockets of gauges, and the description itself.
+pub fn all() -> Vec<Route> {
+    let mut routes = described();
+    routes.extend(rocket::routes![live::gauge_live, live::lines_live, openapi]);
+    routes
+}
+
+/// The description as JSON, ending in a line feed, as committed for the front end.
+///
+/// # Panics
+/// Never: the description is made of plain values.
+#[must_use]
+pub fn openapi_json() -> String {
+    let json = Api::openapi().to_pretty_json().expect("plain values");
+    json + "\n"
+}
+
+#[rocket::get("/openapi.json")]
+fn openapi() -> (rocket::http::ContentType, String) {
+    (rocket::http::ContentType::JSON, openapi_json())
+}
+
+#[cfg(test)]
+mod tests {
+    use std::collections::BTreeSet;
+
+    use super::{Api, OpenApi, TABLE, described};
+
+    type Lines = BTreeSet<(String, String)>;
+
+    #[test]
+    fn the_table_is_what_is_served_and_what_is_described() {
+        let table: Lines = TABLE
+            .iter()
+            .map(|(v, p)| ((*v).into(), (*p).into()))
+            .collect();
+        assert_eq!(table.len(), TABLE.len(), "a line is there twice");
+        let served: Lines = described()
+            .iter()
+            .map(|r| {
+                let path = r.uri.path().replace('<', "{").replace('>', "}");
+                (r.method.to_string(), path)
+            })
+            .collect();
+        assert_eq!(served, table);
+        let json = serde_json::to_value(Api::openapi()).unwrap();
+        let paths = json["paths"].as_object().unwrap();
+        let told: Lines = paths
+            .iter()
+            .flat_map(|(path, verbs)| {
+                let path = path.strip_prefix("/api").unwrap();
+                let verbs = verbs.as_object().unwrap().keys();
+                verbs.map(move |v| (v.to_uppercase(), path.to_owned()))
+            })
+            .collect();
+        assert_eq!(told, table);
+    }
+}

@@ -1,0 +1,34 @@
+//! The plan of a box: what to measure in which closing of the case.
+
+use anvil_core::job_check::closing_plan::{PlanView, plan_view};
+use anvil_core::job_check::workflow::Phase;
+use rocket::serde::json::Json;
+use rocket::{State, get};
+
+use crate::db::{self, Store};
+use crate::http::problem::{ApiResult, Problem};
+
+/// The plan of a job, from where it stands.
+#[utoipa::path(operation_id = "plan_job", context_path = "/api", tag = "plan", params(("job_no" = i32, Path,)),
+    responses((status = 200, body = PlanView), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>/plan")]
+pub async fn plan_job(store: &State<Store>, job_no: i32) -> ApiResult<Json<PlanView>> {
+    let job = db::job::job(store, &store.pool, job_no).await?;
+    let rows = db::job::checks(store, &store.pool, job_no).await?;
+    let sheet = db::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
+    let phase_of = |key: &str| {
+        let row = rows.iter().find(|r| r.check_key == key);
+        // A check that the job does not have is not measured on it.
+        Some(row.map_or(Phase::Elsewhere, |r| r.phase))
+    };
+    Ok(Json(plan_view(&sheet, phase_of)))
+}
+
+/// The plan of a fresh box of a sheet.
+#[utoipa::path(operation_id = "plan_sheet", context_path = "/api", tag = "plan", params(("key" = String, Path,)),
+    responses((status = 200, body = PlanView), (status = 404, body = Problem)))]
+#[get("/sheets/<key>/plan")]
+pub async fn plan_sheet(store: &State<Store>, key: &str) -> ApiResult<Json<PlanView>> {
+    let (_, sheet, _) = db::sheet::newest(store, key).await?;
+    Ok(Json(plan_view(&sheet, |_| None)))
+}

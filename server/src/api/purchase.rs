@@ -1,0 +1,45 @@
+//! What to order, as a list and as a file.
+
+use anvil_core::job_check::purchase_needs::PurchaseView;
+use rocket::http::ContentType;
+use rocket::serde::json::Json;
+use rocket::{State, get};
+
+use crate::db::Store;
+use crate::http::download::Download;
+use crate::http::problem::{ApiResult, Problem};
+use crate::queries::open_checks;
+
+/// The fewest sizes that will surely do for the open checks of a job, or of every open job.
+#[utoipa::path(operation_id = "order_view", context_path = "/api", tag = "order",
+    params(("job_no" = Option<i32>, Query, description = "Only this job's checks"),
+        ("unmeasured" = Option<bool>, Query, description = "Also for checks not measured yet, by what boxes before them wanted")),
+    responses((status = 200, body = PurchaseView), (status = 500, body = Problem)))]
+#[get("/order?<job_no>&<unmeasured>")]
+pub async fn order_view(
+    store: &State<Store>,
+    job_no: Option<i32>,
+    unmeasured: Option<bool>,
+) -> ApiResult<Json<PurchaseView>> {
+    open_checks::purchase(store, job_no, unmeasured.unwrap_or(false))
+        .await
+        .map(Json)
+}
+
+/// The same as CSV: `family`, `name`, `thickness`, `count`, `number`, `wanted_for`.
+#[utoipa::path(operation_id = "order_csv", context_path = "/api", tag = "order",
+    params(("job_no" = Option<i32>, Query, description = "Only this job's checks"),
+        ("unmeasured" = Option<bool>, Query, description = "Also for checks not measured yet, by what boxes before them wanted")),
+    responses((status = 200, body = String, content_type = "text/csv")))]
+#[get("/order/csv?<job_no>&<unmeasured>")]
+pub async fn order_csv(
+    store: &State<Store>,
+    job_no: Option<i32>,
+    unmeasured: Option<bool>,
+) -> ApiResult<Download> {
+    let lines = open_checks::purchase(store, job_no, unmeasured.unwrap_or(false))
+        .await?
+        .lines;
+    let body = anvil_core::choose::purchase::csv(&lines);
+    Ok(Download::new(body, ContentType::CSV, "order.csv"))
+}

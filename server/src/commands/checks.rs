@@ -1,0 +1,525 @@
+//! The writes on a check.
+
+use anvil_core::choose::SizeCount;
+use anvil_core::job_check::methods::own_scatter_of;
+use anvil_core::job_check::record::{
+    BiasDecision, Mark, ReadingMark, ReadingRecord, Setting, SettingState, ShimsEntry, SignAct,
+    Signing, TargetOverride,
+};
+use anvil_core::job_check::spec::Spec;
+use anvil_core::job_check::target::TargetOverrideInput;
+use anvil_core::job_check::{offer, rules, shims};
+use anvil_core::measure::Method;
+use anvil_core::measure::input::ReadingInput;
+use anvil_core::refusal::Refusal;
+use anvil_core::sheet::{Check, PartKind};
+use anvil_core::stock::contents::StockChange;
+use anvil_core::units::length::{Length, Unit};
+use anvil_core::units::notation::{self, Sign};
+use serde::Serialize;
+
+use super::LockedCheck;
+use crate::db::check::{self, CheckStatus, NewAssembly};
+use crate::db::{drawer, job};
+use crate::http::extract::{IdempotencyKey, IfMatch};
+use crate::http::problem::ApiResult;
+use crate::queries::{CheckRef, predictions};
+use crate::views::check::CheckView;
+
+/// A reading as it comes from a screen.
+#[derive(Serialize)]
+pub struct NewReading<'a> {
+    /// The method it was taken by.
+    pub method: Method,
+    /// What was typed.
+    pub input: &'a ReadingInput,
+    /// The unit a bare length is in.
+    pub unit: Unit,
+    /// The gauge; the usual one for the method where none is named.
+    pub gauge_key: Option<&'a str>,
+}
+
+/// Adds a reading as typed.
+///
+/// # Errors
+/// Where it cannot be read, or may not be taken as the check stands.
+pub async fn read(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    new: &NewReading<'_>,
+) -> ApiResult<CheckView> {
+    let taken = new.input.read_for(new.method, new.unit)?;
+    LockedCheck::once(of, key, ("read", new), |mut held| async move {
+        let gauge_key = rules::may_read(
+            &held.record,
+            &held.spec()?,
+            new.method,
+            &taken,
+            new.gauge_key,
+        )?;
+        let reading = ReadingRecord {
+            reading_no: held.record.readings.last().map_or(1, |r| r.reading_no + 1),
+            round: held.record.head.round,
+            typed: new.input.text(),
+            bench_unit: new.unit,
+            way: new.method,
+            taken,
+            gauge_key,
+            who: held.of.who.to_owned(),
+            at: held.at,
+        };
+        held.record.readings.push(reading.clone());
+        let found = held.assess()?;
+        let status = CheckStatus::of(&held.record, &found);
+        check::add_reading(held.of.store, &mut held.tx, &held.record, &reading, &status).await?;
+        held.settled(found).await
+    })
+    .await
+}
+
+/// Says which method counts.
+///
+/// # Errors
+/// See [`rules::may_count`].
+pub async fn say_method(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    method: Method,
+) -> ApiResult<CheckView> {
+    LockedCheck::once(of, key, ("way", &method), |mut held| async move {
+        held.still(seen)?;
+        rules::may_count(&held.record, method)?;
+        let who = held.of.who;
+        check::say_way(held.of.store, &mut held.tx, &held.record, method, who).await?;
+        held.record.head.way = Some(method);
+        held.settle().await
+    })
+    .await
+}
+
+/// Says that something was seen to before readings are believed, or that it was not.
+///
+/// # Errors
+/// See [`rules::may_tick`].
+pub async fn say_tick(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    tick: &str,
+    done: bool,
+) -> ApiResult<CheckView> {
+    LockedCheck::once(of, key, ("tick", &(tick, done)), |mut held| async move {
+        rules::may_tick(&held.record, &held.spec()?, tick)?;
+        let who = held.of.who;
+        check::say_tick(held.of.store, &mut held.tx, &held.record, tick, done, who).await?;
+        held.reread_and_settle().await
+    })
+    .await
+}
+
+/// Strikes a reading out, restores it, or says that it is right as it is.
+///
+/// # Errors
+/// See [`rules::may_mark`].
+pub async fn mark(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    reading_no: i32,
+    mark: ReadingMark,
+    why: &str,
+) -> ApiResult<CheckView> {
+    let request = (reading_no, mark, why);
+    LockedCheck::once(of, key, ("mark", &request), |mut held| async move {
+        let said = Mark {
+            reading_no,
+            mark,
+            reason: rules::may_mark(&held.record, reading_no, mark, why)?,
+            who: held.of.who.to_owned(),
+            at: held.at,
+        };
+        check::mark_reading(held.of.store, &mut held.tx, &held.record, &said).await?;
+        held.record.marks.push(said);
+        held.settle().await
+    })
+    .await
+}
+
+/// Says what is fitted now.
+///
+/// # Errors
+/// See [`rules::may_say_fitted`].
+pub async fn say_fitted(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    typed: &str,
+    unit: Unit,
+) -> ApiResult<CheckView> {
+    let fitted = notation::parse(typed, Some(unit), Sign::NotNegative)
+        .map_err(|e| Refusal::field("fitted", e))?;
+    LockedCheck::once(of, key, ("fitted", &fitted), |mut held| async move {
+        held.still(seen)?;
+        rules::may_say_fitted(&held.record, fitted)?;
+        let who = held.of.who;
+        check::say_fitted(held.of.store, &mut held.tx, &held.record, fitted, who).await?;
+        held.record.head.fitted_nm = Some(fitted.nm());
+        held.reread_and_settle().await
+    })
+    .await
+}
+
+/// Says where to aim on this job, with the reason.
+///
+/// # Errors
+/// Where the check is signed or chosen on, no reason is given, or the window or target is none.
+pub async fn override_target(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    asked: &TargetOverrideInput,
+) -> ApiResult<CheckView> {
+    LockedCheck::once(of, key, ("aim", asked), |mut held| async move {
+        let reason = asked.reason()?;
+        held.still(seen)?;
+        rules::may_change(&held.record)?;
+        let own = asked.resolve(&Spec::of(&held.sheet, held.of.key)?)?;
+        let said = TargetOverride {
+            as_sheet: own.is_none(),
+            low_nm: own.and_then(|o| o.0.low()).map(Length::nm),
+            high_nm: own.and_then(|o| o.0.high()).map(Length::nm),
+            aim_from_nm: own.map(|o| o.1.from_nm),
+            aim_to_nm: own.map(|o| o.1.to_nm),
+            reason,
+            who: held.of.who.to_owned(),
+            at: held.at,
+        };
+        check::say_aim(held.of.store, &mut held.tx, &held.record, &said).await?;
+        held.reread_and_settle().await
+    })
+    .await
+}
+
+/// Says that the usual difference of boxes before counts here, or no longer does.
+///
+/// # Errors
+/// Where the check is signed or chosen on, or too few boxes are finished.
+pub async fn decide_bias(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    counts: bool,
+) -> ApiResult<CheckView> {
+    // Looked up before the check is held: a write waits for no second connection.
+    let head = check::head(of.store, &of.store.pool, of.job_no, of.key).await?;
+    let past = predictions::of_check(of.store, &head.sheet_key, of.key).await?;
+    LockedCheck::once(of, key, ("usual", &counts), |mut held| async move {
+        held.still(seen)?;
+        rules::may_change(&held.record)?;
+        let found = past
+            .and_then(|p| p.usual)
+            .ok_or_else(rules::too_few_boxes)?;
+        let said = BiasDecision {
+            counts,
+            mean_nm: found.mean_nm,
+            u_nm: found.u_nm,
+            dof: found.dof,
+            boxes: i32::try_from(found.boxes).unwrap_or(i32::MAX),
+            who: held.of.who.to_owned(),
+            at: held.at,
+        };
+        check::say_usual(held.of.store, &mut held.tx, &held.record, &said).await?;
+        held.reread_and_settle().await
+    })
+    .await
+}
+
+/// Pieces to be chosen.
+#[derive(Serialize)]
+pub struct NewChoice<'a> {
+    /// Each size once, with how many of it.
+    pub pieces: &'a [SizeCount],
+    /// Where they are of another family than the first: its key, and what comes out for them, together.
+    pub instead_of: Option<(&'a str, Length)>,
+}
+
+/// Chooses pieces and sets them aside.
+///
+/// # Errors
+/// See [`rules::may_choose`]; and where the pieces are not to be had.
+pub async fn choose(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    new: &NewChoice<'_>,
+) -> ApiResult<CheckView> {
+    LockedCheck::once(of, key, ("choose", new), |mut held| async move {
+        held.still(seen)?;
+        let asked = offer::NewSetting {
+            pieces: new.pieces,
+            instead_of: new.instead_of,
+            who: held.of.who,
+            at: held.at,
+        };
+        let setting = held
+            .record
+            .setting_of(&held.spec()?, &held.assess()?, &asked)?;
+        if !check::choose(held.of.store, &mut held.tx, &held.record, &setting).await? {
+            return Err(rules::stock_taken().into());
+        }
+        held.reread_and_settle().await
+    })
+    .await
+}
+
+/// Lets the chosen pieces go, back to the drawer.
+///
+/// # Errors
+/// See [`rules::may_end_setting`].
+pub async fn let_go(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+) -> ApiResult<CheckView> {
+    LockedCheck::once(of, key, ("let_go", &()), |mut held| async move {
+        held.still(seen)?;
+        held.end_setting(SettingState::LetGo).await?;
+        held.reread_and_settle().await
+    })
+    .await
+}
+
+/// Notes the chosen pieces as fitted; a new round of measuring begins. Where `put_back`, the pieces
+/// that came out are sound and go back in the drawer.
+///
+/// # Errors
+/// See [`rules::may_end_setting`]; and where the pieces move a check that is signed.
+pub async fn fit(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    put_back: bool,
+) -> ApiResult<CheckView> {
+    LockedCheck::once(of, key, ("fit", &put_back), |mut held| async move {
+        held.still(seen)?;
+        let out = held.record.comes_out(held.spec()?.family());
+        let out = out.filter(|_| put_back).cloned();
+        let setting = held.end_setting(SettingState::Fitted).await?;
+        for piece in out.iter().flat_map(|s| &s.pieces) {
+            let line = drawer::Line {
+                family: &setting.family_key,
+                thickness_nm: piece.thickness_nm,
+                grade: piece.grade,
+            };
+            let noted = drawer::Noted {
+                check: Some((held.of.job_no, held.of.key)),
+                ..drawer::Noted::of(line, (0, 0), StockChange::PutBack, held.of.who)
+            };
+            drawer::change(held.of.store, &mut held.tx, noted, (piece.count, 0)).await?;
+        }
+        held.record.head.round += 1;
+        if held.spec()?.family() == Some(setting.family_key.as_str()) {
+            held.record.head.fitted_nm = Some(setting.total_nm);
+        }
+        held.move_others().await?;
+        held.reread_and_settle().await
+    })
+    .await
+}
+
+impl LockedCheck<'_> {
+    /// Ends the choice that is open.
+    async fn end_setting(&mut self, state: SettingState) -> ApiResult<Setting> {
+        let setting = rules::may_end_setting(&self.record, state)?.clone();
+        let who = self.of.who;
+        check::end_setting(
+            self.of.store,
+            &mut self.tx,
+            &self.record,
+            &setting,
+            state,
+            who,
+        )
+        .await?;
+        Ok(setting)
+    }
+
+    /// Notes that pieces fitted here moved other checks: what was measured there before is of an
+    /// earlier round.
+    async fn move_others(&mut self) -> ApiResult<()> {
+        let moved = |c: &&Check| c.moved_by.iter().any(|m| m.check == self.of.key);
+        let others: Vec<&Check> = self.sheet.checks.iter().filter(moved).collect();
+        for other in others {
+            let store = self.of.store;
+            let of = CheckRef {
+                key: &other.key,
+                ..self.of
+            };
+            let head = check::hold(store, &mut self.tx, of.job_no, of.key).await?;
+            let spec = Spec::of(&self.sheet, of.key)?;
+            let mut record = of.record_held(&mut self.tx, head, &spec.families()).await?;
+            if !rules::is_moved_on(&record, &other.name)? {
+                continue;
+            }
+            record.head.round += 1;
+            let found = record.assess(&spec.on_job(&record))?;
+            let status = CheckStatus::of(&record, &found);
+            check::settle(store, &mut self.tx, &record, &status).await?;
+        }
+        Ok(())
+    }
+}
+
+/// Signs the check off; with a reason where it is not plainly in the window.
+///
+/// # Errors
+/// See [`rules::may_sign`].
+pub async fn sign(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    why: &str,
+) -> ApiResult<CheckView> {
+    LockedCheck::once(of, key, ("sign", &why), |mut held| async move {
+        // Said before the version is looked at: the second of two people learns who was first.
+        rules::not_signed(&held.record)?;
+        held.still(seen)?;
+        let found = held.assess()?;
+        let reason = rules::may_sign(&held.record, &held.spec()?, &found, why)?;
+        let scatter = found.method.and_then(|m| own_scatter_of(&held.record, m));
+        let estimate = found.estimate.as_ref();
+        let signing = Signing {
+            act: SignAct::Signed,
+            call: found.call,
+            achieved_nm: estimate.map(|e| e.clearance_nm),
+            chance: found.chance(),
+            way: found.method,
+            achieved_n_m: found.torque.as_ref().map(|t| t.torque_n_m),
+            gauge_key: scatter.as_ref().map(|s| s.0.clone()),
+            squares: scatter.as_ref().map(|s| s.1),
+            scatter_dof: scatter.as_ref().map(|s| s.2),
+            reason,
+            who: held.of.who.to_owned(),
+            at: held.at,
+        };
+        let u = estimate.map(|e| (e.u_nm, e.dof));
+        let readings = found.readings().and_then(|n| i32::try_from(n).ok());
+        check::sign(
+            held.of.store,
+            &mut held.tx,
+            &held.record,
+            &signing,
+            u,
+            readings,
+        )
+        .await?;
+        held.reread_and_settle().await
+    })
+    .await
+}
+
+/// Reopens a signed check; a job handed over is taken back.
+///
+/// # Errors
+/// See [`rules::may_reopen`].
+pub async fn reopen(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    why: &str,
+) -> ApiResult<CheckView> {
+    LockedCheck::once(of, key, ("reopen", &why), |mut held| async move {
+        held.still(seen)?;
+        let reason = rules::may_reopen(&held.record, why)?;
+        let signing = Signing::reopened(reason, held.of.who, held.at);
+        check::sign(
+            held.of.store,
+            &mut held.tx,
+            &held.record,
+            &signing,
+            None,
+            None,
+        )
+        .await?;
+        job::mark(
+            held.of.store,
+            &mut held.tx,
+            held.of.job_no,
+            false,
+            held.of.who,
+        )
+        .await?;
+        held.reread_and_settle().await
+    })
+    .await
+}
+
+/// A clutch pack as it is laid out.
+#[derive(Serialize)]
+pub struct NewLayout<'a> {
+    /// The kinds of its plates from the piston outwards.
+    pub plates: &'a [PartKind],
+    /// The frictions are soaked.
+    pub soaked: bool,
+    /// How many return springs are fitted, where they were counted.
+    pub springs: Option<u32>,
+}
+
+/// Notes how a clutch pack was laid out.
+///
+/// # Errors
+/// See [`rules::may_lay`].
+pub async fn lay(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    new: &NewLayout<'_>,
+) -> ApiResult<CheckView> {
+    LockedCheck::once(of, key, ("lay", new), |mut held| async move {
+        held.still(seen)?;
+        rules::may_lay(&held.record, &held.spec()?, new.plates, new.springs)?;
+        let laid = NewAssembly {
+            plates: new.plates.to_vec(),
+            soaked: new.soaked,
+            springs: new.springs,
+        };
+        let who = held.of.who;
+        check::lay(held.of.store, &mut held.tx, &held.record, &laid, who).await?;
+        held.reread_and_settle().await
+    })
+    .await
+}
+
+/// Notes how the shims lie at the ends of a selector's shaft. Moved, they are the same shims shared out anew,
+/// and a new round of measuring begins.
+///
+/// # Errors
+/// See [`rules::may_say_shims`]; and where other shims are said to be moved than lay there.
+pub async fn say_shims(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    new: &shims::ShimsInput,
+) -> ApiResult<CheckView> {
+    let (left, right) = new.read()?;
+    LockedCheck::once(of, key, ("shims", new), |mut held| async move {
+        held.still(seen)?;
+        let spec = held.spec()?;
+        rules::may_say_shims(&held.record, &spec)?;
+        let mut said = ShimsEntry {
+            left_nm: left,
+            right_nm: right,
+            moved: new.moved,
+            predicted_nm: None,
+            who: held.of.who.to_owned(),
+            at: held.at,
+        };
+        if new.moved {
+            let leaves = held.record.shared_out(&held.assess()?, &said)?;
+            said.predicted_nm = Some(leaves);
+            held.record.head.round += 1;
+        }
+        check::say_shims(held.of.store, &mut held.tx, &held.record, &said).await?;
+        held.reread_and_settle().await
+    })
+    .await
+}

@@ -1,0 +1,345 @@
+//! The writes on drawers: counting, taking, returning, scrapping, ordering, measuring a piece, and
+//! undoing any of it. Each is a record; what comes in is set aside for the checks that wait for it.
+
+use anvil_core::job_check::gauges::u_of_usual_micrometer;
+use anvil_core::stock::contents::{self, Act, ActOn, StockChange};
+use anvil_core::stock::csv::Row;
+use anvil_core::stock::drawer::Grade;
+use anvil_core::units::length::{Length, Unit};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::Write;
+use super::locked_check::settle_job;
+use crate::db::check::{self, CheckStatus};
+use crate::db::drawer::{self, Line, Noted};
+use crate::db::{Store, Tx, gauge};
+use crate::http::extract::{IdempotencyKey, IfMatch};
+use crate::http::problem::{ApiResult, Problem};
+use crate::queries::CheckRef;
+
+/// Pieces of one line of a drawer.
+#[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ActLine {
+    /// The key of the family.
+    pub family_key: String,
+    /// The thickness of one piece in nanometres.
+    pub thickness_nm: Length,
+    /// How that is known; as marked where nothing is said.
+    #[serde(default)]
+    pub grade: Grade,
+    /// How many.
+    pub count: i32,
+}
+
+/// Something done with pieces of the drawers.
+#[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct StockAct {
+    /// What.
+    pub act: Act,
+    /// With which: all of it, or nothing.
+    pub lines: Vec<ActLine>,
+    /// Why, where somebody says.
+    #[serde(default)]
+    pub reason: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Does something with pieces of the drawers.
+///
+/// # Errors
+/// See [`contents::may_act`]; and where the pieces are not free, or not on order.
+pub async fn act(store: &Store, key: &IdempotencyKey, act: &StockAct) -> ApiResult<()> {
+    let reason = anvil_core::job_check::rules::reason(&act.reason, None)?;
+    let mut lines = act.lines.clone();
+    lines.sort_by(|a, b| sort_key(a).cmp(&sort_key(b)));
+    let asked: Vec<ActOn<'_>> = lines
+        .iter()
+        .map(|l| (l.family_key.as_str(), l.thickness_nm, l.grade, l.count))
+        .collect();
+    contents::may_act(act.act, &asked)?;
+    let lines = &lines;
+    Write::once(store, key, &act.who, ("stock", act), |mut tx| async move {
+        let families = lines.iter().map(|l| l.family_key.as_str());
+        let waiting = hold_waiting(store, &mut tx, families).await?;
+        for line in lines {
+            let of = Line {
+                family: &line.family_key,
+                thickness_nm: line.thickness_nm.nm(),
+                grade: line.grade,
+            };
+            let noted = Noted {
+                reason: &reason,
+                act_key: Some(&key.0),
+                ..Noted::of(of, (0, 0), act.act.change(), &act.who)
+            };
+            drawer::change(store, &mut tx, noted, act.act.by(line.count)).await?;
+        }
+        settle_waiting(store, &mut tx, waiting).await?;
+        Ok((tx, ()))
+    })
+    .await
+}
+
+fn sort_key(line: &ActLine) -> (&str, Length, &'static str) {
+    (&line.family_key, line.thickness_nm, line.grade.into())
+}
+
+/// The checks that wait for pieces of any of these families, held.
+async fn hold_waiting<'a>(
+    store: &Store,
+    tx: &mut Tx,
+    families: impl Iterator<Item = &'a str>,
+) -> ApiResult<Vec<(i32, String)>> {
+    let mut families: Vec<&str> = families.collect();
+    families.sort_unstable();
+    families.dedup();
+    let mut waiting = Vec::new();
+    for family in families {
+        waiting.extend(drawer::hold_waiting(store, tx, family).await?);
+    }
+    Ok(waiting)
+}
+
+/// Sets aside what has come for checks that wait for it, the oldest choice first.
+async fn settle_waiting(store: &Store, tx: &mut Tx, waiting: Vec<(i32, String)>) -> ApiResult<()> {
+    for (job_no, key) in waiting {
+        if !drawer::set_aside(store, tx, job_no, &key).await? {
+            continue;
+        }
+        let head = check::hold(store, tx, job_no, &key).await?;
+        let of = CheckRef {
+            store,
+            job_no,
+            key: &key,
+            who: "",
+        };
+        let now = of.load_held(tx, head).await?;
+        let status = CheckStatus::of(&now.record, &now.assessment);
+        check::settle(store, tx, &now.record, &status).await?;
+        settle_job(store, tx, job_no, &now.sheet).await?;
+    }
+    Ok(())
+}
+
+/// A piece measured by micrometer.
+#[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MeasuredPiece {
+    /// The size it is marked as, where it comes out of this drawer; none where it comes from
+    /// elsewhere, out of a box for one.
+    pub marked_nm: Option<Length>,
+    /// What it measures, in bench notation.
+    pub measured: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+    /// It has been in a box.
+    pub used: bool,
+    /// Where it is put.
+    #[serde(default)]
+    pub place: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Puts a piece measured by micrometer in a drawer as its own line, and takes it off the line that
+/// it comes from.
+///
+/// # Errors
+/// Where the figure is none or far from the mark, there is no such drawer, or no micrometer in the register.
+pub async fn add_measured_piece(
+    store: &Store,
+    key: &IdempotencyKey,
+    family: &str,
+    piece: &MeasuredPiece,
+) -> ApiResult<()> {
+    let measured = contents::thickness("measured", &piece.measured, piece.unit)?;
+    contents::may_measure(piece.marked_nm, measured)?;
+    let request = ("miked", &(family, piece));
+    Write::once(store, key, &piece.who, request, |mut tx| async move {
+        if !drawer::families(store, &mut *tx)
+            .await?
+            .contains_key(family)
+        {
+            return Err(Problem::missing(format!("There is no drawer “{family}”.")));
+        }
+        let u_nm = u_of_usual_micrometer(&gauge::list(store, &mut *tx).await?)?;
+        drawer::hold_families(store, &mut tx, &[family.to_owned()]).await?;
+        let line = |thickness: Length, grade| Line {
+            family,
+            thickness_nm: thickness.nm(),
+            grade,
+        };
+        let noted = |line| Noted {
+            act_key: Some(&key.0),
+            ..Noted::of(line, (0, 0), StockChange::Miked, &piece.who)
+        };
+        if let Some(marked) = piece.marked_nm {
+            let from = noted(line(marked, Grade::Marked));
+            drawer::change(store, &mut tx, from, (-1, 0)).await?;
+        }
+        let grade = if piece.used {
+            Grade::Used
+        } else {
+            Grade::Miked
+        };
+        let own = line(measured, grade);
+        let about = (piece.marked_nm.map(Length::nm), u_nm);
+        drawer::open_line(store, &mut tx, own, about, piece.place.trim()).await?;
+        drawer::change(store, &mut tx, noted(own), (1, 0)).await?;
+        Ok((tx, ()))
+    })
+    .await
+}
+
+/// Undoes an act: all that it changed is changed back, as a record of its own.
+///
+/// # Errors
+/// Where there is no such act, it is undone already, or its pieces are gone meanwhile.
+pub async fn undo(store: &Store, key: &IdempotencyKey, act_key: &str, who: &str) -> ApiResult<()> {
+    Write::once(store, key, who, ("undo", &act_key), |mut tx| async move {
+        let moves = drawer::moves_of(store, &mut tx, act_key).await?;
+        if moves.is_empty() {
+            return Err(Problem::missing("There is no such change to undo."));
+        }
+        let waiting = hold_waiting(store, &mut tx, moves.iter().map(|m| m.0.as_str())).await?;
+        let families: Vec<String> = moves.iter().map(|m| m.0.clone()).collect();
+        drawer::hold_families(store, &mut tx, &families).await?;
+        if drawer::is_undone(store, &mut tx, act_key).await? {
+            return Err(Problem::conflict("undone", "That has been undone already."));
+        }
+        for (family, thickness_nm, grade, on_hand, on_order) in &moves {
+            let line = Line {
+                family,
+                thickness_nm: *thickness_nm,
+                grade: *grade,
+            };
+            let noted = Noted {
+                undoes: Some(act_key),
+                ..Noted::of(line, (0, 0), StockChange::Undone, who)
+            };
+            drawer::change(store, &mut tx, noted, (-on_hand, -on_order)).await?;
+        }
+        settle_waiting(store, &mut tx, waiting).await?;
+        Ok((tx, ()))
+    })
+    .await
+}
+
+/// A count of one size.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Count {
+    /// The thickness, in bench notation.
+    pub thickness: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+    /// How the thickness is known; as marked where nothing is said.
+    #[serde(default)]
+    pub grade: Grade,
+    /// How many there are, those set aside included.
+    pub on_hand: i32,
+    /// Where the drawer is.
+    #[serde(default)]
+    pub place: String,
+    /// The size is no longer made.
+    #[serde(default)]
+    pub discontinued: bool,
+    /// The initials.
+    pub who: String,
+}
+
+/// Sets how many of a size there are; a size that is not in the drawer is put in.
+///
+/// # Errors
+/// Where the size has changed since it was seen, or more of it are set aside.
+pub async fn count(
+    store: &Store,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    family: &str,
+    count: &Count,
+) -> ApiResult<()> {
+    let thickness = contents::thickness("thickness", &count.thickness, count.unit)?;
+    contents::may_count(count.on_hand)?;
+    let request = ("count", &(family, count));
+    Write::once(store, key, &count.who, request, |mut tx| async move {
+        let row = Row {
+            family: family.to_owned(),
+            thickness_nm: thickness,
+            grade: count.grade,
+            marked_nm: None,
+            on_hand: count.on_hand,
+            on_order: None,
+            place: count.place.trim().to_owned(),
+            discontinued: count.discontinued,
+        };
+        let line = Line {
+            family,
+            thickness_nm: thickness.nm(),
+            grade: count.grade,
+        };
+        let waiting = hold_waiting(store, &mut tx, std::iter::once(family)).await?;
+        // Looked at under the lock: of two who saw the same version, the second is told.
+        seen.still(drawer::version(store, &mut tx, line).await?, "This size")?;
+        put_counts(store, &mut tx, &[row], (StockChange::Counted, &count.who)).await?;
+        settle_waiting(store, &mut tx, waiting).await?;
+        Ok((tx, ()))
+    })
+    .await
+}
+
+/// Counts what a file says there is.
+///
+/// # Errors
+/// Where there is no such drawer, or more of a size are set aside than the file says there are.
+pub async fn import(
+    store: &Store,
+    key: &IdempotencyKey,
+    (rows, text): (&[Row], &str),
+    who: &str,
+) -> ApiResult<()> {
+    Write::once(store, key, who, ("csv", &text), |mut tx| async move {
+        take_counts(store, &mut tx, rows, who).await?;
+        Ok((tx, ()))
+    })
+    .await
+}
+
+/// Counts what a file says there is, and sets aside what checks were waiting for.
+///
+/// # Errors
+/// See [`import`].
+pub async fn take_counts(store: &Store, tx: &mut Tx, rows: &[Row], who: &str) -> ApiResult<()> {
+    let waiting = hold_waiting(store, tx, rows.iter().map(|r| r.family.as_str())).await?;
+    put_counts(store, tx, rows, (StockChange::Imported, who)).await?;
+    settle_waiting(store, tx, waiting).await
+}
+
+/// Stores counts in the order in which all hold the lines.
+async fn put_counts(
+    store: &Store,
+    tx: &mut Tx,
+    rows: &[Row],
+    (why, who): (StockChange, &str),
+) -> ApiResult<()> {
+    let mut sorted: Vec<_> = rows.iter().collect();
+    let key = |r: &Row| (r.thickness_nm, <&str>::from(r.grade));
+    sorted.sort_by(|a, b| (&a.family, key(a)).cmp(&(&b.family, key(b))));
+    let measured = rows.iter().any(|r| r.grade != Grade::Marked);
+    let u_nm = if measured {
+        Some(u_of_usual_micrometer(
+            &gauge::list(store, &mut **tx).await?,
+        )?)
+    } else {
+        None
+    };
+    for row in sorted {
+        let u_nm = u_nm.filter(|_| row.grade != Grade::Marked);
+        drawer::count(store, tx, row, u_nm, (why, who)).await?;
+    }
+    Ok(())
+}

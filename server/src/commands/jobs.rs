@@ -1,0 +1,162 @@
+//! The writes on jobs.
+
+use anvil_core::job_check::rules;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::Write;
+use crate::db::job::{self, Card};
+use crate::db::{Store, sheet};
+use crate::http::extract::{IdempotencyKey, IfMatch};
+use crate::http::problem::{ApiResult, Problem};
+
+/// The card a box comes in with.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewJob {
+    /// The spec sheet's key.
+    pub sheet_key: String,
+    /// What is on the bench.
+    pub title: String,
+    /// Whose it is.
+    pub customer: String,
+    /// What the customer complains of.
+    #[serde(default)]
+    pub complaint: String,
+    /// Who opens the job.
+    pub who: String,
+}
+
+/// A text, trimmed; `needed` says why one is needed, where it is.
+fn text<'a>(field: &str, given: &'a str, most: usize, needed: Option<&str>) -> ApiResult<&'a str> {
+    let given = given.trim();
+    if let Some(why) = needed.filter(|_| given.is_empty()) {
+        return Err(Problem::field(field, why));
+    }
+    if given.chars().count() > most {
+        return Err(Problem::field(
+            field,
+            format!("This may have up to {most} characters: shorten it."),
+        ));
+    }
+    Ok(given)
+}
+
+/// Opens a job on the newest revision of a spec sheet and returns its number.
+///
+/// # Errors
+/// Where the card says too little or too much, or there is no such sheet.
+pub async fn open(store: &Store, key: &IdempotencyKey, new: &NewJob) -> ApiResult<i32> {
+    let said = Some("Say what is on the bench, such as “Van 3, five-speed”.");
+    let card = Card {
+        title: text("title", &new.title, 80, said)?,
+        customer: text("customer", &new.customer, 80, Some("Say whose box it is."))?,
+        complaint: text("complaint", &new.complaint, 500, None)?,
+    };
+    if new.sheet_key.is_empty() {
+        return Err(Problem::field(
+            "sheet_key",
+            "Choose the spec sheet of the box.",
+        ));
+    }
+    let newest = sheet::newest(store, &new.sheet_key).await;
+    let (revision, sheet, _) = newest.map_err(Problem::from).map_err(|p| {
+        if p.status == 404 {
+            Problem::field("sheet_key", p.title)
+        } else {
+            p
+        }
+    })?;
+    let (sheet, card) = (&sheet, &card);
+    Write::once(store, key, &new.who, ("open", new), |mut tx| async move {
+        let job_no = job::open(store, &mut tx, (revision, sheet), card, &new.who).await?;
+        Ok((tx, job_no))
+    })
+    .await
+}
+
+/// The longest note that is kept.
+const LONGEST_NOTE: usize = 2_000;
+
+/// Something to note on a job.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NoteIn {
+    /// What.
+    pub said: String,
+    /// The sum it comes from, as an address of this program.
+    #[serde(default)]
+    pub address: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Notes something on a job's log.
+///
+/// # Errors
+/// Where the note says nothing or too much, or there is no such job.
+pub async fn note(
+    store: &Store,
+    key: &IdempotencyKey,
+    job_no: i32,
+    note: &NoteIn,
+) -> ApiResult<()> {
+    let said = note.said.trim();
+    if said.is_empty() || said.chars().count() > LONGEST_NOTE {
+        return Err(Problem::field(
+            "said",
+            format!("A note has from 1 to {LONGEST_NOTE} characters."),
+        ));
+    }
+    let leads = note.address.is_empty() || note.address.starts_with("/sums/");
+    if !leads || note.address.len() > 2_000 {
+        return Err(Problem::field(
+            "address",
+            "A note leads to a sum of this program, or nowhere.",
+        ));
+    }
+    Write::once(
+        store,
+        key,
+        &note.who,
+        ("note", &(job_no, note)),
+        |mut tx| async move {
+            job::job(store, &mut *tx, job_no).await?;
+            job::note(store, &mut tx, job_no, (said, &note.address), &note.who).await?;
+            Ok((tx, ()))
+        },
+    )
+    .await
+}
+
+/// Hands a job over, once every check is signed off.
+///
+/// # Errors
+/// Where the job has changed since it was seen, a check is open, or it is handed over already.
+pub async fn hand_over(
+    store: &Store,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    job_no: i32,
+    who: &str,
+) -> ApiResult<()> {
+    Write::once(
+        store,
+        key,
+        who,
+        ("hand_over", &job_no),
+        |mut tx| async move {
+            let job = job::job(store, &mut *tx, job_no).await?;
+            seen.still(job.version, "This job")?;
+            rules::may_hand_over(job.row.signed_count, job.row.check_count)?;
+            if !job::mark(store, &mut tx, job_no, true, who).await? {
+                return Err(Problem::conflict(
+                    "handed-over",
+                    "This job is handed over already.",
+                ));
+            }
+            Ok((tx, ()))
+        },
+    )
+    .await
+}

@@ -1,0 +1,14 @@
+//! The writes, each one transaction: look under the lock, ask the core, store.
+
+pub mod allocation;
+pub mod checks;
+pub mod drawers;
+pub mod gauges;
+pub mod jobs;
+pub mod locked_check;
+pub mod revisions;
+pub mod sheets;
+mod unit_of_work;
+
+pub use locked_check::LockedCheck;
+pub use unit_of_work::Write;

@@ -1,0 +1,894 @@
+//! The records of one check: readings, marks, settings, signings.
+
+use std::collections::BTreeMap;
+
+use anvil_core::job_check::assess::Assessment;
+use anvil_core::job_check::gauges::RegisteredGauge;
+use anvil_core::job_check::purchase_needs::WantedBefore;
+use anvil_core::job_check::record::{
+    Assembly, BiasDecision, ChecklistEntry, FittedEntry, Head, Mark, OtherDrawer, PoolRow,
+    ReadingRecord, Record, Setting, SettingState, ShimsEntry, SignAct, Signing, StockLine,
+    TargetOverride,
+};
+use anvil_core::job_check::workflow::Phase;
+use anvil_core::measure::Method;
+use anvil_core::sheet::PartKind;
+use anvil_core::stock::contents::StockChange;
+use anvil_core::units::length::Length;
+use anvil_core::verdict::Call;
+use chrono::{DateTime, Utc};
+use sqlx::types::Json;
+
+use super::drawer::{Line, Noted};
+use super::error::{DbError, DbResult, in_row, word, word_if};
+use super::{Store, Tx};
+
+/// A clutch pack laid out now.
+pub struct NewAssembly {
+    /// The kinds of its plates from the piston outwards.
+    pub plates: Vec<PartKind>,
+    /// The frictions are soaked.
+    pub soaked: bool,
+    /// How many return springs are fitted, where they were counted.
+    pub springs: Option<u32>,
+}
+
+/// A check's head as the database has it.
+struct HeadRow {
+    title: String,
+    customer: String,
+    sheet_key: String,
+    revision: i32,
+    version: i32,
+    round: i32,
+    fitted_nm: Option<i64>,
+    phase: String,
+    way: Option<String>,
+}
+
+impl HeadRow {
+    fn head(self, job_no: i32, key: &str) -> DbResult<Head> {
+        let row = || format!("check “{key}” of job {job_no}");
+        Ok(Head {
+            phase: word(&self.phase, row)?,
+            way: word_if(self.way.as_deref(), row)?,
+            title: self.title,
+            customer: self.customer,
+            sheet_key: self.sheet_key,
+            revision: self.revision,
+            version: self.version,
+            round: self.round,
+            fitted_nm: self.fitted_nm,
+        })
+    }
+}
+
+/// Reads a check's head and holds the check until the transaction ends.
+pub async fn hold(store: &Store, tx: &mut Tx, job_no: i32, key: &str) -> DbResult<Head> {
+    sqlx::query_as!(
+        HeadRow,
+        "select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase,
+                c.way
+         from job_check c join job j using (shop_id, job_no)
+         where c.shop_id = $1 and c.job_no = $2 and c.check_key = $3
+         for update of c, j",
+        store.shop_id,
+        job_no,
+        key
+    )
+    .fetch_optional(&mut **tx)
+    .await?
+    .ok_or_else(|| no_such(job_no, key))?
+    .head(job_no, key)
+}
+
+/// A write on a check, begun.
+pub struct Started {
+    /// The check, held until the transaction ends.
+    pub head: Head,
+    /// When the write was begun, by the database's clock.
+    pub at: DateTime<Utc>,
+}
+
+/// Claims a write's key, makes sure of who writes, and holds the check, in one statement: a person
+/// waits for each of them. None where the same write was done before.
+///
+/// The key is claimed before the check is held, so that of two twins the second waits for the first
+/// and never holds what the first needs.
+pub async fn begin(
+    store: &Store,
+    tx: &mut Tx,
+    write: (&str, &str),
+    who: &str,
+    job_no: i32,
+    key: &str,
+) -> DbResult<Option<Started>> {
+    let (write_key, fingerprint) = write;
+    let row = sqlx::query!(
+        r#"with claimed as (
+             insert into done_write (shop_id, write_key, fingerprint) values ($1, $2, $3)
+             on conflict do nothing returning 1
+           ), mine as (select count(*) = 1 as fresh from claimed)
+           select mine.fresh as "fresh!", now() as "at!",
+                  exists (select from person where shop_id = $1 and initials = $4) as "known!",
+                  h.title as "title?", h.customer as "customer?", h.sheet_key as "sheet_key?",
+                  h.revision as "revision?", h.version as "version?", h.round as "round?",
+                  h.fitted_nm, h.phase as "phase?", h.way
+           from mine left join lateral (
+             select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm,
+                    c.phase, c.way
+             from job_check c join job j using (shop_id, job_no)
+             where mine.fresh and c.shop_id = $1 and c.job_no = $5 and c.check_key = $6
+             for update of c, j) h on true"#,
+        store.shop_id,
+        write_key,
+        fingerprint,
+        who,
+        job_no,
+        key
+    )
+    .fetch_one(&mut **tx)
+    .await?;
+    if !row.fresh {
+        super::writes::same(store, tx, write_key, fingerprint).await?;
+        return Ok(None);
+    }
+    if !row.known {
+        return Err(super::shop::nobody(who).into());
+    }
+    let head = (|| {
+        Some(HeadRow {
+            title: row.title?,
+            customer: row.customer?,
+            sheet_key: row.sheet_key?,
+            revision: row.revision?,
+            version: row.version?,
+            round: row.round?,
+            fitted_nm: row.fitted_nm,
+            phase: row.phase?,
+            way: row.way,
+        })
+    })();
+    let head = head
+        .ok_or_else(|| no_such(job_no, key))?
+        .head(job_no, key)?;
+    Ok(Some(Started { head, at: row.at }))
+}
+
+/// Reads a check's head.
+pub async fn head<'e>(
+    store: &Store,
+    run: impl sqlx::PgExecutor<'e>,
+    job_no: i32,
+    key: &str,
+) -> DbResult<Head> {
+    sqlx::query_as!(
+        HeadRow,
+        "select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase,
+                c.way
+         from job_check c join job j using (shop_id, job_no)
+         where c.shop_id = $1 and c.job_no = $2 and c.check_key = $3",
+        store.shop_id,
+        job_no,
+        key
+    )
+    .fetch_optional(run)
+    .await?
+    .ok_or_else(|| no_such(job_no, key))?
+    .head(job_no, key)
+}
+
+fn no_such(job_no: i32, key: &str) -> DbError {
+    DbError::Missing(format!(
+        "Job {job_no} has no check “{key}”, or there is no such job."
+    ))
+}
+
+/// Reads everything recorded of a check, in one query. `families` are the drawers it may draw from, its first
+/// one first. None where the check has changed since its head was read.
+pub async fn record<'e>(
+    store: &Store,
+    run: impl sqlx::PgExecutor<'e>,
+    head: Head,
+    job_no: i32,
+    key: &str,
+    families: &[String],
+) -> DbResult<Option<Record>> {
+    let row = sqlx::query!(
+        r#"
+        select
+          (select coalesce(jsonb_agg(to_jsonb(r) order by r.reading_no), '[]') from reading r
+            where r.shop_id = $1 and r.job_no = $2 and r.check_key = $3) as "readings!: Json<Vec<ReadingRecord>>",
+          (select coalesce(jsonb_agg(to_jsonb(m) order by m.mark_no), '[]') from reading_mark m
+            where m.shop_id = $1 and m.job_no = $2 and m.check_key = $3) as "marks!: Json<Vec<Mark>>",
+          (select coalesce(jsonb_agg(to_jsonb(s) || jsonb_build_object('pieces', (
+                select coalesce(jsonb_agg(to_jsonb(p) order by p.thickness_nm desc), '[]')
+                from setting_piece p
+                where p.shop_id = $1 and p.job_no = $2 and p.check_key = $3
+                  and p.setting_no = s.setting_no)) order by s.setting_no), '[]')
+            from setting s
+            where s.shop_id = $1 and s.job_no = $2 and s.check_key = $3) as "settings!: Json<Vec<Setting>>",
+          (select coalesce(jsonb_agg(to_jsonb(g) order by g.signing_no), '[]') from signing g
+            where g.shop_id = $1 and g.job_no = $2 and g.check_key = $3) as "signings!: Json<Vec<Signing>>",
+          (select coalesce(jsonb_agg(to_jsonb(f) order by f.said_no), '[]') from fitted_said f
+            where f.shop_id = $1 and f.job_no = $2 and f.check_key = $3) as "said!: Json<Vec<FittedEntry>>",
+          (select coalesce(jsonb_agg(to_jsonb(k) || jsonb_build_object('coming',
+                case when k.on_order = 0 then 0 else greatest(0, k.on_order - (
+                  select coalesce(sum(p.count - p.reserved), 0) from setting_piece p
+                    join setting t using (shop_id, job_no, check_key, setting_no)
+                  where p.shop_id = $1 and p.family_key = k.family_key and p.thickness_nm = k.thickness_nm
+                    and p.grade = k.grade and p.reserved < p.count and t.state = 'chosen')) end)
+                order by k.thickness_nm, k.grade), '[]') from stock k
+            where k.shop_id = $1 and k.family_key = any($4)) as "stock!: Json<Vec<StockLine>>",
+          (select coalesce(jsonb_object_agg(family_key, tolerance_nm), '{}') from family
+            where shop_id = $1 and family_key = any($4)) as "tolerances!: Json<BTreeMap<String, i64>>",
+          (select coalesce(jsonb_agg(to_jsonb(h) order by h.said_no), '[]') from shims_said h
+            where h.shop_id = $1 and h.job_no = $2 and h.check_key = $3) as "shims!: Json<Vec<ShimsEntry>>",
+          (select coalesce(jsonb_agg(to_jsonb(u) order by u.retired, u.usual desc, u.gauge_key), '[]') from gauge u
+            where u.shop_id = $1) as "gauges!: Json<Vec<RegisteredGauge>>",
+          (select coalesce(jsonb_agg(to_jsonb(o)), '[]') from scatter_pool o
+            where o.shop_id = $1) as "pools!: Json<Vec<PoolRow>>",
+          (select coalesce(jsonb_agg(to_jsonb(i) order by i.tick_no), '[]') from tick i
+            where i.shop_id = $1 and i.job_no = $2 and i.check_key = $3) as "ticks!: Json<Vec<ChecklistEntry>>",
+          (select coalesce(jsonb_agg(to_jsonb(a) order by a.said_no), '[]') from aim_said a
+            where a.shop_id = $1 and a.job_no = $2 and a.check_key = $3) as "aims!: Json<Vec<TargetOverride>>",
+          (select coalesce(jsonb_agg(to_jsonb(d) order by d.said_no), '[]') from usual_said d
+            where d.shop_id = $1 and d.job_no = $2 and d.check_key = $3) as "usuals!: Json<Vec<BiasDecision>>",
+          (select coalesce(jsonb_agg(to_jsonb(l) order by l.laid_no), '[]') from pack_laid l
+            where l.shop_id = $1 and l.job_no = $2 and l.check_key = $3) as "laid!: Json<Vec<Assembly>>",
+          (select floor from shop where shop_id = $1) as "floor!",
+          (select version from job_check c
+            where c.shop_id = $1 and c.job_no = $2 and c.check_key = $3) as "version"
+        "#,
+        store.shop_id,
+        job_no,
+        key,
+        families
+    )
+    .fetch_one(run)
+    .await
+    .map_err(|e| in_row(e, || format!("check “{key}” of job {job_no}")))?;
+    if row.version != Some(head.version) {
+        return Ok(None);
+    }
+    let tolerance = |family: &String| row.tolerances.0.get(family).copied().unwrap_or(0);
+    let mut drawers = families.iter().map(|family| OtherDrawer {
+        family_key: family.clone(),
+        tolerance_nm: tolerance(family),
+        stock: row
+            .stock
+            .iter()
+            .filter(|l| l.family_key == *family)
+            .cloned()
+            .collect(),
+    });
+    let (stock, tolerance_nm) = drawers
+        .next()
+        .map_or_else(Default::default, |d| (d.stock, d.tolerance_nm));
+    let others = drawers.collect();
+    Ok(Some(Record {
+        job_no,
+        check_key: key.to_owned(),
+        head,
+        readings: row.readings.0,
+        marks: row.marks.0,
+        settings: row.settings.0,
+        signings: row.signings.0,
+        fitted_entries: row.said.0,
+        target_overrides: row.aims.0,
+        bias_decisions: row.usuals.0,
+        assemblies: row.laid.0,
+        stock,
+        tolerance_nm,
+        others,
+        shims: row.shims.0,
+        gauges: row.gauges.0,
+        pools: row.pools.0,
+        checklist: row.ticks.0,
+        required_probability: row.floor,
+    }))
+}
+
+/// What boxes of a sheet wanted for a check before, of the family that sets it first; `effect` is what a
+/// thicker piece of it does.
+pub async fn wanted_before(
+    store: &Store,
+    sheet_key: &str,
+    key: &str,
+    (family, effect): (&str, f64),
+) -> DbResult<WantedBefore> {
+    Ok(sqlx::query_as!(
+        WantedBefore,
+        r#"select coalesce(min(s.fitted_before_nm + $4 * s.measured_nm), 0) as "from_nm!",
+                  coalesce(max(s.fitted_before_nm + $4 * s.measured_nm), 0) as "to_nm!",
+                  count(*) as "boxes!"
+           from setting s join job j using (shop_id, job_no)
+           where s.shop_id = $1 and j.sheet_key = $2 and s.check_key = $3 and s.round = 0
+             and s.state = 'fitted' and s.family_key = $5"#,
+        store.shop_id,
+        sheet_key,
+        key,
+        effect,
+        family
+    )
+    .fetch_one(&store.pool)
+    .await?)
+}
+
+/// Adds the last reading of a record, and stores where the check stands with it, in one statement.
+pub async fn add_reading(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    reading: &ReadingRecord,
+    at: &CheckStatus,
+) -> DbResult<()> {
+    sqlx::query!(
+        "with added as (
+           insert into reading (shop_id, job_no, check_key, reading_no, round, typed, bench_unit, way,
+                                taken, gauge_key, who, at)
+           values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12))
+         update job_check set phase = $13, call = $14, shown_nm = $15, shown_n_m = $16,
+                version = version + 1
+         where shop_id = $1 and job_no = $2 and check_key = $3",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        reading.reading_no,
+        reading.round,
+        reading.typed,
+        <&str>::from(reading.bench_unit),
+        <&str>::from(reading.way),
+        serde_json::to_value(&reading.taken).map_err(|e| DbError::unreadable("a reading", e))?,
+        reading.gauge_key,
+        reading.who,
+        reading.at,
+        <&str>::from(at.phase),
+        at.call.map(<&str>::from),
+        at.shown_nm,
+        at.shown_n_m
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Notes how the shims lie at the ends of a shaft.
+pub async fn say_shims(store: &Store, tx: &mut Tx, of: &Record, said: &ShimsEntry) -> DbResult<()> {
+    let nm = |shims: &[Length]| shims.iter().map(|s| s.nm()).collect::<Vec<i64>>();
+    sqlx::query!(
+        "insert into shims_said (shop_id, job_no, check_key, left_nm, right_nm, moved, predicted_nm, who)
+         values ($1, $2, $3, $4, $5, $6, $7, $8)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        &nm(&said.left_nm),
+        &nm(&said.right_nm),
+        said.moved,
+        said.predicted_nm,
+        said.who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Notes how a pack was laid out.
+pub async fn lay(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    laid: &NewAssembly,
+    who: &str,
+) -> DbResult<()> {
+    let plates: Vec<String> = laid
+        .plates
+        .iter()
+        .map(|k| <&str>::from(*k).to_owned())
+        .collect();
+    sqlx::query!(
+        "insert into pack_laid (shop_id, job_no, check_key, plates, soaked, springs, who)
+         values ($1, $2, $3, $4, $5, $6, $7)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        &plates,
+        laid.soaked,
+        laid.springs.map(|n| i32::try_from(n).unwrap_or(i32::MAX)),
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Says which way counts.
+pub async fn say_way(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    way: Method,
+    who: &str,
+) -> DbResult<()> {
+    sqlx::query!(
+        "with said as (insert into way_said (shop_id, job_no, check_key, way, who) values ($1, $2, $3, $4, $5))
+         update job_check set way = $4 where shop_id = $1 and job_no = $2 and check_key = $3",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        <&str>::from(way),
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Says what was seen to, or not.
+pub async fn say_tick(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    tick: &str,
+    done: bool,
+    who: &str,
+) -> DbResult<()> {
+    sqlx::query!(
+        "insert into tick (shop_id, job_no, check_key, round, tick, done, who) values ($1, $2, $3, $4, $5, $6, $7)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        of.head.round,
+        tick,
+        done,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Adds scatter to the pool of a gauge used one way, or takes it off where it is below zero.
+async fn pool(
+    store: &Store,
+    tx: &mut Tx,
+    gauge_key: &str,
+    way: Method,
+    squares: f64,
+    dof: f64,
+) -> DbResult<()> {
+    sqlx::query!(
+        "insert into scatter_pool (shop_id, gauge_key, way, squares, dof) values ($1, $2, $3, $4, $5)
+         on conflict (shop_id, gauge_key, way) do update set
+             squares = greatest(0, scatter_pool.squares + excluded.squares),
+             dof = greatest(0, scatter_pool.dof + excluded.dof)",
+        store.shop_id,
+        gauge_key,
+        <&str>::from(way),
+        squares,
+        dof
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Says something of a reading.
+pub async fn mark_reading(store: &Store, tx: &mut Tx, of: &Record, said: &Mark) -> DbResult<()> {
+    sqlx::query!(
+        "insert into reading_mark (shop_id, job_no, check_key, reading_no, mark, reason, who, at)
+         values ($1, $2, $3, $4, $5, $6, $7, $8)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        said.reading_no,
+        <&str>::from(said.mark),
+        said.reason,
+        said.who,
+        said.at
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Says what is fitted now.
+pub async fn say_fitted(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    fitted: Length,
+    who: &str,
+) -> DbResult<()> {
+    sqlx::query!(
+        "insert into fitted_said (shop_id, job_no, check_key, fitted_nm, who) values ($1, $2, $3, $4, $5)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        fitted.nm(),
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Says where to aim on this job, and why.
+pub async fn say_aim(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    said: &TargetOverride,
+) -> DbResult<()> {
+    sqlx::query!(
+        "insert into aim_said (shop_id, job_no, check_key, as_sheet, low_nm, high_nm, aim_from_nm,
+                               aim_to_nm, reason, who)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        said.as_sheet,
+        said.low_nm,
+        said.high_nm,
+        said.aim_from_nm,
+        said.aim_to_nm,
+        said.reason,
+        said.who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Says that the usual difference counts on this job, or no longer does.
+pub async fn say_usual(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    said: &BiasDecision,
+) -> DbResult<()> {
+    sqlx::query!(
+        "insert into usual_said (shop_id, job_no, check_key, counts, mean_nm, u_nm, dof, boxes, who)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        said.counts,
+        said.mean_nm,
+        said.u_nm,
+        said.dof,
+        said.boxes,
+        said.who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// What was predicted for a check of a finished job, and what came of it.
+#[derive(Clone, Debug)]
+pub struct PastRow {
+    /// The check.
+    pub check_key: String,
+    /// The job.
+    pub job_no: i32,
+    /// What was on the bench.
+    pub title: String,
+    /// When it was handed over.
+    pub finished_at: DateTime<Utc>,
+    /// The clearance predicted, without any usual difference.
+    pub predicted_nm: f64,
+    /// The standard uncertainty of the prediction.
+    pub u_predicted_nm: f64,
+    /// The clearance signed off.
+    pub achieved_nm: f64,
+    /// Its standard uncertainty.
+    pub u_achieved_nm: f64,
+}
+
+/// What was predicted and what came of it, over the finished jobs of a sheet: the last fitting of
+/// each check that was signed off on what was measured after it. The oldest first.
+pub async fn past(store: &Store, sheet_key: &str, key: Option<&str>) -> DbResult<Vec<PastRow>> {
+    Ok(sqlx::query_as!(
+        PastRow,
+        r#"select s.check_key, s.job_no, j.title, j.finished_at as "finished_at!",
+                  s.predicted_nm - s.usual_nm as "predicted_nm!", s.u_nm as u_predicted_nm,
+                  g.achieved_nm as "achieved_nm!", g.u_nm as "u_achieved_nm!"
+           from job j
+             join lateral (select distinct on (t.check_key) t.* from setting t
+               where t.shop_id = j.shop_id and t.job_no = j.job_no and t.state = 'fitted'
+               order by t.check_key, t.setting_no desc) s on true
+             join lateral (select i.* from signing i
+               where i.shop_id = j.shop_id and i.job_no = j.job_no and i.check_key = s.check_key
+               order by i.signing_no desc limit 1) g on g.act = 'signed'
+           where j.shop_id = $1 and j.sheet_key = $2 and j.finished_at is not null
+             and ($3::text is null or s.check_key = $3)
+             and g.achieved_nm is not null and g.u_nm is not null
+           order by j.finished_at, j.job_no"#,
+        store.shop_id,
+        sheet_key,
+        key
+    )
+    .fetch_all(&store.pool)
+    .await?)
+}
+
+/// The open choices of pieces of a family: job and check.
+pub async fn holders(store: &Store, family: &str) -> DbResult<Vec<(i32, String)>> {
+    let rows = sqlx::query!(
+        "select distinct t.job_no, t.check_key
+         from setting t join setting_piece p using (shop_id, job_no, check_key, setting_no)
+         where t.shop_id = $1 and t.family_key = $2 and t.state = 'chosen' and p.reserved > 0
+         order by t.job_no, t.check_key",
+        store.shop_id,
+        family
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    Ok(rows.into_iter().map(|r| (r.job_no, r.check_key)).collect())
+}
+
+/// The windows that a job works to in place of its sheet's: check, tight limit, loose limit.
+pub async fn own_windows(
+    store: &Store,
+    job_no: i32,
+) -> DbResult<Vec<(String, Option<i64>, Option<i64>)>> {
+    let rows = sqlx::query!(
+        "select check_key, low_nm, high_nm from (
+           select distinct on (check_key) * from aim_said
+           where shop_id = $1 and job_no = $2 order by check_key, said_no desc) a
+         where not as_sheet",
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let row = rows.into_iter();
+    Ok(row.map(|r| (r.check_key, r.low_nm, r.high_nm)).collect())
+}
+
+/// Records a choice of pieces, and sets aside those that are in the drawer. `false` where another
+/// has taken them meanwhile.
+pub async fn choose(store: &Store, tx: &mut Tx, of: &Record, setting: &Setting) -> DbResult<bool> {
+    sqlx::query!(
+        "insert into setting (shop_id, job_no, check_key, setting_no, round, family_key, total_nm,
+                              fitted_before_nm, measured_nm, predicted_nm, u_nm, dof, chance, chosen_by,
+                              usual_nm)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        setting.setting_no,
+        setting.round,
+        setting.family_key,
+        setting.total_nm,
+        setting.fitted_before_nm,
+        setting.measured_nm,
+        setting.predicted_nm,
+        setting.u_nm,
+        setting.dof,
+        setting.chance,
+        setting.chosen_by,
+        setting.usual_nm
+    )
+    .execute(&mut **tx)
+    .await?;
+    // Ascending by size, as everyone locks them, so that two choices cannot block each other.
+    let mut pieces = setting.pieces.clone();
+    pieces.sort_by_key(|p| (p.thickness_nm, <&str>::from(p.grade)));
+    for piece in &pieces {
+        let taken = sqlx::query!(
+            "update stock set reserved = reserved + $4
+             where shop_id = $1 and family_key = $2 and thickness_nm = $3 and grade = $5
+               and on_hand - reserved >= $4",
+            store.shop_id,
+            setting.family_key,
+            piece.thickness_nm,
+            piece.reserved,
+            <&str>::from(piece.grade)
+        )
+        .execute(&mut **tx)
+        .await?;
+        if taken.rows_affected() == 0 {
+            return Ok(false);
+        }
+        sqlx::query!(
+            "insert into setting_piece (shop_id, job_no, check_key, setting_no, family_key, thickness_nm,
+                                        grade, count, reserved)
+             values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
+            store.shop_id,
+            of.job_no,
+            of.check_key,
+            setting.setting_no,
+            setting.family_key,
+            piece.thickness_nm,
+            <&str>::from(piece.grade),
+            piece.count,
+            piece.reserved
+        )
+        .execute(&mut **tx)
+        .await?;
+    }
+    Ok(true)
+}
+
+/// Ends a choice: lets its pieces go, or notes them as fitted (and no longer in the drawer).
+pub async fn end_setting(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    setting: &Setting,
+    state: SettingState,
+    who: &str,
+) -> DbResult<()> {
+    let fitted = state == SettingState::Fitted;
+    sqlx::query!(
+        "update setting set state = $5, ended_by = $6, ended_at = now()
+         where shop_id = $1 and job_no = $2 and check_key = $3 and setting_no = $4",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        setting.setting_no,
+        <&str>::from(state),
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    let mut pieces = setting.pieces.clone();
+    pieces.sort_by_key(|p| (p.thickness_nm, <&str>::from(p.grade)));
+    for piece in &pieces {
+        let gone = if fitted { piece.reserved } else { 0 };
+        let left = sqlx::query!(
+            "update stock set reserved = reserved - $4, on_hand = on_hand - $5
+             where shop_id = $1 and family_key = $2 and thickness_nm = $3 and grade = $6
+             returning on_hand, on_order",
+            store.shop_id,
+            setting.family_key,
+            piece.thickness_nm,
+            piece.reserved,
+            gone,
+            <&str>::from(piece.grade)
+        )
+        .fetch_one(&mut **tx)
+        .await?;
+        if gone > 0 {
+            let line = Line {
+                family: &setting.family_key,
+                thickness_nm: piece.thickness_nm,
+                grade: piece.grade,
+            };
+            let noted = Noted {
+                on_order: (left.on_order, left.on_order),
+                check: Some((of.job_no, &of.check_key)),
+                ..Noted::of(
+                    line,
+                    (left.on_hand + gone, left.on_hand),
+                    StockChange::Fitted,
+                    who,
+                )
+            };
+            super::drawer::note_move(store, tx, &noted).await?;
+        }
+    }
+    if !fitted {
+        sqlx::query!(
+            "update setting_piece set reserved = 0
+             where shop_id = $1 and job_no = $2 and check_key = $3 and setting_no = $4",
+            store.shop_id,
+            of.job_no,
+            of.check_key,
+            setting.setting_no
+        )
+        .execute(&mut **tx)
+        .await?;
+    }
+    Ok(())
+}
+
+/// Records a signing-off or a reopening.
+pub async fn sign(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    signing: &Signing,
+    u: Option<(f64, Option<f64>)>,
+    readings: Option<i32>,
+) -> DbResult<()> {
+    let signing_no = i32::try_from(of.signings.len()).unwrap_or(i32::MAX - 1) + 1;
+    sqlx::query!(
+        "insert into signing (shop_id, job_no, check_key, signing_no, act, call, achieved_nm, u_nm,
+                              dof, chance, readings, reason, who, way, achieved_n_m, gauge_key, squares,
+                              scatter_dof)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18)",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        signing_no,
+        <&str>::from(signing.act),
+        signing.call.map(<&str>::from),
+        signing.achieved_nm,
+        u.map(|u| u.0),
+        u.and_then(|u| u.1),
+        signing.chance,
+        readings,
+        signing.reason,
+        signing.who,
+        signing.way.map(<&str>::from),
+        signing.achieved_n_m,
+        signing.gauge_key,
+        signing.squares,
+        signing.scatter_dof
+    )
+    .execute(&mut **tx)
+    .await?;
+    // A signature adds its scatter to what the shop knows of the gauge; reopening takes it off.
+    let (from, sign) = if signing.act == SignAct::Signed {
+        (Some(signing), 1.0)
+    } else {
+        (of.signings.last(), -1.0)
+    };
+    if let Some(Signing {
+        gauge_key: Some(key),
+        way: Some(way),
+        squares: Some(squares),
+        scatter_dof: Some(dof),
+        ..
+    }) = from
+    {
+        pool(store, tx, key, *way, sign * squares, sign * dof).await?;
+    }
+    Ok(())
+}
+
+/// Where a check stands after a write.
+#[derive(Clone, Debug)]
+pub struct CheckStatus {
+    /// The phase.
+    pub phase: Phase,
+    /// The round.
+    pub round: i32,
+    /// What is fitted, where that is known.
+    pub fitted_nm: Option<i64>,
+    /// The call on the readings of this round, where there is one.
+    pub call: Option<Call>,
+    /// The clearance to show in nanometres, where there is one.
+    pub shown_nm: Option<f64>,
+    /// The torque to show in newton metres, where it is one.
+    pub shown_n_m: Option<f64>,
+}
+
+impl CheckStatus {
+    /// Where a check stands whose record means that.
+    #[must_use]
+    pub fn of(record: &Record, found: &Assessment) -> Self {
+        Self {
+            phase: found.phase,
+            round: record.head.round,
+            fitted_nm: record.head.fitted_nm,
+            call: found.call,
+            shown_nm: found.estimate.as_ref().map(|e| e.clearance_nm),
+            shown_n_m: found.torque.as_ref().map(|t| t.torque_n_m),
+        }
+    }
+}
+
+/// Stores where a check stands, and makes its version one more.
+pub async fn settle(store: &Store, tx: &mut Tx, of: &Record, at: &CheckStatus) -> DbResult<()> {
+    sqlx::query!(
+        "update job_check set phase = $4, round = $5, fitted_nm = $6, call = $7, shown_nm = $8,
+                shown_n_m = $9, version = version + 1
+         where shop_id = $1 and job_no = $2 and check_key = $3",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        <&str>::from(at.phase),
+        at.round,
+        at.fitted_nm,
+        at.call.map(<&str>::from),
+        at.shown_nm,
+        at.shown_n_m
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}

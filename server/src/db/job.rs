@@ -1,0 +1,616 @@
+//! Jobs: one overhaul of one box for one customer.
+
+use anvil_core::job_check::revision::fitted_at_first;
+use anvil_core::job_check::workflow::{JobStatus, JobWait, Phase};
+use anvil_core::sheet::Sheet;
+use anvil_core::verdict::Call;
+use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
+use sqlx::types::Json;
+use utoipa::ToSchema;
+
+use super::error::{DbError, DbResult, word, word_if};
+use super::{Store, Tx};
+
+/// A job on the bench's list.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct JobRow {
+    /// Its number.
+    pub job_no: i32,
+    /// What is on the bench.
+    pub title: String,
+    /// Whose it is.
+    pub customer: String,
+    /// The name of its spec sheet.
+    pub sheet: String,
+    /// When it was opened.
+    pub opened_at: DateTime<Utc>,
+    /// When it was handed over, where it was.
+    pub finished_at: Option<DateTime<Utc>>,
+    /// The check it waits for.
+    pub next_check: Option<String>,
+    /// What people call that check.
+    pub next_name: Option<String>,
+    /// What that check waits for; `hand_over` where every check is signed.
+    pub next_phase: Option<JobWait>,
+    /// The size on order, where it waits for one, in nanometres.
+    pub next_piece_nm: Option<i64>,
+    /// How many checks it has.
+    pub check_count: i32,
+    /// How many of them are signed.
+    pub signed_count: i32,
+}
+
+/// How many open jobs wait for the same thing.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+pub struct PhaseCount {
+    /// What they wait for.
+    pub phase: JobWait,
+    /// How many.
+    pub jobs: i64,
+}
+
+/// What to list.
+#[derive(Clone, Debug, Default)]
+pub struct Asked {
+    /// Finished jobs in place of open ones.
+    pub finished: bool,
+    /// Only jobs that wait for this.
+    pub phase: Option<JobWait>,
+    /// Words that must all be found.
+    pub words: Vec<String>,
+    /// Only jobs of a lower number.
+    pub before: Option<i32>,
+}
+
+/// How many jobs a page has.
+pub const PAGE: i64 = 40;
+
+/// Jobs, newest first, one more than a page where there are more; and how many open jobs wait for
+/// each thing, which comes along with the rows, for the bench is looked at more than anything else.
+pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<PhaseCount>)> {
+    let like: Vec<String> = asked
+        .words
+        .iter()
+        .map(|w| {
+            format!(
+                "%{}%",
+                w.to_lowercase()
+                    .replace('\\', "\\\\")
+                    .replace('%', "\\%")
+                    .replace('_', "\\_")
+            )
+        })
+        .collect();
+    let before = asked.before.unwrap_or(i32::MAX);
+    // Open and finished apart, so that each can use the index of its half of the jobs.
+    let rows = sqlx::query!(
+        r#"
+        select j.job_no as "job_no!", j.title as "title!", j.customer as "customer!", s.name as "sheet!",
+               j.opened_at as "opened_at!", j.finished_at, j.next_check, j.next_name, j.next_phase,
+               j.next_piece_nm, j.checks as "check_count!", j.signed as "signed_count!",
+               (select json_agg(w order by w.phase) from (
+                  select next_phase as phase, count(*) as jobs from job
+                  where shop_id = $1 and finished_at is null and next_phase is not null
+                  group by next_phase) w) as "waiting: Json<Vec<PhaseCount>>"
+        from (
+          (select * from job
+            where not $3 and shop_id = $1 and finished_at is null and job_no < $2
+              and (cardinality($4::text[]) = 0 or searched like all($4))
+              and ($5::text is null or next_phase = $5)
+            order by job_no desc limit $6)
+          union all
+          (select * from job
+            where $3 and shop_id = $1 and finished_at is not null and job_no < $2
+              and (cardinality($4::text[]) = 0 or searched like all($4))
+            order by job_no desc limit $6)) j
+        join sheet s using (shop_id, sheet_key, revision)
+        order by j.job_no desc
+        "#,
+        store.shop_id,
+        before,
+        asked.finished,
+        &like,
+        asked.phase.map(<&str>::from),
+        PAGE + 1
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let waiting = match rows.first() {
+        Some(row) => row.waiting.as_ref().map_or_else(Vec::new, |w| w.0.clone()),
+        None => phases(store).await?,
+    };
+    let jobs = rows
+        .into_iter()
+        .map(|r| {
+            Ok(JobRow {
+                next_phase: word_if(r.next_phase.as_deref(), || format!("job {}", r.job_no))?,
+                job_no: r.job_no,
+                title: r.title,
+                customer: r.customer,
+                sheet: r.sheet,
+                opened_at: r.opened_at,
+                finished_at: r.finished_at,
+                next_check: r.next_check,
+                next_name: r.next_name,
+                next_piece_nm: r.next_piece_nm,
+                check_count: r.check_count,
+                signed_count: r.signed_count,
+            })
+        })
+        .collect::<DbResult<Vec<_>>>()?;
+    Ok((jobs, waiting))
+}
+
+/// How many open jobs wait for each thing.
+async fn phases(store: &Store) -> DbResult<Vec<PhaseCount>> {
+    let rows = sqlx::query!(
+        r#"select next_phase as "phase!", count(*) as "jobs!" from job
+           where shop_id = $1 and finished_at is null and next_phase is not null
+           group by next_phase order by next_phase"#,
+        store.shop_id
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    rows.into_iter()
+        .map(|r| {
+            let phase = word(&r.phase, || "a job".into())?;
+            Ok(PhaseCount {
+                phase,
+                jobs: r.jobs,
+            })
+        })
+        .collect()
+}
+
+/// A job by itself.
+#[derive(Clone, Debug)]
+pub struct Job {
+    /// The row of the list.
+    pub row: JobRow,
+    /// What the customer complains of.
+    pub complaint: String,
+    /// Who opened it.
+    pub opened_by: String,
+    /// Who handed it over.
+    pub finished_by: Option<String>,
+    /// The sheet it was opened with.
+    pub sheet_key: String,
+    /// The revision of that sheet.
+    pub revision: i32,
+    /// For `If-Match`.
+    pub version: i32,
+}
+
+/// Where one check of a job stands.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct CheckRow {
+    /// The check.
+    pub check_key: String,
+    /// Its phase.
+    pub phase: Phase,
+    /// The call on its readings, where there is one.
+    pub call: Option<Call>,
+    /// The clearance to show in nanometres, where there is one.
+    pub shown_nm: Option<f64>,
+    /// The torque to show in newton metres, where it is one.
+    pub shown_n_m: Option<f64>,
+    /// Who signed it, where it is signed.
+    pub signed_by: Option<String>,
+    /// The size it waits for in nanometres, where it waits for one.
+    pub awaited_nm: Option<i64>,
+}
+
+/// One job.
+pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32) -> DbResult<Job> {
+    let j = sqlx::query!(
+        "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.next_check,
+                j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed, j.complaint, j.opened_by,
+                j.finished_by, j.sheet_key, j.revision, j.version
+         from job j join sheet s using (shop_id, sheet_key, revision)
+         where j.shop_id = $1 and j.job_no = $2",
+        store.shop_id,
+        job_no
+    )
+    .fetch_optional(run)
+    .await?
+    .ok_or_else(|| DbError::Missing(format!("There is no job {job_no}.")))?;
+    Ok(Job {
+        row: JobRow {
+            job_no: j.job_no,
+            title: j.title,
+            customer: j.customer,
+            sheet: j.sheet,
+            opened_at: j.opened_at,
+            finished_at: j.finished_at,
+            next_check: j.next_check,
+            next_name: j.next_name,
+            next_phase: word_if(j.next_phase.as_deref(), || format!("job {job_no}"))?,
+            next_piece_nm: j.next_piece_nm,
+            check_count: j.checks,
+            signed_count: j.signed,
+        },
+        complaint: j.complaint,
+        opened_by: j.opened_by,
+        finished_by: j.finished_by,
+        sheet_key: j.sheet_key,
+        revision: j.revision,
+        version: j.version,
+    })
+}
+
+/// The checks of a job, in the sheet's order.
+pub async fn checks<'e>(
+    store: &Store,
+    run: impl sqlx::PgExecutor<'e>,
+    job_no: i32,
+) -> DbResult<Vec<CheckRow>> {
+    let rows = sqlx::query!(
+        r#"select c.check_key, c.phase, c.call, c.shown_nm, c.shown_n_m,
+                  case when c.phase = 'signed' then
+                    (select g.who from signing g
+                     where g.shop_id = c.shop_id and g.job_no = c.job_no and g.check_key = c.check_key
+                     order by g.signing_no desc limit 1) end as signed_by,
+                  case when c.phase = 'await_part' then
+                    (select min(p.thickness_nm) from setting_piece p
+                       join setting t using (shop_id, job_no, check_key, setting_no)
+                     where p.shop_id = c.shop_id and p.job_no = c.job_no and p.check_key = c.check_key
+                       and t.state = 'chosen' and p.reserved < p.count) end as awaited_nm
+           from job_check c where c.shop_id = $1 and c.job_no = $2 order by c.place"#,
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(run)
+    .await?;
+    rows.into_iter()
+        .map(|r| {
+            let row = || format!("check “{}” of job {job_no}", r.check_key);
+            Ok(CheckRow {
+                phase: word(&r.phase, row)?,
+                call: word_if(r.call.as_deref(), row)?,
+                shown_nm: r.shown_nm,
+                shown_n_m: r.shown_n_m,
+                signed_by: r.signed_by,
+                awaited_nm: r.awaited_nm,
+                check_key: r.check_key,
+            })
+        })
+        .collect()
+}
+
+/// A check of an open job.
+#[derive(Clone, Debug)]
+pub struct OpenCheck {
+    /// The job.
+    pub job_no: i32,
+    /// The sheet it was opened with.
+    pub sheet_key: String,
+    /// The revision of that sheet.
+    pub revision: i32,
+    /// The check.
+    pub check_key: String,
+    /// What it waits for.
+    pub phase: Phase,
+}
+
+/// The checks of one open job, or of all, the oldest job first and in the sheets' order.
+pub async fn open_checks(store: &Store, job_no: Option<i32>) -> DbResult<Vec<OpenCheck>> {
+    let rows = sqlx::query!(
+        "select j.job_no, j.sheet_key, j.revision, c.check_key, c.phase
+         from job j join job_check c using (shop_id, job_no)
+         where j.shop_id = $1 and j.finished_at is null and ($2::integer is null or j.job_no = $2)
+         order by j.job_no, c.place",
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    rows.into_iter()
+        .map(|r| {
+            let row = || format!("check “{}” of job {}", r.check_key, r.job_no);
+            Ok(OpenCheck {
+                phase: word(&r.phase, row)?,
+                job_no: r.job_no,
+                sheet_key: r.sheet_key,
+                revision: r.revision,
+                check_key: r.check_key,
+            })
+        })
+        .collect()
+}
+
+/// The card a box comes in with.
+pub struct Card<'a> {
+    /// What is on the bench.
+    pub title: &'a str,
+    /// Whose it is.
+    pub customer: &'a str,
+    /// What the customer complains of.
+    pub complaint: &'a str,
+}
+
+/// Opens a job and returns its number.
+pub async fn open(
+    store: &Store,
+    tx: &mut Tx,
+    (revision, sheet): (i32, &Sheet),
+    card: &Card<'_>,
+    who: &str,
+) -> DbResult<i32> {
+    let job_no = sqlx::query_scalar!(
+        "insert into job_count (shop_id, last_job_no) values ($1, 1)
+         on conflict (shop_id) do update set last_job_no = job_count.last_job_no + 1
+         returning last_job_no",
+        store.shop_id
+    )
+    .fetch_one(&mut **tx)
+    .await?;
+    let first = sheet.checks.first();
+    sqlx::query!(
+        "insert into job (shop_id, job_no, sheet_key, revision, title, customer, complaint, opened_by,
+                          checks, next_check, next_name, next_phase)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, 'measure')",
+        store.shop_id,
+        job_no,
+        sheet.key,
+        revision,
+        card.title,
+        card.customer,
+        card.complaint,
+        who,
+        i32::try_from(sheet.checks.len()).unwrap_or(i32::MAX),
+        first.map(|c| c.key.clone()),
+        first.map(|c| c.name.clone())
+    )
+    .execute(&mut **tx)
+    .await?;
+    put_checks(store, tx, job_no, sheet).await?;
+    Ok(job_no)
+}
+
+/// The checks of a sheet on a job, in the sheet's order; what stands of one that is there already stays.
+async fn put_checks(store: &Store, tx: &mut Tx, job_no: i32, sheet: &Sheet) -> DbResult<()> {
+    let keys: Vec<String> = sheet.checks.iter().map(|c| c.key.clone()).collect();
+    let fitted: Vec<Option<i64>> = sheet.checks.iter().map(fitted_at_first).collect();
+    sqlx::query!(
+        "insert into job_check (shop_id, job_no, check_key, place, fitted_nm)
+         select $1, $2, c.key, c.place::integer, c.fitted
+         from unnest($3::text[], $4::bigint[]) with ordinality as c (key, fitted, place)
+         on conflict (shop_id, job_no, check_key) do update set place = excluded.place",
+        store.shop_id,
+        job_no,
+        &keys,
+        &fitted as &[Option<i64>]
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Holds a job and all its checks until the transaction ends. The checks come first, as in a write on
+/// one of them: two that hold them in different orders could wait for one another.
+pub async fn hold(store: &Store, tx: &mut Tx, job_no: i32) -> DbResult<()> {
+    sqlx::query!(
+        "select check_key from job_check where shop_id = $1 and job_no = $2 order by check_key for update",
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(&mut **tx)
+    .await?;
+    sqlx::query!(
+        "select job_no from job where shop_id = $1 and job_no = $2 for update",
+        store.shop_id,
+        job_no
+    )
+    .fetch_optional(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Puts a job on another revision of its sheet. The checks named as gone, of which nothing is recorded,
+/// are taken off it.
+pub async fn revise(
+    store: &Store,
+    tx: &mut Tx,
+    (job_no, from): (i32, i32),
+    (revision, sheet): (i32, &Sheet),
+    gone: &[String],
+    who: &str,
+) -> DbResult<()> {
+    sqlx::query!(
+        "delete from job_check where shop_id = $1 and job_no = $2 and check_key = any($3)",
+        store.shop_id,
+        job_no,
+        gone
+    )
+    .execute(&mut **tx)
+    .await?;
+    put_checks(store, tx, job_no, sheet).await?;
+    sqlx::query!(
+        "update job set revision = $3, checks = $4, version = version + 1, touched_at = now()
+         where shop_id = $1 and job_no = $2",
+        store.shop_id,
+        job_no,
+        revision,
+        i32::try_from(sheet.checks.len()).unwrap_or(i32::MAX)
+    )
+    .execute(&mut **tx)
+    .await?;
+    sqlx::query!(
+        "insert into job_moved (shop_id, job_no, from_revision, to_revision, who)
+         values ($1, $2, $3, $4, $5)",
+        store.shop_id,
+        job_no,
+        from,
+        revision,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// The newest revision of a job's sheet.
+pub async fn newest_revision(store: &Store, sheet_key: &str) -> DbResult<i32> {
+    Ok(sqlx::query_scalar!(
+        r#"select coalesce(max(revision), 0) as "newest!" from sheet
+           where shop_id = $1 and sheet_key = $2"#,
+        store.shop_id,
+        sheet_key
+    )
+    .fetch_one(&store.pool)
+    .await?)
+}
+
+/// Stores what a job waits for, where that has changed.
+pub async fn settle(store: &Store, tx: &mut Tx, job_no: i32, status: &JobStatus) -> DbResult<()> {
+    sqlx::query!(
+        "update job set next_check = $3, next_name = $4, next_phase = $5, next_piece_nm = $6, signed = $7,
+                version = version + 1, touched_at = now()
+         where shop_id = $1 and job_no = $2
+           and (next_check, next_phase, next_piece_nm, signed) is distinct from ($3, $5, $6, $7)",
+        store.shop_id,
+        job_no,
+        status.check.as_ref().map(|c| c.0.as_str()),
+        status.check.as_ref().map(|c| c.1.as_str()),
+        <&str>::from(status.wait),
+        status.piece_nm,
+        status.signed
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Hands a job over, or takes it back. `false` where it was so already.
+pub async fn mark(
+    store: &Store,
+    tx: &mut Tx,
+    job_no: i32,
+    handed_over: bool,
+    who: &str,
+) -> DbResult<bool> {
+    let changed = sqlx::query!(
+        "update job set finished_at = case when $3 then now() end,
+                finished_by = case when $3 then $4 end, version = version + 1
+         where shop_id = $1 and job_no = $2 and (finished_at is null) = $3",
+        store.shop_id,
+        job_no,
+        handed_over,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    if changed.rows_affected() == 0 {
+        return Ok(false);
+    }
+    sqlx::query!(
+        "insert into job_mark (shop_id, job_no, mark, who) values ($1, $2, $3, $4)",
+        store.shop_id,
+        job_no,
+        if handed_over {
+            "handed_over"
+        } else {
+            "taken_back"
+        },
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(true)
+}
+
+/// Moves a job's records to when a shop's file says they were made: opened so many days ago, and
+/// the rest spread over the days the work took. Only for loading: a record made here keeps its time.
+pub async fn move_times(
+    store: &Store,
+    tx: &mut Tx,
+    job_no: i32,
+    opened_days_ago: f64,
+    took_days: f64,
+) -> DbResult<()> {
+    sqlx::query!(
+        r#"with span as (
+             select opened_at as was,
+                    now() - make_interval(secs => $3::float8 * 86400) as opened,
+                    $4::float8 * 86400 / greatest(extract(epoch from clock_timestamp() - opened_at), 0.001) as stretch
+             from job where shop_id = $1 and job_no = $2),
+           reading as (update reading t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           mark as (update reading_mark t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           tick as (update tick t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           way as (update way_said t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           said as (update fitted_said t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           setting as (update setting t set chosen_at = span.opened + (t.chosen_at - span.was) * span.stretch,
+               ended_at = span.opened + (t.ended_at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           signing as (update signing t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           stock as (update stock_move t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           handed as (update job_mark t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2)
+           update job t set opened_at = span.opened,
+               finished_at = span.opened + (t.finished_at - span.was) * span.stretch,
+               touched_at = span.opened + make_interval(secs => $4::float8 * 86400)
+             from span where t.shop_id = $1 and t.job_no = $2"#,
+        store.shop_id,
+        job_no,
+        opened_days_ago,
+        took_days
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Something noted on a job.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Note {
+    /// What.
+    pub said: String,
+    /// The sum it comes from, as an address of this program; empty where from none.
+    pub address: String,
+    /// Who.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
+/// What was noted on a job, the newest first.
+pub async fn notes(store: &Store, job_no: i32) -> DbResult<Vec<Note>> {
+    Ok(sqlx::query_as!(
+        Note,
+        "select said, address, who, at from job_note
+         where shop_id = $1 and job_no = $2 order by note_no desc limit 200",
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(&store.pool)
+    .await?)
+}
+
+/// Notes something on a job.
+pub async fn note(
+    store: &Store,
+    tx: &mut Tx,
+    job_no: i32,
+    (said, address): (&str, &str),
+    who: &str,
+) -> DbResult<()> {
+    sqlx::query!(
+        "insert into job_note (shop_id, job_no, said, address, who) values ($1, $2, $3, $4, $5)",
+        store.shop_id,
+        job_no,
+        said,
+        address,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}

@@ -1,0 +1,121 @@
+//! The shop and its people.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::error::{DbError, DbResult, word};
+use super::{Store, Tx};
+use anvil_core::refusal::Refusal;
+use anvil_core::units::length::Unit;
+
+/// The shop.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Shop {
+    /// Its name.
+    pub name: String,
+    /// Where it is.
+    pub place: String,
+    /// The unit its bench starts in.
+    pub unit: Unit,
+    /// The chance in window it asks for, 0.5 to below 1.
+    pub floor: f64,
+    /// Who works there.
+    pub people: Vec<Person>,
+}
+
+/// Somebody at the bench.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Person {
+    /// The initials that go on every record.
+    pub initials: String,
+    /// The name.
+    pub name: String,
+}
+
+/// The shop with its people.
+pub async fn shop(store: &Store) -> DbResult<Shop> {
+    let shop = sqlx::query!(
+        "select name, place, unit, floor from shop where shop_id = $1",
+        store.shop_id
+    )
+    .fetch_optional(&store.pool)
+    .await?
+    .ok_or_else(|| {
+        DbError::Missing("This database holds no shop yet. Load one: dry-anvil load demo".into())
+    })?;
+    let people = sqlx::query_as!(
+        Person,
+        "select initials, name from person where shop_id = $1 order by initials",
+        store.shop_id
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    Ok(Shop {
+        name: shop.name,
+        place: shop.place,
+        unit: word(&shop.unit, || "the shop".into())?,
+        floor: shop.floor,
+        people,
+    })
+}
+
+/// Fails, naming the field, unless somebody of the shop has these initials.
+pub async fn known(store: &Store, tx: &mut Tx, who: &str) -> DbResult<()> {
+    let found = sqlx::query!(
+        "select initials from person where shop_id = $1 and initials = $2",
+        store.shop_id,
+        who
+    )
+    .fetch_optional(&mut **tx)
+    .await?;
+    found.map(|_| ()).ok_or_else(|| nobody(who).into())
+}
+
+/// What to say to somebody whom the shop does not know.
+pub fn nobody(who: &str) -> Refusal {
+    Refusal::field(
+        "who",
+        if who.is_empty() {
+            "Nobody is at the bench: choose your initials, at the top right.".to_owned()
+        } else {
+            format!("“{who}” is nobody of this shop: choose initials from the list.")
+        },
+    )
+}
+
+/// Puts in a shop where there is none. `false` where there is one.
+pub async fn found(
+    store: &Store,
+    tx: &mut Tx,
+    name: &str,
+    place: &str,
+    unit: Unit,
+    floor: f64,
+) -> DbResult<bool> {
+    let made = sqlx::query!(
+        "insert into shop (shop_id, name, place, unit, floor) values ($1, $2, $3, $4, $5)
+         on conflict do nothing",
+        store.shop_id,
+        name,
+        place,
+        <&str>::from(unit),
+        floor
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(made.rows_affected() == 1)
+}
+
+/// Puts in somebody at the bench.
+pub async fn add_person(store: &Store, tx: &mut Tx, person: &Person) -> DbResult<()> {
+    sqlx::query!(
+        "insert into person (shop_id, initials, name) values ($1, $2, $3)",
+        store.shop_id,
+        person.initials,
+        person.name
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}

@@ -1,0 +1,25 @@
+//! Files to save.
+
+use rocket::http::{ContentType, Header};
+
+/// A file to save.
+#[derive(rocket::Responder)]
+pub struct Download {
+    body: String,
+    kind: ContentType,
+    name: Header<'static>,
+}
+
+impl Download {
+    /// A file of that name and kind.
+    pub fn new(body: String, kind: ContentType, name: &str) -> Self {
+        Self {
+            body,
+            kind,
+            name: Header::new(
+                "Content-Disposition",
+                format!("attachment; filename=\"{name}\""),
+            ),
+        }
+    }
+}

@@ -1,0 +1,62 @@
+//! The two promises a write makes: done once, and only on what was seen.
+
+use rocket::http::Status;
+use rocket::request::{FromRequest, Outcome, Request};
+
+use super::problem::{ApiResult, Problem};
+
+/// The `Idempotency-Key` of a write: the same key twice does the write once.
+pub struct IdempotencyKey(pub String);
+
+#[rocket::async_trait]
+impl<'r> FromRequest<'r> for IdempotencyKey {
+    type Error = ();
+    async fn from_request(request: &'r Request<'_>) -> Outcome<Self, ()> {
+        match request.headers().get_one("Idempotency-Key") {
+            Some(key) if (8..=80).contains(&key.len()) && key.is_ascii() => {
+                Outcome::Success(Self(key.to_owned()))
+            }
+            _ => Outcome::Error((Status::PreconditionRequired, ())),
+        }
+    }
+}
+
+/// The `If-Match` of an edit: the version of the thing that the person was looking at.
+pub struct IfMatch(i32);
+
+#[rocket::async_trait]
+impl<'r> FromRequest<'r> for IfMatch {
+    type Error = ();
+    async fn from_request(request: &'r Request<'_>) -> Outcome<Self, ()> {
+        let version = request
+            .headers()
+            .get_one("If-Match")
+            .and_then(|tag| tag.trim_matches('"').parse().ok());
+        match version {
+            Some(version) => Outcome::Success(Self(version)),
+            None => Outcome::Error((Status::PreconditionRequired, ())),
+        }
+    }
+}
+
+impl IfMatch {
+    /// That version was seen.
+    #[must_use]
+    pub const fn at(version: i32) -> Self {
+        Self(version)
+    }
+
+    /// Fails where the thing has changed since it was seen.
+    pub fn still(&self, version: i32, what: &str) -> ApiResult<()> {
+        if self.0 == version {
+            return Ok(());
+        }
+        Err(Problem::new(
+            Status::PreconditionFailed,
+            "changed-meanwhile",
+            format!(
+                "{what} has changed since you looked. What it says now is on the screen; look again, then decide."
+            ),
+        ))
+    }
+}

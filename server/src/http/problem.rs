@@ -1,0 +1,255 @@
+//! The one error type. Every error answers `application/problem+json` (RFC 9457).
+
+use std::sync::atomic::{AtomicU64, Ordering};
+
+use anvil_core::choose::ChooseError;
+use anvil_core::refusal::{Nature, Refusal};
+use anvil_core::sheet::{self, chart};
+use anvil_core::stock::csv;
+use rocket::http::{ContentType, Header, Status};
+use rocket::request::Request;
+use rocket::response::{self, Responder};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::db;
+use crate::db::error::DbError;
+
+/// What went wrong, as it is sent.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Problem {
+    /// A stable name of the kind of problem.
+    #[serde(rename = "type")]
+    pub kind: &'static str,
+    /// A sentence for a person: what is wrong, and what would be right.
+    pub title: String,
+    /// The HTTP status.
+    pub status: u16,
+    /// The field at fault, where there is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub field: Option<String>,
+    /// All faults of a file, where one was sent.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub faults: Vec<PlacedFault>,
+    /// The number this problem goes by in the server's log, where the server is at fault.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub incident: Option<String>,
+}
+
+/// One fault of a file.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PlacedFault {
+    /// Where in the file.
+    pub place: String,
+    /// What is wrong there, and what would be right.
+    pub message: String,
+}
+
+/// What handlers return.
+pub type ApiResult<T> = Result<T, Problem>;
+
+impl Problem {
+    /// A problem of a kind and status.
+    pub fn new(status: Status, kind: &'static str, title: impl Into<String>) -> Self {
+        Self {
+            kind,
+            title: title.into(),
+            status: status.code,
+            field: None,
+            faults: Vec::new(),
+            incident: None,
+        }
+    }
+
+    /// A field that holds something it cannot.
+    pub fn field(field: &str, title: impl std::fmt::Display) -> Self {
+        Self {
+            field: Some(field.into()),
+            ..Self::new(Status::UnprocessableEntity, "bad-field", title.to_string())
+        }
+    }
+
+    /// Something that is not there.
+    pub fn missing(title: impl Into<String>) -> Self {
+        Self::new(Status::NotFound, "not-found", title)
+    }
+
+    /// Something that cannot be done as things stand.
+    pub fn conflict(kind: &'static str, title: impl Into<String>) -> Self {
+        Self::new(Status::Conflict, kind, title)
+    }
+
+    /// Something has changed since it was seen.
+    pub fn changed(kind: &'static str, title: impl Into<String>) -> Self {
+        Self::new(Status::PreconditionFailed, kind, title)
+    }
+
+    /// A file with faults.
+    pub fn file(title: impl Into<String>, faults: Vec<PlacedFault>) -> Self {
+        Self {
+            faults,
+            ..Self::new(Status::UnprocessableEntity, "faulty-file", title)
+        }
+    }
+
+    /// Why nothing can be chosen from what was asked; `sizes` is what the request calls the sizes to choose from.
+    pub fn of_choice(error: ChooseError, sizes: &str) -> Self {
+        let field = match error.field() {
+            "required_probability" => "floor",
+            "stock" => sizes,
+            field => field,
+        };
+        Self::field(field, error)
+    }
+
+    /// The faults of a CSV of drawers.
+    pub fn of_csv(faults: Vec<csv::Fault>) -> Self {
+        let placed = faults.into_iter().map(|f| PlacedFault {
+            place: if f.column.is_empty() {
+                format!("line {}", f.line)
+            } else {
+                format!("line {}, {}", f.line, f.column)
+            },
+            message: f.message,
+        });
+        Self::file(
+            "The file has faults, so nothing was taken from it.",
+            placed.collect(),
+        )
+    }
+
+    /// The faults of a sheet.
+    pub fn of_sheet(faults: Vec<sheet::Fault>) -> Self {
+        let s = if faults.len() == 1 {
+            "a fault"
+        } else {
+            "faults"
+        };
+        let placed = faults.into_iter().map(|f| PlacedFault {
+            place: f.place,
+            message: f.message,
+        });
+        Self::file(
+            format!("The sheet has {s}, so nothing was taken from it."),
+            placed.collect(),
+        )
+    }
+
+    /// The faults of a selection chart.
+    pub fn of_chart(faults: Vec<chart::Fault>) -> Self {
+        let placed = faults.into_iter().map(|f| PlacedFault {
+            place: if f.row == 0 {
+                "the chart".into()
+            } else {
+                format!("row {}", f.row)
+            },
+            message: f.message,
+        });
+        Self::file(
+            "The chart has faults, so the sheet is as it was.",
+            placed.collect(),
+        )
+    }
+
+    /// A fault of the server's own; the cause goes to the log, under a number that is sent.
+    pub fn server(cause: impl std::fmt::Display) -> Self {
+        static LAST: AtomicU64 = AtomicU64::new(0);
+        let number = LAST.fetch_add(1, Ordering::Relaxed) + 1;
+        let incident = format!("{:x}-{number}", std::process::id());
+        tracing::error!(%incident, %cause, "server fault");
+        Self {
+            incident: Some(incident),
+            ..Self::new(
+                Status::InternalServerError,
+                "server-fault",
+                "The server could not do this. Nothing was changed; try again, and if it stays so, look in the server's log under this number.",
+            )
+        }
+    }
+}
+
+impl From<DbError> for Problem {
+    fn from(error: DbError) -> Self {
+        match error {
+            DbError::Missing(title) => Self::missing(title),
+            DbError::Refused(refusal) => refusal.into(),
+            DbError::KeyUsed => {
+                Self::new(Status::UnprocessableEntity, "key-used", error.to_string())
+            }
+            DbError::Unreadable { .. } => Self::server(error),
+            DbError::Sql(error) if db::error::is_out_of_reach(&error) => {
+                tracing::warn!(%error, "database out of reach");
+                Self::new(
+                    Status::ServiceUnavailable,
+                    "database-out-of-reach",
+                    "The database is out of reach. Nothing was changed; try again in a moment.",
+                )
+            }
+            DbError::Sql(error) => Self::server(error),
+        }
+    }
+}
+
+impl From<Refusal> for Problem {
+    fn from(refusal: Refusal) -> Self {
+        let Refusal { nature, message } = refusal;
+        match nature {
+            Nature::Conflict(case) => Self::conflict(case, message),
+            Nature::Field(field) => Self::field(field, message),
+            Nature::Missing => Self::missing(message),
+            Nature::Fault => Self::server(message),
+        }
+    }
+}
+
+impl<'r> Responder<'r, 'static> for Problem {
+    fn respond_to(self, request: &'r Request<'_>) -> response::Result<'static> {
+        let status = Status::from_code(self.status).unwrap_or(Status::InternalServerError);
+        let body = serde_json::to_string(&self).map_err(|_| Status::InternalServerError)?;
+        let mut answer = response::Response::build_from(body.respond_to(request)?);
+        answer
+            .status(status)
+            .header(ContentType::new("application", "problem+json"));
+        if status == Status::ServiceUnavailable {
+            answer.header(Header::new("Retry-After", "2"));
+        }
+        answer.ok()
+    }
+}
+
+/// What Rocket itself turns away, in the same form.
+#[rocket::catch(default)]
+pub fn turned_away(status: Status, request: &Request<'_>) -> Problem {
+    match status.code {
+        400 => Problem::new(
+            status,
+            "bad-request",
+            "The request could not be read: its body must be JSON of the form that /api/openapi.json describes.",
+        ),
+        404 => Problem::missing(format!("There is nothing at {}.", request.uri().path())),
+        413 => Problem::new(
+            status,
+            "too-large",
+            "The file is too large: a sheet or a CSV file may have up to 2 MB.",
+        ),
+        422 => Problem::new(
+            status,
+            "bad-request",
+            "The request has a field that is missing or of the wrong kind: /api/openapi.json says which fields there are.",
+        ),
+        428 => Problem::new(
+            status,
+            "header-missing",
+            "A write needs an Idempotency-Key header of 8 to 80 characters, and an edit an If-Match header with the version that was seen.",
+        ),
+        500 => Problem::server("a handler failed"),
+        _ => Problem::new(
+            status,
+            "turned-away",
+            status
+                .reason()
+                .unwrap_or("The request was turned away.")
+                .to_owned(),
+        ),
+    }
+}

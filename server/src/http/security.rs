@@ -1,0 +1,114 @@
+//! Who may speak to the server, and what every answer says of itself.
+
+use std::sync::Mutex;
+
+use rocket::fairing::{Fairing, Info, Kind};
+use rocket::http::uncased::UncasedStr;
+use rocket::http::uri::Origin;
+use rocket::http::{Header, Method, Status};
+use rocket::request::Request;
+use rocket::shield::{Frame, NoSniff, Policy, Referrer, Shield};
+use rocket::{Build, Data, Orbit, Rocket};
+
+use super::problem::Problem;
+
+/// Turns away every request whose `Host` or `Origin` is not the server's own, so that no other
+/// page open in the same browser can read or write here (there are no passwords).
+#[derive(Default)]
+pub struct OwnPagesOnly {
+    port: Mutex<Option<u16>>,
+}
+
+/// Where refused requests are led.
+const REFUSED: &str = "/refused";
+
+#[rocket::async_trait]
+impl Fairing for OwnPagesOnly {
+    fn info(&self) -> Info {
+        Info {
+            name: "own pages only",
+            kind: Kind::Ignite | Kind::Liftoff | Kind::Request,
+        }
+    }
+
+    async fn on_ignite(&self, rocket: Rocket<Build>) -> rocket::fairing::Result {
+        if let Ok(mut port) = self.port.lock() {
+            // Port 0 is any that is free, known only at liftoff.
+            *port = rocket
+                .figment()
+                .extract_inner("port")
+                .ok()
+                .filter(|p| *p != 0);
+        }
+        Ok(rocket.mount("/", rocket::routes![refused]))
+    }
+
+    async fn on_liftoff(&self, rocket: &Rocket<Orbit>) {
+        if let Ok(mut port) = self.port.lock() {
+            *port = Some(rocket.config().port);
+        }
+    }
+
+    async fn on_request(&self, request: &mut Request<'_>, _: &mut Data<'_>) {
+        let port = self.port.lock().ok().and_then(|p| *p);
+        // A client within the process (in tests) has no host but the header it sets.
+        let host_own = request.host().is_none_or(|h| own(&h.to_string(), port))
+            && request.headers().get("Host").all(|h| own(h, port));
+        let origin_own = request.headers().get("Origin").all(|o| {
+            o.strip_prefix("http://")
+                .is_some_and(|host| own(host, port))
+        });
+        let site = request.headers().get_one("Sec-Fetch-Site");
+        let strange_write = request.method() != Method::Get && site == Some("cross-site");
+        if !host_own || !origin_own || strange_write {
+            request.set_method(Method::Get);
+            request.set_uri(Origin::path_only(REFUSED));
+        }
+    }
+}
+
+fn own(host: &str, port: Option<u16>) -> bool {
+    let (name, given) = match host.rsplit_once(':') {
+        Some((name, digits))
+            if !digits.is_empty() && digits.bytes().all(|b| b.is_ascii_digit()) =>
+        {
+            (name, digits.parse::<u16>().ok())
+        }
+        _ => (host, Some(80)),
+    };
+    let loopback = matches!(name, "127.0.0.1" | "localhost" | "[::1]");
+    loopback && port.is_none_or(|p| given == Some(p))
+}
+
+#[rocket::get("/refused")]
+fn refused() -> Problem {
+    Problem::new(
+        Status::Forbidden,
+        "not-this-page",
+        "This server answers only its own pages on this machine. Open it by the address it printed when it started.",
+    )
+}
+
+/// What a page may load and run: what this server ships, and pictures drawn in the page.
+const CONTENT: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+
+/// The `Content-Security-Policy` of every answer.
+#[derive(Default)]
+struct ContentSecurityPolicy;
+
+impl Policy for ContentSecurityPolicy {
+    const NAME: &'static str = "Content-Security-Policy";
+
+    fn header(&self) -> Header<'static> {
+        Header::new(UncasedStr::new(Self::NAME).as_str(), CONTENT)
+    }
+}
+
+/// Answers are never sniffed, never framed, and say nothing of where somebody came from.
+pub fn shield() -> Shield {
+    Shield::new()
+        .enable(NoSniff::default())
+        .enable(Frame::Deny)
+        .enable(Referrer::NoReferrer)
+        .enable(ContentSecurityPolicy)
+}

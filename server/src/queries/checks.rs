@@ -1,0 +1,97 @@
+//! One check with all that is known of it.
+
+use anvil_core::job_check::loaded::LoadedCheck;
+use anvil_core::job_check::record::{Head, Record};
+use anvil_core::job_check::spec::Spec;
+use anvil_core::job_check::swaps::{self, SwapView};
+
+use crate::db::{Store, Tx, check, sheet};
+use crate::http::problem::{ApiResult, Problem};
+
+/// Which check is meant, and who asks.
+#[derive(Clone, Copy)]
+pub struct CheckRef<'a> {
+    /// The store.
+    pub store: &'a Store,
+    /// The job.
+    pub job_no: i32,
+    /// The check.
+    pub key: &'a str,
+    /// The initials; empty where somebody only looks.
+    pub who: &'a str,
+}
+
+/// A check that is written to without pause is read again at most so often.
+const MOST_TRIES: usize = 8;
+
+impl CheckRef<'_> {
+    /// The check as it stands. Head and records are of one moment: where it changed between the two, both are read
+    /// again.
+    ///
+    /// # Errors
+    /// Where there is no such check, or its records contradict themselves.
+    pub async fn load(&self) -> ApiResult<LoadedCheck> {
+        let Self {
+            store, job_no, key, ..
+        } = *self;
+        for _ in 0..MOST_TRIES {
+            let head = check::head(store, &store.pool, job_no, key).await?;
+            let sheet = sheet::revision(store, &store.pool, &head.sheet_key, head.revision).await?;
+            let families = Spec::of(&sheet, key)?.families();
+            let record = check::record(store, &store.pool, head, job_no, key, &families).await?;
+            if let Some(record) = record {
+                return Ok(LoadedCheck::of(record, sheet)?);
+            }
+        }
+        Err(Problem::server("a check changed at every look"))
+    }
+
+    /// The check as it stands within a transaction that holds it.
+    ///
+    /// # Errors
+    /// See [`CheckRef::load`].
+    pub async fn load_held(&self, tx: &mut Tx, head: Head) -> ApiResult<LoadedCheck> {
+        let sheet = sheet::revision(self.store, &mut **tx, &head.sheet_key, head.revision).await?;
+        let families = Spec::of(&sheet, self.key)?.families();
+        let record = self.record_held(tx, head, &families).await?;
+        Ok(LoadedCheck::of(record, sheet)?)
+    }
+
+    /// Its records within a transaction that holds it.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn record_held(
+        &self,
+        tx: &mut Tx,
+        head: Head,
+        families: &[String],
+    ) -> ApiResult<Record> {
+        let Self {
+            store, job_no, key, ..
+        } = *self;
+        let record = check::record(store, &mut **tx, head, job_no, key, families).await?;
+        record.ok_or_else(|| Problem::server("a check changed while it was held"))
+    }
+
+    /// The pieces of other jobs that would bring it above the shop's required probability.
+    ///
+    /// # Errors
+    /// See [`CheckRef::load`].
+    pub async fn swaps(&self) -> ApiResult<Vec<SwapView>> {
+        let mine = self.load().await?;
+        let Some(family) = mine.family().filter(|_| swaps::may_ask(&mine)) else {
+            return Ok(Vec::new());
+        };
+        let mut others = Vec::new();
+        for (job_no, key) in check::holders(self.store, family).await? {
+            let other = CheckRef {
+                job_no,
+                key: &key,
+                ..*self
+            };
+            others.push(other.load().await?);
+        }
+        Ok(swaps::swaps(&mine, others)?)
+    }
+}

@@ -1,0 +1,100 @@
+//! The open checks of a box or of the whole bench, and what to buy for them.
+
+use std::collections::BTreeMap;
+use std::time::{Duration, Instant};
+
+use anvil_core::job_check::coupling::{OpenChecks, Pin};
+use anvil_core::job_check::loaded::{LoadedCheck, worth_a_look};
+use anvil_core::job_check::purchase_needs::{self, Awaited, PurchaseView};
+use anvil_core::units::length::Length;
+use futures::stream::{self, StreamExt, TryStreamExt};
+
+use super::CheckRef;
+use crate::db::job::{self, OpenCheck};
+use crate::db::{Store, check, drawer, sheet};
+use crate::http::problem::{ApiResult, Problem};
+
+/// How many checks are read at once.
+const AT_ONCE: usize = 4;
+/// The longest search behind what to buy.
+const LONGEST_SEARCH: Duration = Duration::from_secs(2);
+
+/// Gathers the open checks of a job, or of every open job.
+///
+/// # Errors
+/// Where a check cannot be read, or `pins` are not of whole groups.
+pub async fn gather(store: &Store, job_no: Option<i32>, pins: &[Pin]) -> ApiResult<OpenChecks> {
+    let mut wanted = Vec::new();
+    for row in job::open_checks(store, job_no).await? {
+        let sheet = sheet::revision(store, &store.pool, &row.sheet_key, row.revision).await?;
+        if worth_a_look(&sheet, &row.check_key, row.phase) {
+            wanted.push(row);
+        }
+    }
+    let load = async |row: OpenCheck| {
+        let of = CheckRef {
+            store,
+            job_no: row.job_no,
+            key: &row.check_key,
+            who: "",
+        };
+        of.load().await
+    };
+    // As many at once as there are connections to ask over, in the order of the bench.
+    let checks: Vec<LoadedCheck> = stream::iter(wanted.into_iter().map(load))
+        .buffered(AT_ONCE)
+        .try_collect()
+        .await?;
+    Ok(OpenChecks::of(checks, pins)?)
+}
+
+/// Works out what to buy for the open checks of a job, or of every open job; for those not measured
+/// yet too where `unmeasured`, by what boxes before them wanted.
+///
+/// # Errors
+/// Where a check cannot be read.
+pub async fn purchase(
+    store: &Store,
+    job_no: Option<i32>,
+    unmeasured: bool,
+) -> ApiResult<PurchaseView> {
+    let open = gather(store, job_no, &[]).await?;
+    let until = Instant::now() + LONGEST_SEARCH;
+    let (open, together) = tokio::task::spawn_blocking(move || {
+        let together = open.share(|_| Instant::now() < until);
+        (open, together)
+    })
+    .await
+    .map_err(Problem::server)?;
+    let mut before = BTreeMap::new();
+    if unmeasured {
+        for (number, known) in purchase_needs::unmeasured(&open) {
+            let (sheet_key, key) = (&known.record.head.sheet_key, &known.record.check_key);
+            if let Some(set_by) = &known.check.set_by {
+                let family = (set_by.family.as_str(), set_by.effect().k());
+                let past = check::wanted_before(store, sheet_key, key, family).await?;
+                before.insert(number, past);
+            }
+        }
+    }
+    let mut awaited = Vec::new();
+    for drawer in drawer::list(store).await? {
+        for size in drawer.sizes {
+            if size.held_by.iter().any(|h| h.awaited > 0) {
+                awaited.push(Awaited {
+                    family_key: drawer.key.clone(),
+                    family_name: drawer.name.clone(),
+                    thickness: Length::from_nm(size.thickness_nm),
+                    on_order: size.on_order,
+                    held_by: size.held_by,
+                });
+            }
+        }
+    }
+    Ok(purchase_needs::needs(
+        &open,
+        &together?,
+        &before,
+        (&awaited, job_no),
+    )?)
+}

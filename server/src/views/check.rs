@@ -1,0 +1,712 @@
+//! One check, as the Gap screen needs it.
+
+use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness};
+use anvil_core::choose::{Choices, Fallbacks};
+use anvil_core::job_check::assess::Assessment;
+use anvil_core::job_check::comparisons::{ByBook, ChartSays, Hot};
+use anvil_core::job_check::gauges::{GaugeKind, gauge_kinds};
+use anvil_core::job_check::loaded::LoadedCheck;
+use anvil_core::job_check::methods::{self, MethodView};
+use anvil_core::job_check::offer::Offering;
+use anvil_core::job_check::other_families::OfferView;
+use anvil_core::job_check::record::{
+    BiasDecision, ReadingRecord, Record, Setting, SettingPiece, SettingState, Signing,
+};
+use anvil_core::job_check::rules::Allowed;
+use anvil_core::job_check::spec::Spec;
+use anvil_core::job_check::workflow::Phase;
+use anvil_core::measure::Method;
+use anvil_core::measure::feeler::Advice;
+use anvil_core::measure::input::Reading;
+use anvil_core::measure::stack_sum::Term;
+use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound};
+use anvil_core::sheet::pack::{DrawnPack, PackFault};
+use anvil_core::sheet::{CheckKind, MeasuredWith, Pack, PartKind, Pinions, Selector, SelectorGear};
+use anvil_core::stock::drawer::Grade;
+use anvil_core::uncertainty::estimate::Estimate;
+use anvil_core::uncertainty::student_t::t95;
+use anvil_core::units::entry_errors::Slip;
+use anvil_core::units::length::Length;
+use anvil_core::verdict::prediction::{PredictionError, prediction_error};
+use anvil_core::verdict::window::{Ends, TargetRange};
+use anvil_core::verdict::{Call, Verdict, call_of};
+use chrono::{DateTime, NaiveDate, Utc};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::history::{HistoryLine, history};
+use crate::http::problem::ApiResult;
+
+/// One check, as the Gap screen needs it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct CheckView {
+    /// The job.
+    pub job_no: i32,
+    /// The job's title.
+    pub title: String,
+    /// The sheet the job was opened with.
+    pub sheet_key: String,
+    /// The check's key.
+    pub check_key: String,
+    /// What people call it.
+    pub name: String,
+    /// What kind of check it is.
+    pub kind: CheckKind,
+    /// Where the window comes from, where it is no book's; empty where it is.
+    pub rule: String,
+    /// The clutch pack it signs off, where it is of one.
+    pub pack: Option<PackView>,
+    /// The pinions of a carrier, where they are measured one by one.
+    pub pinions: Option<PinionsView>,
+    /// What a selector must hold in the middle, where it is a check of that.
+    pub selector: Option<SelectorView>,
+    /// How it is usually taken.
+    pub method: Method,
+    /// How to take it.
+    pub how: String,
+    /// What to see to before a reading is believed.
+    pub ready: Vec<ReadyView>,
+    /// What differs between trial and final build.
+    pub adjustments: Vec<AdjustmentView>,
+    /// The terms of its stack sum.
+    pub terms: Vec<Term>,
+    /// What can hurt somebody or the box.
+    pub cautions: Vec<String>,
+    /// The window this shop works to; open at both ends where the check is of a torque alone.
+    pub window: Ends,
+    /// The window of its turning torque, where it has one.
+    pub torque_window: Option<TorqueEnds>,
+    /// What the book's window says, where the shop or the job works to another.
+    pub by_book: Option<ByBook>,
+    /// Where in the window the shop aims.
+    pub aim: Option<TargetRange>,
+    /// The window and target of the job's own, where it has them.
+    pub own_aim: Option<OwnTarget>,
+    /// The usual difference that is counted with, where one is.
+    pub usual: Option<BiasDecision>,
+    /// For `If-Match`.
+    pub version: i32,
+    /// What may be done with it now.
+    pub allowed: Allowed,
+    /// How far the check has come.
+    pub phase: Phase,
+    /// The round of measuring; 0 is before the first fitting.
+    pub round: i32,
+    /// What sets it, where anything does.
+    pub set_by: Option<SetByView>,
+    /// The checks that share pieces with it; they are best chosen for together.
+    pub coupled_with: Vec<String>,
+    /// What is fitted now, in nanometres, where that is known.
+    pub fitted_nm: Option<i64>,
+    /// All readings, in order.
+    pub readings: Vec<ReadingView>,
+    /// The gauges that can be taken up, the usual ones first.
+    pub gauges: Vec<GaugeView>,
+    /// The leaf to try next, where it is measured by leaves.
+    pub next_leaf: Option<Advice>,
+    /// The ways this round was measured in.
+    pub ways: Vec<MethodView>,
+    /// The way that counts, where there is one.
+    pub way: Option<Method>,
+    /// What the way that counts says.
+    pub estimate: Option<Estimate>,
+    /// The turning torque, where that is what counts.
+    pub torque: Option<TorqueFound>,
+    /// Why they say nothing yet, where they do not.
+    pub no_estimate: Option<String>,
+    /// The verdict on them.
+    pub verdict: Option<Verdict>,
+    /// The thickness wanted.
+    pub wanted: Option<RequiredThickness>,
+    /// The ranked choices.
+    pub choices: Option<Choices>,
+    /// Where pieces of more than one family would set it: the choices of all of them, ranked.
+    pub offered: Vec<OfferView>,
+    /// The clearance hot and cold, where the sheet says what spans it.
+    pub hot: Option<Hot>,
+    /// What the sheet's chart says, where it has one.
+    pub chart: Option<ChartSays>,
+    /// The ways out, where no choice reaches the shop's floor.
+    pub ways_out: Option<Fallbacks>,
+    /// The chance in window the shop asks for.
+    pub floor: f64,
+    /// The last choice, chosen or fitted.
+    pub setting: Option<SettingView>,
+    /// This round's measurement against that choice's prediction.
+    pub off_prediction: Option<PredictionError>,
+    /// The signature that stands, where the check is signed.
+    pub signed: Option<SignatureView>,
+    /// What has happened, oldest first.
+    pub history: Vec<HistoryLine>,
+}
+
+/// The pinions of a carrier.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PinionsView {
+    /// How many there are.
+    pub count: u16,
+    /// How far the loosest and the tightest may differ, in nanometres.
+    pub alike_nm: Length,
+}
+
+impl From<&Pinions> for PinionsView {
+    fn from(pinions: &Pinions) -> Self {
+        Self {
+            count: pinions.count,
+            alike_nm: pinions.alike.length(),
+        }
+    }
+}
+
+/// What a selector must hold in the middle.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SelectorView {
+    /// The gears, in the order of the drum.
+    pub gears: Vec<SelectorGear>,
+    /// How the shims lie now, where that is known.
+    pub shims: Option<ShimsView>,
+}
+
+/// How shims lie at the two ends of a shaft.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ShimsView {
+    /// Those at the left, in nanometres.
+    pub left_nm: Vec<Length>,
+    /// Those at the right.
+    pub right_nm: Vec<Length>,
+    /// They were moved so; found so otherwise.
+    pub moved: bool,
+    /// The worst offset that the move was expected to leave, in nanometres.
+    pub predicted_nm: Option<f64>,
+    /// Who said so.
+    pub who: String,
+}
+
+/// A clutch pack on a check.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PackView {
+    /// As the sheet has it.
+    pub drawn: DrawnPack,
+    /// How many return springs there are pockets for, where the sheet says.
+    pub springs: Option<u32>,
+    /// How it was laid out last, where it was.
+    pub laid: Option<LaidView>,
+}
+
+/// A pack as somebody laid it out.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct LaidView {
+    /// The plates from the piston outwards.
+    pub plates: Vec<PartKind>,
+    /// The frictions were soaked; dry otherwise.
+    pub soaked: bool,
+    /// How many return springs were fitted, where they were counted.
+    pub springs: Option<u32>,
+    /// What is wrong with it.
+    pub faults: Vec<PackFault>,
+    /// Who laid it out.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
+/// A window and target of the job's own.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct OwnTarget {
+    /// Why.
+    pub reason: String,
+    /// Who said so.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
+/// Something to see to before a reading is believed.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ReadyView {
+    /// What.
+    pub tick: String,
+    /// Why.
+    pub why: String,
+    /// Who has seen to it this round, where somebody has.
+    pub by: Option<String>,
+}
+
+/// What differs between trial and final build.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct AdjustmentView {
+    /// What.
+    pub what: String,
+    /// How much the clearance grows by it, in nanometres.
+    pub by_nm: Length,
+    /// The ± limits of that.
+    pub tolerance_nm: Length,
+}
+
+/// A gauge that can be taken up.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct GaugeView {
+    /// Its key.
+    pub key: String,
+    /// What people call it.
+    pub name: String,
+    /// What kind it is.
+    pub kind: GaugeKind,
+    /// The unit it is read in.
+    pub unit: String,
+    /// The ways it can be used in.
+    pub ways: Vec<Method>,
+    /// Those of them that it is taken up for unless another is chosen.
+    pub usual_for: Vec<Method>,
+    /// The step of its scale in nanometres, where it reads lengths.
+    pub resolution_nm: Option<i64>,
+    /// Its permissible error, ± nanometres.
+    pub permissible_error_nm: Option<i64>,
+    /// The leaves of a feeler set.
+    pub leaves_nm: Vec<i64>,
+    /// It speaks for itself.
+    pub live: bool,
+    /// The day it was due to be checked, where that has passed.
+    pub overdue_since: Option<NaiveDate>,
+}
+
+/// What sets a check.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SetByView {
+    /// The key of the family.
+    pub family_key: String,
+    /// What people call it.
+    pub family_name: String,
+    /// What a thicker piece does.
+    pub effect: Effect,
+    /// The most pieces in a stack.
+    pub most_pieces: u32,
+    /// What is in place while the first readings are taken.
+    pub measured_with: MeasuredWith,
+    /// The sizes of the drawer.
+    pub sizes: Vec<SizeView>,
+}
+
+/// A size of the drawer that sets a check.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SizeView {
+    /// The thickness of one piece in nanometres.
+    pub thickness_nm: i64,
+    /// How that is known.
+    pub grade: Grade,
+    /// What a measured piece was marked as, in nanometres, where that is known.
+    pub nominal_nm: Option<i64>,
+    /// Where it lies.
+    pub place: String,
+    /// How many can be had from the drawer.
+    pub free: i32,
+    /// How many are on order and not chosen for any check.
+    pub coming: i32,
+}
+
+/// A reading, with what was said of it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ReadingView {
+    /// Its number.
+    pub reading_no: i32,
+    /// The round it belongs to.
+    pub round: i32,
+    /// As typed.
+    pub typed: String,
+    /// The way it was taken.
+    pub way: Method,
+    /// What it says.
+    pub taken: Reading,
+    /// The length it comes to in nanometres, where it is one length.
+    pub figure_nm: Option<Length>,
+    /// The name of the gauge.
+    pub gauge: String,
+    /// Who took it.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+    /// Why it was struck out, where it was.
+    pub struck: Option<String>,
+    /// The slip it looks like, where nobody has said otherwise.
+    pub question: Option<Slip>,
+}
+
+/// A choice of pieces.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SettingView {
+    /// Its number.
+    pub setting_no: i32,
+    /// `chosen` or `fitted`.
+    pub state: SettingState,
+    /// What people call the family that its pieces are of.
+    pub family_name: String,
+    /// What comes out for it, in nanometres, where it is of another family than the first.
+    pub out_nm: Option<i64>,
+    /// Its pieces.
+    pub pieces: Vec<SettingPiece>,
+    /// Their total thickness in nanometres.
+    pub total_nm: i64,
+    /// The clearance it is expected to give, in nanometres.
+    pub predicted_nm: f64,
+    /// The half-width of the 95 % interval of that.
+    pub expanded_nm: f64,
+    /// The chance in window it is expected to have.
+    pub chance: f64,
+    /// The call on the clearance it is expected to give.
+    pub lands: Call,
+    /// Who chose it.
+    pub chosen_by: String,
+    /// When.
+    pub chosen_at: DateTime<Utc>,
+}
+
+/// A signature.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SignatureView {
+    /// Who.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+    /// The call that was signed.
+    pub call: Option<Call>,
+    /// The clearance that was signed, in nanometres.
+    pub achieved_nm: Option<f64>,
+    /// The torque that was signed, in newton metres.
+    pub achieved_n_m: Option<f64>,
+    /// Why, where it was not plainly in the window.
+    pub reason: String,
+}
+
+impl CheckView {
+    /// A check as the Gap screen needs it, from what was found of this very record.
+    ///
+    /// # Errors
+    /// Where the record contradicts itself.
+    #[allow(clippy::too_many_lines)] // a field for each thing that the screen shows
+    pub fn of(record: &Record, spec: &Spec<'_>, found: Assessment) -> ApiResult<Self> {
+        let allowed = Allowed::of(record, spec, &found);
+        let Assessment {
+            methods: methods_found,
+            method,
+            estimate,
+            torque,
+            no_estimate,
+            verdict,
+            call: _,
+            phase,
+        } = found;
+        let set_by = spec.check.set_by.as_ref();
+        let stock = record.stock(set_by.map_or(1, |s| s.most_pieces));
+        let request = estimate
+            .as_ref()
+            .and_then(|e| record.request(spec, method, e, &stock));
+        let choosing = matches!(phase, Phase::Choose | Phase::Sign);
+        let Offering {
+            choices,
+            ways_out,
+            offered,
+        } = if choosing {
+            record.offering(spec, request.as_ref(), estimate.as_ref())?
+        } else {
+            Offering::default()
+        };
+        let setting = record.open_setting().or(record.fitted_setting());
+        let off = setting
+            .filter(|s| s.state == SettingState::Fitted && s.round + 1 == record.head.round)
+            .zip(estimate.as_ref())
+            .map(|(s, e)| prediction_error(e, s.predicted_nm, s.u_nm, s.dof));
+        let signed = record.signature().map(signature_view);
+        let book = spec.check.window.as_ref().and_then(|w| w.window().ok());
+        let by_book = book
+            .filter(|b| spec.length.is_some_and(|l| l.0 != *b))
+            .map(|b| record.by_book(b, estimate.as_ref(), request.as_ref(), choices.as_ref()))
+            .transpose()?;
+        let hot = Record::hot(
+            spec,
+            estimate.as_ref().map(|e| e.clearance_nm),
+            record.expected_nm(choices.as_ref()),
+        );
+        Ok(Self {
+            hot,
+            job_no: record.job_no,
+            title: record.head.title.clone(),
+            sheet_key: record.head.sheet_key.clone(),
+            check_key: record.check_key.clone(),
+            name: spec.check.name.clone(),
+            kind: spec.check.kind,
+            rule: spec.check.rule.clone(),
+            pack: spec.pack().map(|p| pack_view(record, p)),
+            pinions: spec.check.pinions.as_ref().map(PinionsView::from),
+            selector: spec
+                .check
+                .selector
+                .as_ref()
+                .map(|s| selector_view(record, s)),
+            method: spec.check.method,
+            how: spec.check.how.clone(),
+            ready: ready_views(record, spec),
+            adjustments: adjustment_views(spec),
+            terms: spec.terms(),
+            cautions: spec.check.cautions.clone(),
+            window: spec.length.map_or(Ends::default(), |l| l.0.into()),
+            torque_window: spec.torque,
+            by_book,
+            aim: spec.length.map(|l| l.1),
+            own_aim: record
+                .target_overrides
+                .last()
+                .filter(|a| !a.as_sheet)
+                .map(|a| OwnTarget {
+                    reason: a.reason.clone(),
+                    who: a.who.clone(),
+                    at: a.at,
+                }),
+            usual: record.bias().cloned(),
+            version: record.head.version,
+            allowed,
+            phase,
+            round: record.head.round,
+            set_by: set_by.map(|s| set_by_view(record, spec, s)),
+            coupled_with: coupled_names(spec),
+            fitted_nm: record.head.fitted_nm,
+            readings: reading_views(record, spec),
+            gauges: gauge_views(record, Utc::now().date_naive()),
+            next_leaf: methods::next_leaf(record, spec),
+            ways: methods::method_views(record, spec, &methods_found),
+            way: method,
+            torque,
+            wanted: request
+                .as_ref()
+                .map(|r| required_thickness(r.clearance_nm, r.aim, r.fitted, r.effect)),
+            estimate,
+            no_estimate,
+            verdict,
+            chart: request.as_ref().filter(|_| choosing).and_then(|r| {
+                Record::chart_says(spec, r, choices.as_ref().and_then(|c| c.ranked.first()))
+            }),
+            choices,
+            offered,
+            ways_out,
+            floor: record.required_probability,
+            setting: setting.map(|s| setting_view(s, spec)),
+            off_prediction: off,
+            signed,
+            history: history(record),
+        })
+    }
+}
+
+/// A check as it was loaded.
+///
+/// # Errors
+/// Where its record contradicts itself.
+pub fn check_view(loaded: LoadedCheck) -> ApiResult<CheckView> {
+    let spec = Spec::of(&loaded.sheet, &loaded.record.check_key)?.on_job(&loaded.record);
+    CheckView::of(&loaded.record, &spec, loaded.assessment)
+}
+
+fn reading_views(record: &Record, spec: &Spec<'_>) -> Vec<ReadingView> {
+    let gauge_name = |key: Option<&String>| {
+        record
+            .gauges
+            .iter()
+            .find(|g| Some(&g.gauge_key) == key)
+            .map_or_else(String::new, |g| g.name.clone())
+    };
+    record
+        .readings
+        .iter()
+        .map(|r| ReadingView {
+            reading_no: r.reading_no,
+            round: r.round,
+            typed: typed_with_unit(r),
+            way: r.way,
+            figure_nm: r.taken.figure(),
+            taken: r.taken.clone(),
+            gauge: gauge_name(r.gauge_key.as_ref()),
+            who: r.who.clone(),
+            at: r.at,
+            struck: record.struck(r.reading_no).map(|m| m.reason.clone()),
+            question: record.slip(spec, r),
+        })
+        .collect()
+}
+
+fn ready_views(record: &Record, spec: &Spec<'_>) -> Vec<ReadyView> {
+    let by = |tick: &str| {
+        record
+            .checklist
+            .iter()
+            .rev()
+            .find(|t| t.tick == tick && t.round == record.head.round)
+            .filter(|t| t.done)
+            .map(|t| t.who.clone())
+    };
+    let ready = spec.sheet.ready_of(spec.check).into_iter();
+    ready
+        .map(|r| ReadyView {
+            by: by(&r.tick),
+            tick: r.tick,
+            why: r.why,
+        })
+        .collect()
+}
+
+fn gauge_views(record: &Record, today: NaiveDate) -> Vec<GaugeView> {
+    record
+        .gauges
+        .iter()
+        .filter(|g| !g.retired)
+        .map(|g| GaugeView {
+            key: g.gauge_key.clone(),
+            name: g.name.clone(),
+            kind: g.kind,
+            unit: g.unit.clone(),
+            ways: Method::ALL
+                .into_iter()
+                .filter(|method| gauge_kinds(*method).contains(&g.kind))
+                .collect(),
+            usual_for: Method::ALL
+                .into_iter()
+                .filter(|method| {
+                    record
+                        .gauge_for(*method)
+                        .is_some_and(|u| u.gauge_key == g.gauge_key)
+                })
+                .collect(),
+            resolution_nm: g.resolution_nm,
+            permissible_error_nm: g.permissible_error_nm,
+            leaves_nm: g.leaves_nm.clone(),
+            live: !g.live_at.is_empty(),
+            overdue_since: g.due_on.filter(|due| *due < today),
+        })
+        .collect()
+}
+
+fn set_by_view(record: &Record, spec: &Spec<'_>, s: &anvil_core::sheet::SetBy) -> SetByView {
+    SetByView {
+        family_key: s.family.clone(),
+        family_name: spec
+            .sheet
+            .family(&s.family)
+            .map_or_else(|| s.family.clone(), |f| f.name.clone()),
+        effect: s.effect(),
+        most_pieces: s.most_pieces,
+        measured_with: s.measured_with,
+        sizes: record
+            .stock
+            .iter()
+            .map(|l| SizeView {
+                thickness_nm: l.thickness_nm,
+                grade: l.grade,
+                nominal_nm: l.nominal_nm,
+                place: l.place.clone(),
+                free: l.on_hand - l.reserved,
+                coming: l.coming,
+            })
+            .collect(),
+    }
+}
+
+fn coupled_names(spec: &Spec<'_>) -> Vec<String> {
+    let coupled = spec.sheet.coupled_with(spec.check);
+    coupled.iter().map(|c| c.name.clone()).collect()
+}
+
+fn adjustment_views(spec: &Spec<'_>) -> Vec<AdjustmentView> {
+    let adjustments = spec.check.final_adjustments();
+    adjustments
+        .into_iter()
+        .map(|a| AdjustmentView {
+            what: a.what,
+            by_nm: a.by,
+            tolerance_nm: a.tolerance,
+        })
+        .collect()
+}
+
+pub(super) fn typed_with_unit(reading: &ReadingRecord) -> String {
+    let one_figure = matches!(
+        reading.taken,
+        Reading::Travel { .. } | Reading::Pair { .. } | Reading::ByHand { .. }
+    );
+    let bare = reading
+        .typed
+        .replace(" to ", "")
+        .replace("about ", "")
+        .chars()
+        .all(|c| !c.is_alphabetic() && !"\"”″“'’".contains(c));
+    if bare && one_figure {
+        format!("{} {}", reading.typed, reading.bench_unit.sign())
+    } else {
+        reading.typed.clone()
+    }
+}
+
+fn setting_view(setting: &Setting, spec: &Spec<'_>) -> SettingView {
+    let family = setting.family_key.as_str();
+    let other = spec.family() != Some(family);
+    SettingView {
+        family_name: spec
+            .sheet
+            .family(family)
+            .map_or(family, |f| &f.name)
+            .to_owned(),
+        out_nm: other.then_some(setting.fitted_before_nm),
+        setting_no: setting.setting_no,
+        state: setting.state,
+        pieces: setting.pieces.clone(),
+        total_nm: setting.total_nm,
+        predicted_nm: setting.predicted_nm,
+        expanded_nm: t95(setting.dof) * setting.u_nm,
+        chance: setting.chance,
+        lands: spec.length.map_or(Call::In, |(window, _)| {
+            call_of(
+                setting.predicted_nm,
+                t95(setting.dof) * setting.u_nm,
+                window,
+            )
+        }),
+        chosen_by: setting.chosen_by.clone(),
+        chosen_at: setting.chosen_at,
+    }
+}
+
+fn signature_view(signing: &Signing) -> SignatureView {
+    SignatureView {
+        who: signing.who.clone(),
+        at: signing.at,
+        call: signing.call,
+        achieved_nm: signing.achieved_nm,
+        achieved_n_m: signing.achieved_n_m,
+        reason: signing.reason.clone(),
+    }
+}
+
+fn pack_view(record: &Record, pack: &Pack) -> PackView {
+    PackView {
+        drawn: pack.drawn(),
+        springs: pack.return_springs,
+        laid: record.assemblies.last().map(|laid| LaidView {
+            plates: laid.plates.clone(),
+            soaked: laid.soaked,
+            springs: laid.springs,
+            faults: laid.faults(pack),
+            who: laid.who.clone(),
+            at: laid.at,
+        }),
+    }
+}
+
+fn selector_view(record: &Record, of: &Selector) -> SelectorView {
+    SelectorView {
+        gears: of.gears.clone(),
+        shims: record.shims.last().map(|said| ShimsView {
+            left_nm: said.left_nm.clone(),
+            right_nm: said.right_nm.clone(),
+            moved: said.moved,
+            predicted_nm: said.predicted_nm,
+            who: said.who.clone(),
+        }),
+    }
+}

@@ -1,0 +1,219 @@
+//! One job: its box, and its record to print.
+
+use anvil_core::drawing::shafts::{Rail, rail};
+use anvil_core::job_check::workflow::Phase;
+use anvil_core::measure::Method;
+use anvil_core::sheet::pack::DrawnPack;
+use anvil_core::sheet::{BoxKind, CheckKind, Pack};
+use anvil_core::units::length::Length;
+use anvil_core::verdict::window::Ends;
+use chrono::{DateTime, Utc};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::check::{CheckView, check_view};
+use crate::db::job::{CheckRow, Job, JobRow, Note};
+use crate::db::{self, Store};
+use crate::http::problem::ApiResult;
+use crate::queries::CheckRef;
+
+/// One job, as the Box screen needs it.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct BoxView {
+    /// The job.
+    #[serde(flatten)]
+    pub job: JobRow,
+    /// What the customer complains of.
+    pub complaint: String,
+    /// Who opened it.
+    pub opened_by: String,
+    /// Who handed it over.
+    pub finished_by: Option<String>,
+    /// The sheet it was opened with.
+    pub sheet_key: String,
+    /// The revision of that sheet.
+    pub revision: i32,
+    /// The newest there is.
+    pub newest_revision: i32,
+    /// The kind of box.
+    pub kind: BoxKind,
+    /// What can hurt somebody or the box.
+    pub cautions: Vec<String>,
+    /// For `If-Match`.
+    pub version: i32,
+    /// The checks, in the sheet's order.
+    pub checks: Vec<BoxCheck>,
+    /// The drawing.
+    pub rail: Rail,
+    /// Its clutch packs, as the sheet has them.
+    pub packs: Vec<DrawnPack>,
+    /// What was noted, the newest first.
+    pub notes: Vec<Note>,
+}
+
+/// One check of a box.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct BoxCheck {
+    /// Where it stands.
+    #[serde(flatten)]
+    pub row: CheckRow,
+    /// What people call it.
+    pub name: String,
+    /// What kind of check it is.
+    pub kind: CheckKind,
+    /// How it is usually taken.
+    pub method: Method,
+    /// The window the shop works to; none for a torque.
+    pub window: Option<Ends>,
+    /// The checks that must be signed off first and are not.
+    pub waits_for: Vec<String>,
+}
+
+/// A job's record, to print.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Report {
+    /// The shop's name.
+    pub shop: String,
+    /// Where it is.
+    pub place: String,
+    /// The job.
+    #[serde(flatten)]
+    pub job: JobRow,
+    /// What the customer complained of.
+    pub complaint: String,
+    /// Who opened it.
+    pub opened_by: String,
+    /// Who handed it over.
+    pub finished_by: Option<String>,
+    /// The sheet it was opened with.
+    pub sheet_key: String,
+    /// The revision of that sheet.
+    pub revision: i32,
+    /// Where the sheet's figures come from.
+    pub source: String,
+    /// Its checks with all their records, in the sheet's order.
+    pub checks: Vec<CheckView>,
+    /// The checks that this program does not measure.
+    pub elsewhere: Vec<String>,
+    /// When this was put together.
+    pub printed_at: DateTime<Utc>,
+    /// The people whose initials may stand on it.
+    pub people: Vec<db::shop::Person>,
+}
+
+/// One job with its checks and its drawing.
+///
+/// # Errors
+/// Where there is no such job.
+pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
+    let job = db::job::job(store, &store.pool, job_no).await?;
+    let rows = db::job::checks(store, &store.pool, job_no).await?;
+    let own = db::check::own_windows(store, job_no).await?;
+    let sheet = db::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
+    let open: Vec<String> = rows
+        .iter()
+        .filter(|r| r.phase != Phase::Signed && r.phase != Phase::Elsewhere)
+        .map(|r| r.check_key.clone())
+        .collect();
+    let checks = rows
+        .into_iter()
+        .filter_map(|row| {
+            let check = sheet.check(&row.check_key)?;
+            let name_of = |key: &String| {
+                sheet
+                    .check(key)
+                    .map_or_else(|| key.clone(), |c| c.name.clone())
+            };
+            Some(BoxCheck {
+                name: check.name.clone(),
+                kind: check.kind,
+                method: check.method,
+                window: own
+                    .iter()
+                    .find(|o| o.0 == check.key)
+                    .map(|o| Ends {
+                        low_nm: o.1.map(Length::from_nm),
+                        high_nm: o.2.map(Length::from_nm),
+                    })
+                    .or(check.working_window().map(Ends::from)),
+                waits_for: check
+                    .after
+                    .iter()
+                    .filter(|a| open.contains(a))
+                    .map(name_of)
+                    .collect(),
+                row,
+            })
+        })
+        .collect();
+    let Job {
+        row,
+        complaint,
+        opened_by,
+        finished_by,
+        sheet_key,
+        revision,
+        version,
+    } = job;
+    Ok(BoxView {
+        job: row,
+        complaint,
+        opened_by,
+        finished_by,
+        newest_revision: db::job::newest_revision(store, &sheet_key).await?,
+        sheet_key,
+        revision,
+        kind: sheet.kind,
+        cautions: sheet.cautions.clone(),
+        version,
+        checks,
+        rail: rail(&sheet),
+        packs: sheet.packs.iter().map(Pack::drawn).collect(),
+        notes: db::job::notes(store, job_no).await?,
+    })
+}
+
+/// A job's record: readings, working, pieces, clearances achieved, who and when.
+///
+/// # Errors
+/// Where there is no such job.
+pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
+    let shop = db::shop::shop(store).await?;
+    let job = db::job::job(store, &store.pool, job_no).await?;
+    let sheet = db::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
+    let there = db::job::checks(store, &store.pool, job_no).await?;
+    let mut checks = Vec::new();
+    let mut elsewhere = Vec::new();
+    for check in &sheet.checks {
+        // Jobs opened before torques were measured here keep them on their card.
+        if there
+            .iter()
+            .any(|r| r.check_key == check.key && r.phase == Phase::Elsewhere)
+        {
+            elsewhere.push(check.name.clone());
+            continue;
+        }
+        let on = CheckRef {
+            store,
+            job_no,
+            key: &check.key,
+            who: "",
+        };
+        checks.push(check_view(on.load().await?)?);
+    }
+    Ok(Report {
+        shop: shop.name,
+        place: shop.place,
+        complaint: job.complaint,
+        opened_by: job.opened_by,
+        finished_by: job.finished_by,
+        sheet_key: job.sheet_key,
+        revision: job.revision,
+        job: job.row,
+        source: sheet.source.clone(),
+        checks,
+        elsewhere,
+        printed_at: Utc::now(),
+        people: shop.people,
+    })
+}

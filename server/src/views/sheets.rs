@@ -1,0 +1,135 @@
+//! A spec sheet, to look at.
+
+use anvil_core::drawing::shafts::{Rail, rail};
+use anvil_core::measure::Method;
+use anvil_core::sheet::pack::DrawnPack;
+use anvil_core::sheet::{BoxKind, Check, CheckKind, Pack, Sheet, chart};
+use anvil_core::units::length::Length;
+use anvil_core::verdict::window::Ends;
+use chrono::{DateTime, Utc};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// A spec sheet, to look at.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SheetView {
+    /// Its key.
+    pub key: String,
+    /// Its revision.
+    pub revision: i32,
+    /// When that came in.
+    pub came_in: DateTime<Utc>,
+    /// What people call the box.
+    pub name: String,
+    /// The kind of box.
+    pub kind: BoxKind,
+    /// Where the figures come from.
+    pub source: String,
+    /// Anything else worth knowing.
+    pub notes: String,
+    /// How to tell the box.
+    pub identification: Vec<String>,
+    /// What can hurt somebody or the box.
+    pub cautions: Vec<String>,
+    /// The drawing.
+    pub rail: Rail,
+    /// The checks, in the order of setting.
+    pub checks: Vec<SheetCheck>,
+    /// Its clutch packs, as drawn.
+    pub packs: Vec<DrawnPack>,
+    /// What is to be done, in order.
+    pub build: Vec<String>,
+}
+
+/// A check on a sheet.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SheetCheck {
+    /// Its key.
+    pub key: String,
+    /// What people call it.
+    pub name: String,
+    /// What kind of check it is.
+    pub kind: CheckKind,
+    /// How it is usually taken.
+    pub method: Method,
+    /// The window; none for a torque.
+    pub window: Option<Ends>,
+    /// What sets it, where anything does.
+    pub set_by: Option<String>,
+    /// The most pieces in a stack.
+    pub most_pieces: Option<u32>,
+    /// Its selection chart, where it has one.
+    pub chart: Option<ChartTable>,
+}
+
+/// What sets a check: its families by name.
+fn set_by(sheet: &Sheet, check: &Check) -> Option<String> {
+    let first = check.set_by.iter().map(|s| &s.family);
+    let others = check.or_set_by.iter().map(|o| &o.family);
+    let called = |key: &String| sheet.family(key).map(|f| f.name.clone());
+    let families: Vec<String> = first.chain(others).filter_map(called).collect();
+    (!families.is_empty()).then(|| families.join(", or "))
+}
+
+/// A selection chart.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ChartTable {
+    /// What is measured to read it.
+    pub measured: String,
+    /// Its own step in nanometres.
+    pub step_nm: Length,
+    /// Its rows.
+    pub rows: Vec<chart::Row>,
+}
+
+impl SheetView {
+    /// A revision of a sheet, and when it came in.
+    pub fn of(revision: i32, sheet: Sheet, came_in: DateTime<Utc>) -> Self {
+        let rail = rail(&sheet);
+        let packs = sheet.packs.iter().map(Pack::drawn).collect();
+        let checks = sheet
+            .checks
+            .iter()
+            .map(|c| SheetCheck {
+                key: c.key.clone(),
+                name: c.name.clone(),
+                kind: c.kind,
+                method: c.method,
+                window: c.working_window().map(Ends::from),
+                set_by: set_by(&sheet, c),
+                most_pieces: c.set_by.as_ref().map(|s| s.most_pieces),
+                chart: c.chart.as_ref().map(|c| ChartTable {
+                    measured: c.measured.clone(),
+                    step_nm: c.resolution.length(),
+                    rows: c.lengths(),
+                }),
+            })
+            .collect();
+        let Sheet {
+            key,
+            name,
+            kind,
+            source,
+            notes,
+            identification,
+            cautions,
+            build,
+            ..
+        } = sheet;
+        SheetView {
+            key,
+            revision,
+            came_in,
+            name,
+            kind,
+            source,
+            notes,
+            identification,
+            cautions,
+            rail,
+            checks,
+            packs,
+            build: build.into_iter().map(|s| s.what).collect(),
+        }
+    }
+}

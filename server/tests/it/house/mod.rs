@@ -1,0 +1,217 @@
+//! What the tests of the server share: a small shop on a fresh database, and a client that speaks
+//! as the screens do.
+#![allow(dead_code)] // each test file uses its part
+
+use std::path::{Path, PathBuf};
+use std::sync::atomic::{AtomicU32, Ordering};
+
+use dry_anvil::db::Store;
+use dry_anvil::{figment, load, rocket};
+use rocket::http::{ContentType, Header, Status};
+use rocket::local::asynchronous::Client;
+use serde_json::{Value, json};
+use sqlx::PgPool;
+
+/// The folder of the demo shop's files.
+pub fn demo() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../demo")
+}
+
+/// The demo shop's people, gauges, sheet and drawers in a folder, with no jobs.
+pub fn small_shop() -> tempfile::TempDir {
+    let dir = tempfile::tempdir().unwrap();
+    std::fs::create_dir(dir.path().join("sheets")).unwrap();
+    for file in ["shop.json", "sheets/tolvane-t5.json"] {
+        std::fs::copy(demo().join(file), dir.path().join(file)).unwrap();
+    }
+    // The drawers of that sheet alone.
+    let drawers = std::fs::read_to_string(demo().join("drawers.csv")).unwrap();
+    let own: String = drawers
+        .split_inclusive('\n')
+        .filter(|line| line.starts_with("family,") || line.starts_with("t5-"))
+        .collect();
+    std::fs::write(dir.path().join("drawers.csv"), own).unwrap();
+    std::fs::write(dir.path().join("jobs.json"), "[]").unwrap();
+    dir
+}
+
+/// A shop at work: the real server on a fresh database.
+pub struct Shop {
+    pub client: Client,
+    pub pool: PgPool,
+}
+
+/// An answer: status, body, and the kind of the body.
+pub struct Answered {
+    pub status: Status,
+    pub kind: String,
+    pub body: Value,
+}
+
+impl Answered {
+    /// The body, where all went well.
+    pub fn ok(self) -> Value {
+        assert_eq!(self.status, Status::Ok, "{}", self.body);
+        self.body
+    }
+
+    /// The problem, where it is of this status and type.
+    pub fn refused(self, status: u16, kind: &str) -> Value {
+        assert_eq!(
+            (self.status.code, self.body["type"].as_str()),
+            (status, Some(kind)),
+            "{}",
+            self.body
+        );
+        assert_eq!(self.kind, "application/problem+json");
+        self.body
+    }
+}
+
+pub fn fresh_key() -> String {
+    static LAST: AtomicU32 = AtomicU32::new(0);
+    format!("test-key-{}", LAST.fetch_add(1, Ordering::Relaxed))
+}
+
+/// A travel off a zeroed dial, as a screen sends it.
+pub fn travel(typed: &str, who: &str) -> Value {
+    json!({"way": "dial_travel", "entry": {"kind": "travel", "travel": typed}, "unit": "mm", "who": who})
+}
+
+impl Shop {
+    pub async fn open(pool: PgPool) -> Self {
+        let store = Store::new(pool.clone(), 1);
+        let dir = small_shop();
+        assert!(load::shop(&store, dir.path()).await.unwrap());
+        let client = Client::tracked(rocket(figment(), store)).await.unwrap();
+        Self { client, pool }
+    }
+
+    pub async fn get(&self, path: &str) -> Answered {
+        answered(self.client.get(path.to_owned()).dispatch().await).await
+    }
+
+    /// A write with its own key, seen at `version` where that matters.
+    pub async fn send(
+        &self,
+        method: rocket::http::Method,
+        path: &str,
+        version: Option<&Value>,
+        body: Value,
+    ) -> Answered {
+        self.send_with(method, path, &fresh_key(), version, body)
+            .await
+    }
+
+    pub async fn send_with(
+        &self,
+        method: rocket::http::Method,
+        path: &str,
+        key: &str,
+        version: Option<&Value>,
+        body: Value,
+    ) -> Answered {
+        let mut request = self
+            .client
+            .req(method, path.to_owned())
+            .header(ContentType::JSON)
+            .header(Header::new("Idempotency-Key", key.to_owned()))
+            .body(body.to_string());
+        if let Some(version) = version {
+            request.add_header(Header::new("If-Match", format!("\"{version}\"")));
+        }
+        answered(request.dispatch().await).await
+    }
+
+    pub async fn post(&self, path: &str, version: Option<&Value>, body: Value) -> Answered {
+        self.send(rocket::http::Method::Post, path, version, body)
+            .await
+    }
+
+    /// Takes a demo sheet in and opens a job on it; the address of its checks.
+    pub async fn job_on(&self, sheet: &str) -> String {
+        let path = demo().join(format!("sheets/{sheet}.json"));
+        let text = std::fs::read_to_string(path).unwrap();
+        let body = json!({"text": text, "who": "RT"});
+        self.post("/api/sheets", None, body).await.ok();
+        let card = json!({"sheet_key": sheet, "title": "Box", "customer": "Somebody", "complaint": "", "who": "RT"});
+        let opened = self.post("/api/jobs", None, card).await.ok();
+        format!("/api/jobs/{}/checks", opened["job_no"])
+    }
+
+    /// Opens a job and returns the address of its checks.
+    pub async fn job(&self) -> String {
+        let card = json!({"sheet_key": "tolvane-t5", "title": "Van 3", "customer": "A baker", "complaint": "", "who": "RT"});
+        let opened = self.post("/api/jobs", None, card).await.ok();
+        format!("/api/jobs/{}/checks", opened["job_no"])
+    }
+
+    /// Enters readings and returns the check.
+    pub async fn read(&self, check: &str, readings: &[&str]) -> Value {
+        let mut last = Value::Null;
+        for typed in readings {
+            let body = travel(typed, "RT");
+            last = self
+                .post(&format!("{check}/readings"), None, body)
+                .await
+                .ok();
+        }
+        last
+    }
+
+    /// Does something to a check that takes the version seen.
+    pub async fn act(&self, check: &str, act: &str, body: Value) -> Answered {
+        let version = self.get(check).await.ok()["version"].clone();
+        self.post(&format!("{check}/{act}"), Some(&version), body)
+            .await
+    }
+
+    /// How many of a size are in the drawer, and how many of them set aside.
+    pub async fn stock(&self, family: &str, thickness_nm: i64) -> (i32, i32) {
+        sqlx::query_as(
+            "select on_hand, reserved from stock where family_key = $1 and thickness_nm = $2",
+        )
+        .bind(family)
+        .bind(thickness_nm)
+        .fetch_one(&self.pool)
+        .await
+        .unwrap()
+    }
+
+    /// Counts a size by hand.
+    pub async fn count(&self, family: &str, thickness: &str, on_hand: i32) -> Answered {
+        let drawers = self.get("/api/drawers").await.ok();
+        let nm: anvil_core::units::length::Length = thickness.parse().unwrap();
+        let version = drawers
+            .as_array()
+            .unwrap()
+            .iter()
+            .find(|d| d["key"] == family)
+            .and_then(|d| {
+                d["sizes"]
+                    .as_array()?
+                    .iter()
+                    .find(|s| s["thickness_nm"] == nm.nm())
+            })
+            .map_or(json!(0), |s| s["version"].clone());
+        let body = json!({"thickness": thickness, "unit": "mm", "on_hand": on_hand, "place": "", "who": "RT"});
+        self.send(
+            rocket::http::Method::Put,
+            &format!("/api/drawers/{family}"),
+            Some(&version),
+            body,
+        )
+        .await
+    }
+}
+
+async fn answered(response: rocket::local::asynchronous::LocalResponse<'_>) -> Answered {
+    let status = response.status();
+    let kind = response
+        .content_type()
+        .map(|k| k.to_string())
+        .unwrap_or_default();
+    let text = response.into_string().await.unwrap_or_default();
+    let body = serde_json::from_str(&text).unwrap_or(Value::String(text));
+    Answered { status, kind, body }
+}

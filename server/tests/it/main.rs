@@ -1,0 +1,19 @@
+//! The server: what HTTP and the database add, over a real database.
+
+mod aims;
+mod boxes;
+mod browser;
+mod checks;
+mod commands;
+mod drawers;
+mod house;
+mod live;
+mod monkey;
+mod packs;
+mod plan;
+mod revisions;
+mod share;
+mod shop;
+mod sums;
+mod survives;
+mod ways;

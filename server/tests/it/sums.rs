@@ -1,0 +1,254 @@
+//! The sums without a job, and the log that they are put on.
+
+use crate::house::Shop;
+use serde_json::{Value, json};
+use sqlx::PgPool;
+
+#[sqlx::test]
+async fn sums_answer_and_name_the_field_that_is_wrong(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let ask =
+        async |sum: &str, body: Value| shop.post(&format!("/api/calc/{sum}"), None, body).await;
+    let rollers = |change: Value| {
+        let mut body = json!({"shaft": "0.875 in", "roller": "0.156 in", "rows": 2, "unit": "mm"});
+        body.as_object_mut()
+            .unwrap()
+            .extend(change.as_object().unwrap().clone());
+        body
+    };
+    let row = ask("rollers", rollers(json!({}))).await.ok();
+    assert_eq!((&row["most"], &row["in_all"]), (&json!(20), &json!(40)));
+    for (change, field) in [
+        (json!({"shaft": "wide"}), "shaft"),
+        (json!({"shaft": "0"}), "shaft"),
+        (json!({"roller": "1 in"}), "roller"),
+        (json!({"rows": 0}), "rows"),
+        (json!({"count": 21}), "count"),
+    ] {
+        let refused = ask("rollers", rollers(change))
+            .await
+            .refused(422, "bad-field");
+        assert_eq!(refused["field"], field);
+    }
+    let gears =
+        json!({"gears": "first 17:34 15:30\nfourth", "input_turns": 1.0, "output_turns": 0.26});
+    let named = ask("ratios", gears).await.ok();
+    assert_eq!(
+        (&named["ratios"][0]["ratio"], &named["test"]["gear"]),
+        (&json!(4.0), &json!(0))
+    );
+    for (body, field) in [
+        (json!({"gears": "first 17:"}), "gears"),
+        (json!({"gears": "first 17:0"}), "gears"),
+        (json!({"gears": ""}), "gears"),
+        (
+            json!({"gears": "fourth", "input_turns": 0.0, "output_turns": 1.0}),
+            "input_turns",
+        ),
+        (
+            json!({"gears": "fourth", "input_turns": 1.0, "output_turns": 1e9}),
+            "output_turns",
+        ),
+    ] {
+        assert_eq!(
+            ask("ratios", body).await.refused(422, "bad-field")["field"],
+            field
+        );
+    }
+    let fit = |change: Value| {
+        let mut body = json!({"bore": "61.97", "bore_of": "aluminium", "part": "62", "part_of": "steel",
+            "clearance": "0.05", "part_c": 20.0, "limit_c": 120.0, "unit": "mm"});
+        body.as_object_mut()
+            .unwrap()
+            .extend(change.as_object().unwrap().clone());
+        body
+    };
+    let found = ask("heat-fit", fit(json!({}))).await.ok();
+    assert!((found["bore_c"].as_f64().unwrap() - 76.13).abs() < 0.01);
+    for (change, field) in [
+        (json!({"bore": "0"}), "bore"),
+        (json!({"part": "-1"}), "part"),
+        (json!({"clearance": "x"}), "clearance"),
+        (json!({"part_c": -400.0}), "part_c"),
+        (json!({"limit_c": 900.0}), "limit_c"),
+    ] {
+        assert_eq!(
+            ask("heat-fit", fit(change)).await.refused(422, "bad-field")["field"],
+            field
+        );
+    }
+    let units =
+        json!({"length": "25/32 in", "unit": "mm", "torque": 30.0, "torque_unit": "pound_foot"});
+    let same = ask("units", units).await.ok();
+    assert_eq!(
+        (&same["length_nm"], &same["fraction"]["parts"]),
+        (&json!(19_843_750), &json!(25))
+    );
+    assert!((same["torques"][0]["figure"].as_f64().unwrap() - 40.674_538).abs() < 1e-6);
+    let wild = json!({"unit": "mm", "torque": -1.0});
+    assert_eq!(
+        ask("units", wild).await.refused(422, "bad-field")["field"],
+        "torque"
+    );
+}
+
+#[sqlx::test]
+async fn a_job_keeps_a_log(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let checks = shop.job().await;
+    let job = checks.trim_end_matches("/checks").to_owned();
+    let note = async |said: &str, address: &str| {
+        let body = json!({"said": said, "address": address, "who": "RT"});
+        shop.post(&format!("{job}/notes"), None, body).await
+    };
+    note("Counter shaft has been welded", "").await.ok();
+    let view = note("Needle rows: 20 fit", "/sums/needle-rows?shaft=1")
+        .await
+        .ok();
+    let notes = view["notes"].as_array().unwrap();
+    let said: Vec<_> = notes.iter().map(|n| n["said"].as_str().unwrap()).collect();
+    assert_eq!(
+        said,
+        ["Needle rows: 20 fit", "Counter shaft has been welded"]
+    );
+    assert_eq!(notes[0]["address"], "/sums/needle-rows?shaft=1");
+    for (said, address, field) in [
+        (" ", "", "said"),
+        ("Look here", "https://elsewhere.example", "address"),
+        ("Look here", "//elsewhere.example", "address"),
+    ] {
+        assert_eq!(
+            note(said, address).await.refused(422, "bad-field")["field"],
+            field
+        );
+    }
+    let gone = json!({"said": "x", "who": "RT"});
+    shop.post("/api/jobs/9999/notes", None, gone)
+        .await
+        .refused(404, "not-found");
+}
+
+#[sqlx::test]
+async fn the_sums_of_setting_answer_and_name_the_field_that_is_wrong(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let with = |start: &Value, change: Value| {
+        let mut body = start.clone();
+        body.as_object_mut()
+            .unwrap()
+            .extend(change.as_object().unwrap().clone());
+        body
+    };
+    let ask =
+        async |sum: &str, body: Value| shop.post(&format!("/api/calc/{sum}"), None, body).await;
+    // Common practice, no source: window 6 to 12, readings 40.5, 41, 39.5, target 9, pieces of 5 only: six.
+    let piece = json!({"readings": "40.5 41 39.5", "step": "0.5", "target": "9", "low": "6", "high": "12",
+        "fitted": "", "effect": "closes", "sizes": "5", "tolerance": "0.1", "most_pieces": 8, "unit": "thou"});
+    let found = ask("piece", piece.clone()).await.ok();
+    assert_eq!(found["choices"]["ranked"][0]["pieces"][0]["count"], 6);
+    for (change, field) in [
+        (json!({"readings": ""}), "readings"),
+        (json!({"readings": "40 4o"}), "readings"),
+        (json!({"step": ""}), "step"),
+        (json!({"low": "13"}), "low"),
+        (json!({"target": "", "low": "", "high": ""}), "target"),
+        (json!({"sizes": "5 five"}), "sizes"),
+        (json!({"most_pieces": 99}), "most_pieces"),
+    ] {
+        let refused = ask("piece", with(&piece, change))
+            .await
+            .refused(422, "bad-field");
+        assert_eq!(refused["field"], field);
+    }
+    let pinch = json!({"off": "5", "pinch": "2", "fitted": "", "unit": "thou"});
+    assert_eq!(
+        ask("pinch", pinch.clone()).await.ok()["thickness_nm"],
+        76_200.0
+    );
+    let refused = ask("pinch", with(&pinch, json!({"off": "-5"}))).await;
+    assert_eq!(refused.refused(422, "bad-field")["field"], "off");
+
+    // Common practice, no source: 3 thou in, 1 thou float: 2 thou preload; 9 float with 5 in contradicts none without.
+    let shims =
+        json!({"set_ups": "3: 1\n3: 1", "step": "0.1", "low": "-4", "high": "0", "unit": "thou"});
+    let known = ask("known-shim", shims.clone()).await.ok();
+    assert!((known["estimate"]["clearance_nm"].as_f64().unwrap() + 50_800.0).abs() < 1.0);
+    assert_eq!(known["verdict"]["call"], "in");
+    let against = ask("known-shim", with(&shims, json!({"set_ups": "5: 9\n0: 0"})))
+        .await
+        .ok();
+    assert!(
+        against["no_estimate"]
+            .as_str()
+            .unwrap()
+            .contains("contradict")
+    );
+    for (change, field) in [
+        (json!({"set_ups": "3, 1"}), "set_ups"),
+        (json!({"step": "0"}), "step"),
+    ] {
+        let refused = ask("known-shim", with(&shims, change))
+            .await
+            .refused(422, "bad-field");
+        assert_eq!(refused["field"], field);
+    }
+
+    let stack = json!({"terms": "+ case: 40.00 ± 0.03\n- race and spacer: 18.0 + 1.5 ± 0.02\n- shaft: 20.40 ± 0.02",
+        "low": "0.05", "high": "0.15", "unit": "mm"});
+    let sum = ask("stack", stack.clone()).await.ok();
+    assert!((sum["estimate"]["clearance_nm"].as_f64().unwrap() - 100_000.0).abs() < 1.0);
+    assert_eq!(sum["detail"]["sum"]["terms"][1]["length_nm"], 19_500_000.0);
+    let refused = ask("stack", with(&stack, json!({"terms": "case: 40"}))).await;
+    assert_eq!(refused.refused(422, "bad-field")["field"], "terms");
+
+    // 300 mm of aluminium over steel, 70 K: 0.24 mm (common practice, no source).
+    let hot = json!({"clearance": "-0.10", "case": "aluminium: 300", "inside": "steel: 300", "low": "", "high": "", "unit": "mm"});
+    let line = ask("hot", hot.clone()).await.ok();
+    assert!((line["growth_nm_per_k"].as_f64().unwrap() * 70.0 - 240_000.0).abs() < 5_000.0);
+    for (change, field) in [
+        (json!({"case": "brass: 3"}), "case"),
+        (json!({"clearance": "?"}), "clearance"),
+    ] {
+        let refused = ask("hot", with(&hot, change))
+            .await
+            .refused(422, "bad-field");
+        assert_eq!(refused["field"], field);
+    }
+
+    let pull = json!({"pulls": "20 N; 20 N", "radius": "75 mm", "step_n": 0.5, "low_n_m": 1.0, "high_n_m": 2.0, "unit": "mm"});
+    let torque = ask("pull", pull.clone()).await.ok();
+    assert!((torque["found"]["torque_n_m"].as_f64().unwrap() - 1.5).abs() < 1e-9);
+    assert_eq!(
+        (&torque["found"]["call"], &torque["judged"]),
+        (&json!("in"), &json!(true))
+    );
+    for (change, field) in [
+        (json!({"pulls": ""}), "pulls"),
+        (json!({"pulls": "20 yards"}), "pulls"),
+        (json!({"radius": "far"}), "radius"),
+        (json!({"step_n": 0.0}), "step_n"),
+    ] {
+        let refused = ask("pull", with(&pull, change))
+            .await
+            .refused(422, "bad-field");
+        assert_eq!(refused["field"], field);
+    }
+
+    let centring = json!({"gears": "second: 0.9; 1.3\nthird: 0.7; 1.1; floats", "left": "0.5", "right": "0.3", "unit": "mm"});
+    let found = ask("centring", centring.clone()).await.ok();
+    assert_eq!(found["best_shift_nm"], -200_000.0);
+    assert_eq!(found["arrangements"][0]["shift_nm"], -300_000);
+    for (change, field) in [
+        (json!({"gears": "second: 0.9"}), "gears"),
+        (json!({"gears": ""}), "gears"),
+        (json!({"left": "thick"}), "left"),
+        (
+            json!({"right": "0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1 0.1"}),
+            "left",
+        ),
+    ] {
+        let refused = ask("centring", with(&centring, change))
+            .await
+            .refused(422, "bad-field");
+        assert_eq!(refused["field"], field);
+    }
+}
