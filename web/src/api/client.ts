@@ -1,48 +1,9 @@
 // The server, typed by its own description.
 import createClient from 'openapi-fetch'
-import type { components, paths } from './schema'
-
-export type Schemas = components['schemas']
-export type Gap = Schemas['GapView']
-export type Box = Schemas['BoxView']
-export type JobRow = Schemas['JobRow']
-export type Drawer = Schemas['Drawer']
-export type Problem = Schemas['Problem']
-export type Unit = 'thou' | 'mm' | 'um'
+import type { Problem } from '../domain/schema'
+import type { paths } from './schema'
 
 export const server = createClient<paths>({ baseUrl: '' })
-
-/** What was typed for a reading, in a line; empty where nothing was. */
-export const entryOf = (entry: Schemas['Entry']): string => {
-  switch (entry.kind) {
-    case 'travel':
-      return entry.travel.trim()
-    case 'pair':
-      return [entry.home.trim(), entry.out.trim()].filter(Boolean).join(' to ')
-    case 'leaf':
-      return entry.leaves.trim()
-    case 'depth':
-      return entry.depth.trim()
-    case 'term':
-      return entry.length.trim()
-    case 'known_shim':
-      return entry.float.trim() && `${entry.shim.trim() || 'none'} in, float ${entry.float.trim()}`
-    case 'torque':
-      return entry.torque.trim()
-    case 'pull':
-      return entry.force.trim()
-    case 'pinion':
-      return entry.play.trim()
-    case 'gaps':
-      return [entry.left.trim(), entry.right.trim()].filter(Boolean).join(' and ')
-    case 'by_hand':
-      return [entry.from.trim(), (entry.to ?? '').trim()].filter(Boolean).join(' to ')
-  }
-}
-
-/** Pieces as they are asked for: which size, and how many. */
-export const sizeCounts = (pieces: Schemas['SizeCount'][]): Schemas['SizeCount'][] =>
-  pieces.map(({ thickness_nm, grade, count }) => ({ thickness_nm, grade, count }))
 
 /** A problem the server answered with, or a server that did not answer at all. */
 export class Refused extends Error {
@@ -84,7 +45,4 @@ export async function answer<T>(
 }
 
 /** A new key for a write; the same key sent twice does the write once. */
-export const writeKey = () => {
-  const bytes = crypto.getRandomValues(new Uint8Array(12))
-  return `web-${Array.from(bytes, (b) => b.toString(16).padStart(2, '0')).join('')}`
-}
+export const writeKey = () => `web-${crypto.randomUUID()}`

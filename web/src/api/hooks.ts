@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answer, server, writeKey, type Gap, type Refused, type Schemas } from './client'
-import { useBench } from '../ui/bench-state'
+import { answer, server, writeKey, type Refused } from './client'
+import type { Gap, Schemas } from '../domain/schema'
+import { useBench } from '../domain/session'
 
 export const useShop = () =>
   useQuery({ queryKey: ['shop'], queryFn: () => answer(server.GET('/api/shop')), staleTime: Infinity })
@@ -92,11 +93,11 @@ export const useGauges = () =>
 
 /** What can be done to a check, apart from readings, which have a queue of their own. */
 export type Act =
-  | { act: 'mark'; reading: number; mark: Schemas['MarkKind']; reason: string }
-  | { act: 'way'; way: Schemas['Way'] }
+  | { act: 'mark'; reading: number; mark: Schemas['ReadingMark']; reason: string }
+  | { act: 'way'; way: Schemas['Method'] }
   | { act: 'tick'; tick: string; done: boolean }
   | { act: 'fitted'; typed: string }
-  | { act: 'aim'; aiming: Omit<Schemas['Aiming'], 'unit' | 'who'> }
+  | { act: 'aim'; aiming: Omit<Schemas['TargetOverrideInput'], 'unit' | 'who'> }
   | { act: 'usual'; counts: boolean }
   | { act: 'lay'; plates: Schemas['PartKind'][]; soaked: boolean; springs: number | null }
   | { act: 'choose'; pieces: Schemas['SizeCount'][]; insteadOf?: { family: string; out: number } }

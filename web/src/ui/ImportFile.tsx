@@ -2,7 +2,7 @@ import { useMutation } from '@tanstack/react-query'
 import { useRef } from 'react'
 import type { Refused } from '../api/client'
 import { Ask, Trouble } from './Parts'
-import { useBench } from './bench-state'
+import { useBench } from '../domain/session'
 import { readFile } from './files'
 
 interface Props<T> {

@@ -1,9 +1,10 @@
 // The house's own small parts.
 import { Dialog } from 'radix-ui'
 import { useId, useState, type ReactNode } from 'react'
-import type { Refused, Schemas } from '../api/client'
-import { useBench } from './bench-state'
-import { clearance, percent, show, showStated } from './units'
+import type { Refused } from '../api/client'
+import type { Schemas } from '../domain/schema'
+import { useBench } from '../domain/session'
+import { clearance, percent, show, showStated } from '../domain/units'
 
 /** A measured length in the person's unit. */
 export function Len({ nm, stated }: { nm: number; stated?: boolean }) {

@@ -1,0 +1,157 @@
+// Always in the same place: where am I, the unit, who is at the bench.
+import { ToggleGroup } from 'radix-ui'
+import { useEffect, useState } from 'react'
+import { Link, NavLink, useLocation } from 'react-router'
+import type { Unit } from '../domain/schema'
+import { useBox, useShop } from '../api/hooks'
+import { Ask } from '../ui/Parts'
+import { useBench } from '../domain/session'
+import { unitName } from '../domain/units'
+
+const place = ({ isActive }: { isActive: boolean }) =>
+  `inline-flex min-h-12 items-center px-2 ${isActive ? 'font-bold underline decoration-2 underline-offset-8' : ''}`
+
+function Crumb() {
+  const match = /^\/jobs\/(\d+)/.exec(useLocation().pathname)
+  return match ? <JobCrumb jobNo={Number(match[1])} /> : null
+}
+
+function JobCrumb({ jobNo }: { jobNo: number }) {
+  const { data } = useBox(jobNo)
+  if (!data) return null
+  return (
+    <Link
+      to={`/jobs/${jobNo}`}
+      className="order-last w-full truncate pb-2 text-dim underline underline-offset-4 lg:order-none lg:w-auto lg:pb-0"
+    >
+      Job {jobNo} · {data.title}
+    </Link>
+  )
+}
+
+export function Header() {
+  const { unit, setUnit, who, theme, setTheme } = useBench()
+  const [asking, setAsking] = useState<'who' | 'keys' | null>(null)
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing =
+        event.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName)
+      if (event.key === '?' && !typing) setAsking('keys')
+      if (event.key === '/' && !typing) {
+        const search = document.querySelector<HTMLInputElement>('input[type=search]')
+        if (search) {
+          event.preventDefault()
+          search.focus()
+        }
+      }
+    }
+    addEventListener('keydown', onKey)
+    return () => removeEventListener('keydown', onKey)
+  }, [])
+  return (
+    <header className="no-print flex flex-wrap items-center gap-x-4 border-b-2 border-ink px-3 sm:px-6">
+      <nav aria-label="Places" className="flex gap-1 sm:gap-2">
+        <NavLink to="/" end className={place}>
+          Bench
+        </NavLink>
+        <NavLink to="/drawers" className={place}>
+          Drawers
+        </NavLink>
+        <NavLink to="/gauges" className={place}>
+          Gauges
+        </NavLink>
+        <NavLink to="/sheets" className={place}>
+          Sheets
+        </NavLink>
+        <NavLink to="/sums" className={place}>
+          Sums
+        </NavLink>
+      </nav>
+      <Crumb />
+      <div className="ml-auto flex items-center gap-2 py-1">
+        <ToggleGroup.Root
+          type="single"
+          value={unit}
+          onValueChange={(v) => v && setUnit(v as Unit)}
+          aria-label="Unit"
+          className="flex"
+        >
+          {(['thou', 'mm', 'um'] as const).map((u) => (
+            <ToggleGroup.Item
+              key={u}
+              value={u}
+              aria-label={unitName[u]}
+              className="-ml-px min-h-12 border-[1.5px] border-ink px-3 font-semibold first:ml-0 data-[state=on]:bg-ink data-[state=on]:text-paper"
+            >
+              {unitName[u]}
+            </ToggleGroup.Item>
+          ))}
+        </ToggleGroup.Root>
+        <button
+          className="min-h-12 min-w-12 border-[1.5px] border-ink px-2 font-bold"
+          onClick={() => setAsking('who')}
+          aria-label={who ? `At the bench: ${who}. Change` : 'Choose your initials'}
+        >
+          {who || 'Who?'}
+        </button>
+        <button
+          className="hidden min-h-12 min-w-12 border-[1.5px] border-ink px-2 sm:block"
+          onClick={() => setTheme(theme === 'dark' ? 'light' : 'dark')}
+          aria-label={theme === 'dark' ? 'Light theme' : 'Dark theme'}
+        >
+          <svg viewBox="0 0 20 20" width="20" height="20" aria-hidden="true" className="mx-auto">
+            <circle cx="10" cy="10" r="8" fill="none" stroke="currentColor" strokeWidth="2" />
+            <path d="M10 2a8 8 0 0 1 0 16z" fill="currentColor" />
+          </svg>
+        </button>
+      </div>
+      <AskWho open={asking === 'who'} onClose={() => setAsking(null)} />
+      <Ask open={asking === 'keys'} onClose={() => setAsking(null)} title="Keys">
+        <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-2">
+          <dt className="figure font-bold">Enter</dt>
+          <dd>keep a reading; press what has the focus</dd>
+          <dt className="figure font-bold">Tab</dt>
+          <dd>on to the next thing; Shift and Tab back</dd>
+          <dt className="figure font-bold">/</dt>
+          <dd>search the bench</dd>
+          <dt className="figure font-bold">Esc</dt>
+          <dd>put a question away</dd>
+          <dt className="figure font-bold">?</dt>
+          <dd>this list</dd>
+        </dl>
+      </Ask>
+    </header>
+  )
+}
+
+/** Who is at the bench: goes on every record. */
+export function AskWho({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const { data: shop } = useShop()
+  const { who, setWho, theme, setTheme } = useBench()
+  return (
+    <Ask open={open} onClose={onClose} title="Who is at the bench?">
+      <p className="mb-4 text-dim">The initials go on every reading, choice and signature from here on.</p>
+      <div className="grid gap-2">
+        {shop?.people.map((p) => (
+          <button
+            key={p.initials}
+            className={`flex min-h-14 items-center gap-4 border-[1.5px] border-ink px-4 text-left ${p.initials === who ? 'bg-blue-soft' : ''}`}
+            onClick={() => {
+              setWho(p.initials)
+              onClose()
+            }}
+          >
+            <span className="figure w-14 text-xl font-bold">{p.initials}</span>
+            <span>{p.name}</span>
+          </button>
+        ))}
+      </div>
+      <button
+        className="link mt-5 min-h-12 sm:hidden"
+        onClick={() => setTheme(theme === 'dark' ? 'light' : 'dark')}
+      >
+        {theme === 'dark' ? 'Light theme' : 'Dark theme'}
+      </button>
+    </Ask>
+  )
+}

@@ -1,0 +1,153 @@
+// Clearance against temperature: the window as a band, the clearance as a line through it.
+import type { Gap, Schemas } from '../domain/schema'
+import { Working } from '../ui/Parts'
+import { useBench } from '../domain/session'
+import { show, unitName } from '../domain/units'
+import { useWidth } from '../ui/width'
+
+type Line = Schemas['HotAndCold']
+
+const HIGH = 260
+const LEFT = 64
+const FOOT = 34
+const TOP = 26
+
+export function HotPlot({ gap }: { gap: Gap }) {
+  const { hot } = gap
+  const line = hot?.expected ?? hot?.measured
+  if (!hot || !line || !gap.aim) return null
+  return (
+    <section aria-label="Hot and cold" className="border-t border-line px-3 py-5 sm:px-6">
+      <h2 className="text-lg">Hot and cold</h2>
+      <p className="mt-1">
+        {hot.expected ? 'With the piece chosen, or the best,' : 'As it is,'} <HotSaid line={line} />
+      </p>
+      <div className="mt-3 max-w-3xl">
+        <HotLine window={gap.window} line={line} dashed={!!hot.expected} />
+        <Working lines={hot.working} />
+      </div>
+    </section>
+  )
+}
+
+/** What becomes of a clearance as it warms. */
+export function HotSaid({ line }: { line: Line }) {
+  const { unit } = useBench()
+  const cold = line.from_nm + (line.growth_nm_per_k * (20 - line.from_c) || 0)
+  const what = cold < 0 ? 'preload' : 'float'
+  return (
+    <>
+      the {what} of <span className="figure">{show(Math.abs(cold), unit)}</span> {unitName[unit]} at 20 °C{' '}
+      {line.nil_at_c == null ? (
+        `is there from ${line.from_c} to ${line.to_c} °C.`
+      ) : (
+        <strong>
+          is gone at <span data-testid="nil">{line.nil_at_c.toFixed(0)} °C</span>.
+        </strong>
+      )}
+    </>
+  )
+}
+
+/** A clearance as a line against temperature, the window as a band. */
+export function HotLine({
+  window,
+  line,
+  dashed,
+}: {
+  window: Schemas['Ends'] | null | undefined
+  line: Line
+  dashed?: boolean
+}) {
+  const { unit } = useBench()
+  const { ref, width: W } = useWidth<HTMLDivElement>(720, 300)
+  const { low_nm: low, high_nm: high } = window ?? {}
+  const all = [line.from_nm, line.to_nm, 0, low, high].filter((n): n is number => n != null)
+  const [least, most] = [Math.min(...all), Math.max(...all)]
+  const room = (most - least) * 0.08 || 10_000
+  const x = (c: number) => LEFT + ((c - line.from_c) / (line.to_c - line.from_c)) * (W - LEFT - 12)
+  const y = (nm: number) => TOP + ((most + room - nm) / (most - least + 2 * room)) * (HIGH - TOP - FOOT)
+  const a = y(high ?? most + room)
+  const b = y(low ?? least - room)
+  const ticks = Array.from({ length: 8 }, (_, i) => -20 + 20 * i)
+  const label = `Clearance from ${show(line.from_nm, unit)} at ${line.from_c} °C to ${show(line.to_nm, unit)} ${unitName[unit]} at ${line.to_c} °C`
+  return (
+    <div ref={ref}>
+      <svg width={W} height={HIGH} role="img" aria-label={label} className="block">
+        {window && (
+          <>
+            <rect x={LEFT} y={a} width={W - LEFT - 12} height={Math.max(b - a, 1)} fill="var(--steel)" />
+            <text x={W - 18} y={a + 18} textAnchor="end" fontSize="14" fill="var(--ink)">
+              window, at 20 °C
+            </text>
+          </>
+        )}
+        {[...new Set([0, low, high].filter((n): n is number => n != null))].map((nm) => (
+          <g key={nm}>
+            <line
+              x1={LEFT}
+              x2={W - 12}
+              y1={y(nm)}
+              y2={y(nm)}
+              stroke={nm === 0 ? 'var(--ink)' : 'var(--steel-line)'}
+              strokeWidth={nm === 0 ? 2 : 1}
+            />
+            <text
+              x={LEFT - 8}
+              y={y(nm) + 5}
+              textAnchor="end"
+              fontSize="14"
+              fill="var(--ink)"
+              fontFamily="var(--font-mono)"
+            >
+              {nm === 0 ? 'nil' : show(Math.abs(nm), unit)}
+            </text>
+          </g>
+        ))}
+        {ticks.map((c) => (
+          <g key={c}>
+            <line x1={x(c)} x2={x(c)} y1={HIGH - FOOT} y2={HIGH - FOOT + 7} stroke="var(--dim)" />
+            <text
+              x={x(c)}
+              y={HIGH - 8}
+              textAnchor="middle"
+              fontSize="14"
+              fill="var(--dim)"
+              fontFamily="var(--font-mono)"
+            >
+              {c}
+            </text>
+          </g>
+        ))}
+        <line x1={x(20)} x2={x(20)} y1={TOP} y2={HIGH - FOOT} stroke="var(--dim)" strokeDasharray="3 4" />
+        <line
+          x1={x(line.from_c)}
+          y1={y(line.from_nm)}
+          x2={x(line.to_c)}
+          y2={y(line.to_nm)}
+          stroke="var(--blue)"
+          strokeWidth="3.5"
+          strokeDasharray={dashed ? '9 6' : undefined}
+        />
+        {line.nil_at_c != null && (
+          <g>
+            <path d={`M${x(line.nil_at_c)} ${y(0)}l-9 -16h18z`} fill="var(--oxide)" />
+            <text
+              x={Math.min(x(line.nil_at_c), W - 60)}
+              y={y(0) - 22}
+              textAnchor="middle"
+              fontSize="15"
+              fontWeight="700"
+              fill="var(--ink)"
+            >
+              {line.nil_at_c.toFixed(0)} °C
+            </text>
+          </g>
+        )}
+        <text x={LEFT} y="16" fontSize="14" fill="var(--dim)">
+          {unitName[unit]}, float up, preload down; °C along
+        </text>
+      </svg>
+    </div>
+  )
+}

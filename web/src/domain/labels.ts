@@ -1,0 +1,188 @@
+// Every word that stands for something the program keeps by key, once.
+import type { Schemas } from './schema'
+
+/** What a check or its job waits for. */
+type Wait = Schemas['Phase'] | Schemas['JobWait']
+
+/** What a job waits for, as the beginning of a line that ends in the check's name. */
+export const phaseWords: Record<Wait, string> = {
+  measure: 'measure',
+  choose: 'choose a piece for',
+  await_part: 'on order for',
+  fit: 'fit the piece for',
+  measure_again: 'measure again',
+  sign: 'sign off',
+  signed: 'signed off',
+  hand_over: 'hand over',
+  elsewhere: 'not measured here',
+}
+
+/** What a job waits for, by itself. */
+export const phaseName: Record<Wait, string> = {
+  measure: 'to measure',
+  choose: 'to choose',
+  await_part: 'part on order',
+  fit: 'to fit',
+  measure_again: 'to measure again',
+  sign: 'to sign off',
+  signed: 'signed',
+  hand_over: 'to hand over',
+  elsewhere: 'not measured here',
+}
+
+export const kindName: Record<Schemas['CheckKind'], string> = {
+  end_float: 'end float',
+  thrust_clearance: 'thrust clearance',
+  gear_side_clearance: 'gear side clearance',
+  bearing_preload: 'bearing preload',
+  clutch_pack_clearance: 'clutch pack clearance',
+  pinion_end_play: 'pinion end play',
+  retainer_pinch: 'retainer pinch',
+  selector_centring: 'selector centring',
+  turning_torque: 'turning torque',
+}
+
+export const boxName: Record<Schemas['BoxKind'], string> = {
+  manual: 'manual gearbox or transaxle',
+  automatic: 'automatic',
+  motorcycle: 'motorcycle gearbox',
+  transfer_case: 'transfer case',
+}
+
+export const sourceWords: Record<Schemas['Availability'], string> = {
+  on_hand: 'on hand',
+  on_order: 'on order',
+  to_order: 'to order',
+  discontinued: 'no longer made',
+}
+
+export const slipWords: Record<Schemas['Cause'], string> = {
+  one_decimal: 'a decimal place lost',
+  two_decimals: 'two decimal places lost',
+  three_decimals: 'three decimal places, or µm for mm',
+  inch_for_mm: 'inches for millimetres, or the reverse',
+  thou_for_mm: 'thou for millimetres, or the reverse',
+  hundredths_for_thou: 'hundredths of a millimetre for thou, or the reverse',
+}
+
+export const partName: Record<Schemas['PartKind'], string> = {
+  bearing: 'bearing',
+  taper_bearing: 'taper bearing',
+  needle_bearing: 'needle bearing',
+  gear: 'gear',
+  hub: 'hub',
+  sleeve: 'sleeve',
+  washer: 'washer',
+  shim: 'shim',
+  snap_ring: 'snap ring',
+  spacer: 'spacer',
+  thrust_plate: 'thrust plate',
+  pressure_plate: 'pressure plate',
+  friction: 'friction',
+  steel: 'steel',
+  wave_plate: 'wave plate',
+  drum: 'drum',
+  planet: 'planet gear',
+  diff_case: 'differential case',
+  seal: 'seal',
+  retainer: 'retainer',
+  housing: 'housing',
+  collar: 'collar',
+}
+
+export const materialName: Record<Schemas['Material'], string> = {
+  steel: 'steel',
+  cast_iron: 'cast iron',
+  aluminium: 'aluminium',
+  magnesium: 'magnesium',
+  bronze: 'bronze',
+}
+
+export const methodName: Record<Schemas['Method'], string> = {
+  dial_travel: 'dial travel',
+  feeler: 'feeler leaves',
+  depth_from_bar: 'depth from a bar',
+  stack_sum: 'stack sum',
+  no_shim: 'no shim at all',
+  known_shim: 'known shim',
+  turning_torque: 'turning torque',
+  one_by_one: 'one by one',
+  selector_gaps: 'selector gaps',
+  by_hand: 'by hand',
+}
+
+export const fitWords: Record<Schemas['Fit'], string> = {
+  goes: 'goes',
+  refused: 'does not go',
+  just: 'just fills it',
+}
+
+export const actWords: Record<Schemas['Act'], { press: string; done: string }> = {
+  take: { press: 'Take out', done: 'Took' },
+  return: { press: 'Put in', done: 'Put in' },
+  scrap: { press: 'Scrap', done: 'Scrapped' },
+  order: { press: 'Order', done: 'Ordered' },
+  come: { press: 'Has come', done: 'Come in:' },
+  cut_order: { press: 'Not coming', done: 'Off the order:' },
+}
+
+/** A line of the record. */
+export const moveWords: Record<Schemas['StockChange'], string> = {
+  counted: 'counted',
+  imported: 'taken in from a file',
+  fitted: 'fitted',
+  put_back: 'put back',
+  taken: 'taken out',
+  returned: 'put in',
+  scrapped: 'scrapped',
+  ordered: 'ordered',
+  order_cut: 'taken off the order',
+  came: 'come from the order',
+  miked: 'measured by micrometer',
+  undone: 'undone',
+}
+
+export const gaugeKindName: Record<Schemas['GaugeKind'], string> = {
+  dial: 'Indicators',
+  depth: 'Depth gauges',
+  micrometer: 'Micrometers',
+  feeler: 'Feeler sets',
+  torque_wrench: 'Torque wrenches',
+  spring_scale: 'Spring scales',
+}
+
+export const gaugeName: Record<Schemas['GaugeKind'], string> = {
+  dial: 'indicator',
+  depth: 'depth gauge',
+  micrometer: 'micrometer',
+  feeler: 'feeler set',
+  torque_wrench: 'torque wrench',
+  spring_scale: 'spring scale',
+}
+
+/** Where a check's pin is; nowhere while nothing is measured. */
+export type MarkState = Schemas['Call'] | 'none'
+
+export const markOf = (call: Schemas['Call'] | null | undefined): MarkState => call ?? 'none'
+
+export const markWords: Record<MarkState, string> = {
+  none: 'not measured',
+  in: 'in',
+  tight: 'tight',
+  loose: 'loose',
+  too_close: 'too close to call',
+}
+
+/** What a component of an uncertainty comes from. */
+export const uncertaintySourceName: Record<Schemas['Source'], string> = {
+  scatter: 'scatter of the readings',
+  repeatability: 'known scatter of the gauge',
+  resolution: 'step of the scale',
+  permissible_error: 'error of the gauge',
+  adjustment: 'trial to final build',
+  pieces: 'thickness of pieces',
+  bracket: 'gap between the leaves',
+  tolerance: 'limits of a part',
+  feel: 'fingers',
+  usual: 'usual difference',
+}

@@ -1,0 +1,38 @@
+// What the person at the bench has chosen: unit, initials, theme. Kept in the browser.
+import { createContext, useContext } from 'react'
+import type { Unit } from './schema'
+
+export type Theme = 'light' | 'dark'
+
+export interface BenchState {
+  unit: Unit
+  setUnit: (unit: Unit) => void
+  who: string
+  setWho: (who: string) => void
+  theme: Theme
+  setTheme: (theme: Theme) => void
+}
+
+export const Bench = createContext<BenchState | null>(null)
+
+export function useBench(): BenchState {
+  const bench = useContext(Bench)
+  if (!bench) throw new Error('used outside the bench')
+  return bench
+}
+
+export const kept = (name: string) => {
+  try {
+    return localStorage.getItem(`dry-anvil.${name}`)
+  } catch {
+    return null
+  }
+}
+
+export const keep = (name: string, value: string) => {
+  try {
+    localStorage.setItem(`dry-anvil.${name}`, value)
+  } catch {
+    // A browser that keeps nothing still works; it only asks again next time.
+  }
+}

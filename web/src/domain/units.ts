@@ -1,0 +1,95 @@
+// Lengths as shown. Stored figures are nanometres and never change; this only writes them down.
+import type { Schemas, Unit } from './schema'
+
+export const unitName: Record<Unit, string> = { thou: 'thou', mm: 'mm', um: 'µm' }
+/** How many nanometres one of a unit is. */
+export const nmOf = { thou: 25_400, mm: 1_000_000, um: 1_000, in: 25_400_000 } as const
+const decimals: Record<Unit, number> = { thou: 1, mm: 3, um: 0 }
+
+/** A measured length: as many decimals as a gauge can mean, no sign for preload. */
+export const show = (nm: number, unit: Unit, extra = 0) => {
+  const text = (nm / nmOf[unit]).toFixed(decimals[unit] + extra)
+  return Number(text) === 0 ? text.replace('-', '') : text.replace('-', '−')
+}
+
+/** A stated length, such as a limit or a piece: without needless zeros. */
+export const showStated = (nm: number, unit: Unit) => {
+  const places = { thou: 2, mm: 4, um: 1 }[unit]
+  let text = (nm / nmOf[unit]).toFixed(places)
+  // Millimetres keep two decimals, as people write them: 1.10, not 1.1.
+  text = unit === 'mm' ? text.replace(/0{1,2}$/, '') : String(Number(text))
+  return text.replace('-', '−')
+}
+
+/** A clearance in words: float above nil, preload below, never a minus sign; of a retainer pinch below,
+ *  and of a selector how far off the middle. */
+export const clearance = (nm: number, unit: Unit, stated = false, kind?: Schemas['CheckKind']) => {
+  const figure = stated ? showStated(Math.abs(nm), unit) : show(Math.abs(nm), unit)
+  const nil = Number(figure) === 0
+  const below = kind === 'retainer_pinch' ? 'pinch' : 'preload'
+  const word = nil ? 'nil' : nm < 0 ? below : 'float'
+  return { figure, word: kind === 'selector_centring' ? 'off the middle' : word }
+}
+
+/** A window in words. */
+export function windowWords(
+  ends: { low_nm?: number | null; high_nm?: number | null } | null | undefined,
+  unit: Unit,
+  kind?: Schemas['CheckKind'],
+) {
+  if (!ends) return 'in newton metres'
+  const { low_nm: low, high_nm: high } = ends
+  const u = unitName[unit]
+  const side = (nm: number) => {
+    const { figure, word } = clearance(nm, unit, true, kind)
+    return nm < 0 ? `${figure} ${word}` : figure
+  }
+  if (low == null && high != null) return `up to ${side(high)} ${u}`
+  if (high == null && low != null) return `${side(low)} ${u} or more`
+  if (low == null || high == null) return ''
+  if (low < 0 && high <= 0)
+    return `${showStated(-high, unit)} to ${showStated(-low, unit)} ${u} ${clearance(low, unit, true, kind).word}`
+  return `${side(low)} to ${side(high)} ${u}`
+}
+
+export const percent = (chance: number) => {
+  if (chance > 0.9995) return '> 99.9\u00a0%'
+  if (chance < 0.0005) return '< 0.1\u00a0%'
+  const pc = chance * 100
+  return `${pc.toFixed(pc > 99 || pc < 1 ? 1 : 0)}\u00a0%`
+}
+
+// Made once: to make one takes longer than to use it a hundred times.
+const when = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  hour: '2-digit',
+  minute: '2-digit',
+})
+const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+
+export const whenText = (iso: string) => when.format(new Date(iso))
+
+export const dayText = (iso: string) => day.format(new Date(iso))
+
+/** How a piece's thickness is known, where it is not simply as marked. */
+export const gradeWords: Record<Schemas['Grade'], string> = {
+  marked: '',
+  miked: 'measured',
+  used: 'used, measured',
+}
+
+/** A stack of pieces: `2 × 0.15 + 0.50`. */
+export function piecesText(
+  pieces: { thickness_nm: number; count: number; grade?: Schemas['Grade'] }[],
+  unit: Unit,
+) {
+  return pieces
+    .map((p) => {
+      const grade = gradeWords[p.grade ?? 'marked']
+      const size = showStated(p.thickness_nm, unit) + (grade && ` (${grade})`)
+      return (p.count > 1 ? `${p.count} × ` : '') + size
+    })
+    .join(' + ')
+}

@@ -1,0 +1,196 @@
+// Every job, each with the one thing it waits for.
+import { useInfiniteQuery } from '@tanstack/react-query'
+import { useDeferredValue, useState } from 'react'
+import { Link, useSearchParams } from 'react-router'
+import { answer, server, type Refused } from '../../api/client'
+import type { JobRow, Schemas } from '../../domain/schema'
+import { useShop } from '../../api/hooks'
+import { Loading, Trouble } from '../../ui/Parts'
+import { useBench } from '../../domain/session'
+import { useTitle } from '../../ui/title'
+import { dayText, showStated, unitName } from '../../domain/units'
+import { phaseName, phaseWords } from '../../domain/labels'
+import { NewJob } from './NewJob'
+
+function useJobs(search: string, finished: boolean, phase: Schemas['JobWait'] | '') {
+  return useInfiniteQuery({
+    queryKey: ['jobs', search, finished, phase],
+    initialPageParam: undefined as number | undefined,
+    queryFn: ({ pageParam }) =>
+      answer(
+        server.GET('/api/jobs', {
+          params: {
+            query: {
+              finished: finished || undefined,
+              search: search || undefined,
+              phase: phase || undefined,
+              before: pageParam,
+            },
+          },
+        }),
+      ),
+    getNextPageParam: (page) => (page.more ? page.jobs.at(-1)?.job_no : undefined),
+    placeholderData: (before) => before,
+  })
+}
+
+/** What a job waits for, in a line. */
+function Waits({ job }: { job: JobRow }) {
+  const { unit } = useBench()
+  if (job.finished_at) return <span className="text-dim">handed over {dayText(job.finished_at)}</span>
+  if (job.next_phase === 'hand_over') return <strong>every check signed: hand over</strong>
+  const name = job.next_name?.toLowerCase()
+  if (job.next_phase === 'await_part' && job.next_piece_nm != null) {
+    return (
+      <span>
+        <strong className="figure">
+          {showStated(job.next_piece_nm, unit)} {unitName[unit]}
+        </strong>{' '}
+        on order for {name}
+      </span>
+    )
+  }
+  return (
+    <span>
+      <strong>{job.next_phase && phaseWords[job.next_phase]}</strong> {name}
+    </span>
+  )
+}
+
+export function BenchView() {
+  useTitle('Bench')
+  const { data: shop, error: shopError } = useShop()
+  const [params, setParams] = useSearchParams()
+  const finished = params.get('show') === 'finished'
+  const phase = (params.get('phase') ?? '') as Schemas['JobWait'] | ''
+  const [search, setSearch] = useState('')
+  const [opening, setOpening] = useState(false)
+  const { data, error, fetchNextPage, hasNextPage, isFetchingNextPage } = useJobs(
+    useDeferredValue(search),
+    finished,
+    phase,
+  )
+  const jobs = data?.pages.flatMap((p) => p.jobs)
+  const waiting = data?.pages[0]?.waiting ?? []
+  const filter = (key: string, label: string, on: boolean) => (
+    <Link
+      key={key}
+      to={key ? `/?${key}` : '/'}
+      aria-current={on ? 'true' : undefined}
+      className={`inline-flex min-h-12 items-center border-b-4 px-3 ${on ? 'border-blue font-bold' : 'border-transparent text-dim'}`}
+    >
+      {label}
+    </Link>
+  )
+  const open = waiting.reduce((n, w) => n + w.jobs, 0)
+  return (
+    <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">
+      <div className="flex flex-wrap items-end gap-x-6 gap-y-3 py-5">
+        <div className="mr-auto">
+          <h1 className="text-3xl">{shop?.name ?? 'Bench'}</h1>
+          <p className="text-dim">{shop?.place}</p>
+        </div>
+        <input
+          type="search"
+          className="field sm:max-w-80"
+          placeholder="Search jobs  ( / )"
+          aria-label="Search jobs by number, box, customer or sheet"
+          value={search}
+          onChange={(e) => setSearch(e.target.value)}
+        />
+        <Link className="press-quiet" to="/together">
+          Choose together
+        </Link>
+        <button className="press" onClick={() => setOpening(true)}>
+          New job
+        </button>
+      </div>
+      <nav aria-label="Which jobs" className="flex flex-wrap border-b border-line">
+        {filter('', `Open ${open}`, !finished && !phase)}
+        {waiting.map((w) => filter(`phase=${w.phase}`, `${phaseName[w.phase]} ${w.jobs}`, phase === w.phase))}
+        {filter('show=finished', 'Finished', finished)}
+      </nav>
+      <Trouble error={(shopError ?? error) as Refused | null} />
+      {!jobs ? (
+        !error && <Loading what="the jobs" />
+      ) : jobs.length === 0 ? (
+        <div className="py-10">
+          <p className="text-lg font-semibold">
+            {search ? `No job has “${search}” in it.` : 'There is no such job on the bench.'}
+          </p>
+          <p className="mt-1 text-dim">
+            {search ? (
+              <button className="link min-h-12" onClick={() => setSearch('')}>
+                Clear the search
+              </button>
+            ) : phase || finished ? (
+              <button className="link min-h-12" onClick={() => setParams({})}>
+                Show all open jobs
+              </button>
+            ) : (
+              'Open one with New job: choose the spec sheet of the box, and say whose it is.'
+            )}
+          </p>
+        </div>
+      ) : (
+        <ol className="ruled" aria-label={finished ? 'Finished jobs' : 'Open jobs'}>
+          {jobs.map((job) => (
+            <li key={job.job_no}>
+              <Link
+                to={`/jobs/${job.job_no}`}
+                className="grid grid-cols-[3rem_1fr_auto] items-center gap-x-4 gap-y-1 py-3 hover:bg-card md:grid-cols-[3.5rem_minmax(0,1.1fr)_minmax(0,1.6fr)_9rem]"
+              >
+                <span className="figure text-2xl font-semibold">{job.job_no}</span>
+                <span className="min-w-0">
+                  <span className="block text-lg font-bold">{job.title}</span>
+                  <span className="block text-dim">
+                    {job.customer} · {job.sheet}
+                  </span>
+                </span>
+                <span className="col-start-2 text-lg md:col-start-auto">
+                  <Waits job={job} />
+                </span>
+                <Progress job={job} />
+              </Link>
+            </li>
+          ))}
+        </ol>
+      )}
+      {hasNextPage && (
+        <button
+          className="press-quiet mt-5"
+          disabled={isFetchingNextPage}
+          onClick={() => void fetchNextPage()}
+        >
+          Show older jobs
+        </button>
+      )}
+      {opening && <NewJob onClose={() => setOpening(false)} />}
+    </main>
+  )
+}
+
+/** One stroke for each check; the signed ones stand. */
+function Progress({ job }: { job: JobRow }) {
+  return (
+    <span className="col-start-3 row-start-1 flex flex-col items-end md:col-start-auto md:row-start-auto">
+      <svg width={job.check_count * 11} height="24" aria-hidden="true">
+        {Array.from({ length: job.check_count }, (_, i) => (
+          <rect
+            key={i}
+            x={i * 11 + 1}
+            y={i < job.signed_count ? 1 : 15}
+            width="7"
+            height={i < job.signed_count ? 22 : 8}
+            fill={i < job.signed_count ? 'var(--ink)' : 'none'}
+            stroke="var(--ink)"
+            strokeWidth="1.4"
+          />
+        ))}
+      </svg>
+      <span className="text-sm text-dim">
+        {job.signed_count} of {job.check_count} signed
+      </span>
+    </span>
+  )
+}

@@ -1,0 +1,93 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+import { answer, server, writeKey, type Refused } from '../../api/client'
+import { useSheets } from '../../api/hooks'
+import { Ask, Labelled, Trouble } from '../../ui/Parts'
+import { useBench } from '../../domain/session'
+
+/** The card a box comes in with. */
+export function NewJob({ onClose }: { onClose: () => void }) {
+  const { who } = useBench()
+  const { data: sheets } = useSheets()
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const [key] = useState(writeKey)
+  const [sheetKey, setSheetKey] = useState('')
+  const [title, setTitle] = useState('')
+  const [customer, setCustomer] = useState('')
+  const [complaint, setComplaint] = useState('')
+  const sheet = sheetKey || (sheets?.length === 1 ? (sheets[0]?.key ?? '') : '')
+  const open = useMutation<{ job_no: number }, Refused>({
+    mutationFn: () =>
+      answer(
+        server.POST('/api/jobs', {
+          params: { header: { 'Idempotency-Key': key } },
+          body: { sheet_key: sheet, title, customer, complaint, who },
+        }),
+      ),
+    onSuccess: ({ job_no }) => {
+      void client.invalidateQueries({ queryKey: ['jobs'] })
+      void navigate(`/jobs/${job_no}`)
+    },
+  })
+  const fault = (field: string) =>
+    open.error?.problem.field === field ? open.error.problem.title : undefined
+  const placed = ['sheet_key', 'title', 'customer', 'complaint'].some((f) => fault(f))
+  return (
+    <Ask open onClose={onClose} title="New job">
+      <form
+        onSubmit={(e) => {
+          e.preventDefault()
+          open.mutate()
+        }}
+      >
+        <Labelled label="Spec sheet of the box" error={fault('sheet_key')}>
+          {(id) => (
+            <select id={id} className="field" value={sheet} onChange={(e) => setSheetKey(e.target.value)}>
+              <option value="">Choose one</option>
+              {sheets?.map((s) => (
+                <option key={s.key} value={s.key}>
+                  {s.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+        <Labelled label="What is on the bench" hint="Such as: Van 3, five-speed" error={fault('title')}>
+          {(id) => (
+            <input id={id} className="field" value={title} onChange={(e) => setTitle(e.target.value)} />
+          )}
+        </Labelled>
+        <Labelled label="Whose it is" error={fault('customer')}>
+          {(id) => (
+            <input id={id} className="field" value={customer} onChange={(e) => setCustomer(e.target.value)} />
+          )}
+        </Labelled>
+        <Labelled
+          label="Complaint"
+          hint="Jumps out of second, whines in third, leaks"
+          error={fault('complaint')}
+        >
+          {(id) => (
+            <input
+              id={id}
+              className="field"
+              value={complaint}
+              onChange={(e) => setComplaint(e.target.value)}
+            />
+          )}
+        </Labelled>
+        {!placed && <Trouble error={open.error} />}
+        <div className="flex justify-end gap-3">
+          <button type="button" className="press-quiet" onClick={onClose}>
+            Leave it
+          </button>
+          <button className="press" disabled={open.isPending}>
+            Open the job
+          </button>
+        </div>
+      </form>
+    </Ask>
+  )
+}

@@ -1,0 +1,54 @@
+// How this check has come out on boxes before, offered as a correction; never counted unasked.
+import { Link } from 'react-router'
+import type { Gap } from '../../../domain/schema'
+import { usePast } from '../../../api/hooks'
+import { useBench } from '../../../domain/session'
+import { show, unitName } from '../../../domain/units'
+import type { Acting } from '../measure/Measure'
+
+export function Usual({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  const sheet = gap.sheet_key
+  const { data: past } = usePast(sheet, gap.check_key)
+  const u = unitName[unit]
+  const way = (nm: number) => `${show(Math.abs(nm), unit)} ${u} ${nm < 0 ? 'tighter' : 'looser'}`
+  const more = (
+    <Link className="link" to={`/sheets/${sheet}/past#${gap.check_key}`}>
+      how they came out
+    </Link>
+  )
+  if (gap.usual)
+    return (
+      <p className="mt-3 flex flex-wrap items-center gap-x-4 border-l-4 border-blue bg-card px-3 py-2">
+        <span>
+          Counted with the usual difference: {way(gap.usual.mean_nm)}, over {gap.usual.boxes} boxes (
+          {gap.usual.who}); {more}.
+        </span>
+        {gap.phase !== 'fit' && (
+          <button className="link min-h-10" onClick={() => act.mutate({ act: 'usual', counts: false })}>
+            Leave it out
+          </button>
+        )}
+      </p>
+    )
+  const usual = past?.[0]?.usual
+  if (!usual?.matters) return null
+  return (
+    <p
+      className="mt-3 flex flex-wrap items-center gap-x-4 border-l-4 border-line px-3 py-2"
+      data-testid="usual"
+    >
+      <span>
+        On {usual.boxes} boxes this came out {way(usual.mean_nm)} than predicted, give or take{' '}
+        {show(usual.spread_nm, unit)}; {more}.
+      </span>
+      <button
+        className="link min-h-10"
+        disabled={act.isPending}
+        onClick={() => act.mutate({ act: 'usual', counts: true })}
+      >
+        Count with it
+      </button>
+    </p>
+  )
+}

@@ -1,0 +1,413 @@
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { sizeCounts } from '../../../domain/pieces'
+import type { Gap, Schemas } from '../../../domain/schema'
+import { Labelled, Len, Working } from '../../../ui/Parts'
+import { SlotStrip } from '../../../charts/SlotGauge'
+import { useBench } from '../../../domain/session'
+import { clearance, percent, piecesText, show, showStated, unitName } from '../../../domain/units'
+import { sourceWords } from '../../../domain/labels'
+import type { Acting } from '../measure/Measure'
+import { Usual } from './Bias'
+import { Carrier } from '../../../charts/Carrier'
+import { WaysOut } from './Fallbacks'
+
+type Choice = Schemas['Choice']
+
+/** The thickness wanted, the ranked choices with the next size each side, and the ways out. */
+export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  if (!gap.set_by) {
+    const pinions = gap.ways.find((w) => w.way === 'one_by_one')?.detail
+    return (
+      <section aria-label="Choose" className="border-line px-3 py-5 sm:px-6 lg:border-r">
+        <h2 className="text-lg">Choose</h2>
+        <p className="mt-2 text-dim">
+          Nothing sets this clearance: it is measured and signed off. Out of the window, a worn part is to be
+          replaced.
+        </p>
+        {pinions?.kind === 'pinions' && <Carrier gap={gap} found={pinions.pinions} />}
+      </section>
+    )
+  }
+  const shown = gap.choices && !gap.signed ? gap.choices : null
+  const offered = gap.offered.map((o) => o.choice)
+  const floorReached = [...(shown?.ranked ?? []), ...offered].some((c) => c.reaches_floor)
+  return (
+    <section aria-label="Choose" className="min-w-0 border-line px-3 py-5 sm:px-6 lg:border-r">
+      <h2 className="text-lg">
+        Choose{' '}
+        {gap.wanted && !gap.signed && (
+          <span className="figure text-base font-medium text-dim">
+            wanted {show(gap.wanted.thickness_nm, unit)} {unitName[unit]}
+          </span>
+        )}
+      </h2>
+      <FittedNow gap={gap} act={act} />
+      {gap.coupled_with.length > 0 && !gap.signed && (
+        <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
+          The same pieces also move {gap.coupled_with.join(', ').toLowerCase()}:{' '}
+          <Link className="link" to={`/jobs/${gap.job_no}/together`}>
+            choose together
+          </Link>
+          . The figures below are of this check alone.
+        </p>
+      )}
+      {gap.signed && gap.setting?.state === 'fitted' && (
+        <p className="mt-2 text-dim">
+          Chosen by {gap.setting.chosen_by} to give {show(Math.abs(gap.setting.predicted_nm), unit)}{' '}
+          {gap.setting.predicted_nm < 0 ? 'preload' : 'float'}, {percent(gap.setting.chance)} to land in the
+          window.
+        </p>
+      )}
+      {gap.setting?.state === 'chosen' ? (
+        <Chosen gap={gap} act={act} />
+      ) : (
+        <>
+          {gap.wanted && !gap.signed && (
+            <div className="mt-3">
+              <Working lines={gap.wanted.working} />
+            </div>
+          )}
+          {gap.wanted && !gap.signed && <Usual gap={gap} act={act} />}
+          {gap.chart && !gap.signed && <ChartSays says={gap.chart} />}
+          {!shown && gap.offered.length > 0 && !gap.signed && <Offered gap={gap} act={act} />}
+          {shown && (
+            <>
+              {gap.phase === 'sign' && (
+                <p className="mt-3 text-dim">It is in the window as it is. Changing the piece would give:</p>
+              )}
+              {!floorReached && shown.ranked.length > 0 && (
+                <p className="mt-3 border-l-4 border-brass bg-brass-soft px-3 py-2 font-semibold">
+                  No choice reaches {percent(gap.floor)}. The nearest are below, and the ways out under them.
+                </p>
+              )}
+              {gap.offered.length > 0 ? (
+                <Offered gap={gap} act={act} />
+              ) : (
+                <Ranked gap={gap} act={act} choices={shown} />
+              )}
+            </>
+          )}
+          {gap.ways_out && !gap.signed && !offered.some((c) => c.reaches_floor) && (
+            <WaysOut gap={gap} ways={gap.ways_out} act={act} />
+          )}
+          {!gap.estimate && !gap.signed && (
+            <p className="mt-3 text-dim">Measure first: the choice follows from the readings.</p>
+          )}
+        </>
+      )}
+    </section>
+  )
+}
+
+/** The drawer's own line of a piece. */
+const sizeOf = (gap: Gap, piece: { thickness_nm: number; grade?: Schemas['Grade'] }) =>
+  gap.set_by?.sizes.find(
+    (s) => s.thickness_nm === piece.thickness_nm && s.grade === (piece.grade ?? 'marked'),
+  )
+
+/** The sheet's chart beside the calculation. */
+function ChartSays({ says }: { says: Schemas['ChartSays'] }) {
+  const { unit } = useBench()
+  const u = unitName[unit]
+  const { answer, choice } = says
+  const at = `${show(says.depth_nm, unit)} ${u}`
+  const row = typeof answer === 'object' ? answer.row : null
+  return (
+    <div
+      data-testid="chart"
+      className={`mt-3 border-l-4 px-3 py-2 ${says.agrees ? 'border-blue bg-card' : 'border-brass bg-brass-soft'}`}
+    >
+      <p>
+        <strong>
+          {row
+            ? `The chart says ${showStated(row.piece_nm, unit)} ${u}`
+            : `The chart says nothing for ${at}: it ${answer === 'below' ? 'begins above' : 'ends below'} that`}
+        </strong>
+        {row && ` (row ${row.row}, for ${at})`}
+        {says.agrees ? '; the calculation says the same.' : row ? '; the calculation says otherwise.' : '.'}
+      </p>
+      {row && !says.agrees && (
+        <p>
+          {choice
+            ? `It would give ${show(Math.abs(choice.predicted_nm), unit)} ${u}${choice.predicted_nm < 0 ? ' preload' : ''}, ${percent(choice.chance)} to land in the window${choice.source === 'on_hand' ? '' : `, and is ${sourceWords[choice.source]}`}.`
+            : 'The drawer has no such size.'}
+        </p>
+      )}
+      <p className="text-sm text-dim">Read by: {says.measured.toLowerCase()}.</p>
+    </div>
+  )
+}
+
+function FittedNow({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  const [typed, setTyped] = useState('')
+  const [changing, setChanging] = useState(false)
+  const canSay = gap.allowed.say_fitted
+  const known = gap.fitted_nm != null
+  if (!known || changing) {
+    const fault = act.error?.problem.field === 'fitted' ? act.error.problem.title : undefined
+    return (
+      <form
+        className="mt-3"
+        onSubmit={(e) => {
+          e.preventDefault()
+          act.mutate({ act: 'fitted', typed }, { onSuccess: () => setChanging(false) })
+        }}
+      >
+        <Labelled
+          label="What is fitted now, by micrometer"
+          hint="Measure the piece that was in the box while the readings were taken."
+          error={fault}
+        >
+          {(id) => (
+            <span className="flex gap-2">
+              <input
+                id={id}
+                className="field figure"
+                value={typed}
+                placeholder={`in ${unitName[unit]}`}
+                autoComplete="off"
+                onChange={(e) => setTyped(e.target.value)}
+              />
+              <button className="press-quiet shrink-0" disabled={!typed.trim()}>
+                Keep
+              </button>
+            </span>
+          )}
+        </Labelled>
+      </form>
+    )
+  }
+  return (
+    <p className="mt-1 text-dim">
+      Fitted now: {gap.fitted_nm === 0 ? 'nothing' : <Len nm={gap.fitted_nm ?? 0} stated />}
+      {gap.fitted_nm !== 0 && ` ${unitName[unit]}`}
+      {canSay && (
+        <>
+          {' · '}
+          <button className="link min-h-8" onClick={() => setChanging(true)}>
+            change
+          </button>
+        </>
+      )}
+    </p>
+  )
+}
+
+function Ranked({ gap, act, choices }: { gap: Gap; act: Acting; choices: Schemas['Choices'] }) {
+  const listed = new Set(choices.ranked.map((c) => c.total_nm))
+  const beside = (c: Choice | null | undefined) => (c && !listed.has(c.total_nm) ? c : null)
+  const thinner = beside(choices.thinner)
+  const thicker = beside(choices.thicker)
+  return (
+    <table className="mt-3 w-full">
+      <caption className="sr-only">Choices, best first, with the next size each side</caption>
+      <Head lands />
+      <tbody>
+        {thinner && <ChoiceRow {...{ gap, act, choice: thinner, label: 'next size thinner' }} />}
+        {choices.ranked.map((choice, i) => (
+          <ChoiceRow
+            key={choice.total_nm}
+            {...{ gap, act, choice, rank: i + 1 }}
+            label={
+              choice.total_nm === choices.thinner?.total_nm
+                ? 'next size thinner'
+                : choice.total_nm === choices.thicker?.total_nm
+                  ? 'next size thicker'
+                  : ''
+            }
+          />
+        ))}
+        {thicker && <ChoiceRow {...{ gap, act, choice: thicker, label: 'next size thicker' }} />}
+      </tbody>
+    </table>
+  )
+}
+
+const Head = ({ lands }: { lands?: boolean }) => (
+  <thead>
+    <tr>
+      <th className="th w-8">
+        <span className="sr-only">Rank</span>
+      </th>
+      <th className="th">Piece</th>
+      <th className="th text-right">Gives</th>
+      {lands && <th className="th hidden sm:table-cell">Lands</th>}
+      <th className="th text-right whitespace-nowrap">Chance</th>
+      <th className="th">
+        <span className="sr-only">Choose</span>
+      </th>
+    </tr>
+  </thead>
+)
+
+/** The choices of every family that would set it, in one list: a ring, a plate, or some of the steels. */
+function Offered({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  const words = (o: Schemas['OfferView']) =>
+    o.out_nm == null ? o.family_name : `${o.family_name} for ${showStated(o.out_nm, unit)}`
+  return (
+    <table className="mt-3 w-full">
+      <caption className="sr-only">Choices of every family that sets it, best first</caption>
+      <Head />
+      <tbody>
+        {gap.offered.map((o, i) => (
+          <ChoiceRow
+            key={`${o.family_key} ${o.choice.total_nm} ${o.out_nm ?? ''}`}
+            {...{ gap, act, choice: o.choice, offer: o, rank: i + 1, label: words(o) }}
+          />
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+function ChoiceRow({
+  gap,
+  act,
+  choice,
+  rank,
+  label,
+  offer,
+}: {
+  gap: Gap
+  act: Acting
+  choice: Choice
+  rank?: number
+  label: string
+  /** The family, where several would set the check. */
+  offer?: Schemas['OfferView']
+}) {
+  const { unit } = useBench()
+  const [open, setOpen] = useState(rank === 1)
+  const other = offer?.out_nm != null
+  const sizes = other ? [] : choice.pieces.map((p) => sizeOf(gap, p))
+  const place = offer?.place ?? sizes.map((s) => s?.place).find(Boolean)
+  const nominal = sizes.length === 1 ? sizes[0]?.nominal_nm : null
+  const marked = nominal != null ? `marked ${showStated(nominal, unit)}` : ''
+  const where =
+    choice.source === 'on_hand'
+      ? [place && `drawer ${place}`, sizes.length === 1 ? `${sizes[0]?.free ?? 0} free` : '', marked]
+          .filter(Boolean)
+          .join(', ')
+      : sourceWords[choice.source]
+  const text = piecesText(choice.pieces, unit)
+  const limit = (nm: number | null | undefined, word: string) =>
+    nm == null ? null : nm >= 0 ? `${show(nm, unit)} from ${word}` : `${show(-nm, unit)} too ${word}`
+  const lands = (
+    <>
+      <SlotStrip window={gap.window} pin={{ nm: choice.predicted_nm, lands: choice.lands }} />
+      <span className="block text-xs text-dim">
+        {[limit(choice.to_low_nm, 'tight'), limit(choice.to_high_nm, 'loose')].filter(Boolean).join(' · ')}
+      </span>
+    </>
+  )
+  const best = rank === 1
+  const byBook = other ? undefined : gap.by_book?.chances[String(choice.total_nm)]
+  return (
+    <>
+      <tr className={best ? 'bg-blue-soft' : rank ? '' : 'text-dim'}>
+        <td className="td figure font-bold">{rank ?? ''}</td>
+        <td className="td">
+          <button
+            className="text-left"
+            aria-expanded={open}
+            onClick={() => setOpen(!open)}
+            aria-label={`Working of ${text}${offer ? `, ${offer.family_name.toLowerCase()}` : ''}`}
+          >
+            <span className="figure text-lg font-semibold underline decoration-dotted underline-offset-4">
+              {text}
+            </span>
+            <span className="block text-sm text-dim">{[label, where].filter(Boolean).join(' · ')}</span>
+          </button>
+          {offer && <div className="hidden sm:block">{lands}</div>}
+        </td>
+        <td className="td figure text-right text-lg">
+          {show(Math.abs(choice.predicted_nm), unit)}
+          {choice.predicted_nm < 0 && (
+            <span className="block font-sans text-sm text-dim">
+              {clearance(choice.predicted_nm, unit, false, gap.kind).word}
+            </span>
+          )}
+        </td>
+        {!offer && <td className="td hidden sm:table-cell">{lands}</td>}
+        <td className={`td figure text-right whitespace-nowrap ${choice.reaches_floor ? 'font-bold' : ''}`}>
+          {percent(choice.chance)}
+          {byBook !== undefined && (
+            <span className="block text-xs font-normal text-dim">
+              <span className="font-sans">book</span> {percent(byBook)}
+            </span>
+          )}
+        </td>
+        <td className="td text-right">
+          <button
+            className={`${best && gap.phase === 'choose' ? 'press' : 'press-quiet'} max-sm:px-2.5`}
+            disabled={act.isPending}
+            onClick={() =>
+              act.mutate({
+                act: 'choose',
+                pieces: sizeCounts(choice.pieces),
+                insteadOf:
+                  offer?.out_nm == null ? undefined : { family: offer.family_key, out: offer.out_nm },
+              })
+            }
+            aria-label={`Choose ${text}${offer ? `, ${offer.family_name.toLowerCase()}` : ''}`}
+          >
+            {choice.source === 'on_hand' ? 'Choose' : 'Order'}
+          </button>
+        </td>
+      </tr>
+      {open && (
+        <tr className={best ? 'bg-blue-soft' : ''}>
+          <td />
+          <td colSpan={offer ? 4 : 5} className="pb-3">
+            <Working lines={choice.working} />
+          </td>
+        </tr>
+      )}
+    </>
+  )
+}
+
+function Chosen({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  const setting = gap.setting
+  if (!setting) return null
+  const other = setting.out_nm != null
+  const place = (p: { thickness_nm: number; grade: Schemas['Grade'] }) =>
+    other ? undefined : sizeOf(gap, p)?.place
+  return (
+    <div className="mt-3">
+      <p className="figure text-3xl font-semibold">
+        {piecesText(setting.pieces, unit)} <span className="font-sans text-lg">{unitName[unit]}</span>
+      </p>
+      {other && (
+        <p>
+          {setting.family_name}, for {showStated(setting.out_nm ?? 0, unit)} {unitName[unit]} that come out
+        </p>
+      )}
+      <ul className="mt-2">
+        {setting.pieces.map((p) => (
+          <li key={`${p.thickness_nm} ${p.grade}`} className="text-dim">
+            {showStated(p.thickness_nm, unit)}:{' '}
+            {p.reserved === p.count
+              ? `set aside${place(p) ? ` in drawer ${place(p)}` : ''}`
+              : `${p.count - p.reserved} to come`}
+          </li>
+        ))}
+      </ul>
+      <p className="mt-2 text-dim">
+        Chosen by {setting.chosen_by}; {percent(setting.chance)} to land in the window.
+      </p>
+      <button
+        className="press-quiet mt-3"
+        disabled={act.isPending}
+        onClick={() => act.mutate({ act: 'let-go' })}
+      >
+        Let it go
+      </button>
+    </div>
+  )
+}

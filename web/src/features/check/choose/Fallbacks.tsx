@@ -1,0 +1,160 @@
+// What can be done when nothing in the drawer fits, each way with its numbers.
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { answer, server, writeKey, type Refused } from '../../../api/client'
+import { sizeCounts } from '../../../domain/pieces'
+import type { Gap, Schemas } from '../../../domain/schema'
+import { Trouble } from '../../../ui/Parts'
+import { useBench } from '../../../domain/session'
+import { percent, piecesText, show, showStated, unitName, windowWords } from '../../../domain/units'
+import { AimOtherwise } from '../target/Target'
+import type { Acting } from '../measure/Measure'
+
+export function WaysOut({ gap, ways, act }: { gap: Gap; ways: Schemas['Fallbacks']; act: Acting }) {
+  const { unit } = useBench()
+  const [aiming, setAiming] = useState(false)
+  const u = unitName[unit]
+  const { from_nm: from, to_nm: to, stack_more: more, grind, step_nm: step } = ways
+  const book = gap.by_book?.best
+  return (
+    <div className="mt-5" data-testid="ways-out">
+      <h3 className="text-base">Ways out</h3>
+      {step != null && (
+        <p className="mt-1 border-l-4 border-brass bg-brass-soft px-3 py-2">
+          The window is narrower than the drawer’s steps of {showStated(step, unit)} {u}: whether one of them
+          lands in it is luck. A measured piece, a ground one or a stack is the surer way.
+        </p>
+      )}
+      <ul className="ruled">
+        <li className="py-2">
+          {from != null && to != null ? (
+            <>
+              <Link className="link" to={`/jobs/${gap.job_no}/order`}>
+                Order
+              </Link>{' '}
+              or make a piece from <strong className="figure">{show(from, unit)}</strong> to{' '}
+              <strong className="figure">{show(to, unit)}</strong> {u}; best{' '}
+              <strong className="figure">{show(ways.wanted_nm, unit)}</strong>.
+            </>
+          ) : (
+            <>
+              The readings are not sure enough for so narrow a window: no thickness would reach{' '}
+              {percent(gap.floor)}. More readings, or a finer gauge, first.
+            </>
+          )}
+        </li>
+        <Swaps gap={gap} />
+        {more && (
+          <li className="flex items-center justify-between gap-3 py-2">
+            <span>
+              Stack more than the sheet allows:{' '}
+              <strong className="figure">{piecesText(more.pieces, unit)}</strong> gives{' '}
+              {show(Math.abs(more.predicted_nm), unit)} {u}, {percent(more.chance)} in.
+            </span>
+            <button
+              className="press-quiet shrink-0"
+              disabled={act.isPending}
+              onClick={() =>
+                act.mutate({
+                  act: 'choose',
+                  pieces: sizeCounts(more.pieces),
+                })
+              }
+            >
+              Choose
+            </button>
+          </li>
+        )}
+        {grind && (
+          <li className="py-2">
+            Grind {grind.fitted ? 'the one that is fitted,' : 'a'} {showStated(grind.from_nm, unit)}
+            {grind.fitted ? ',' : ''} down by <strong className="figure">{show(grind.by_nm, unit)}</strong>{' '}
+            {u}, and mic it.
+          </li>
+        )}
+        <li className="flex items-center justify-between gap-3 py-2">
+          <span>
+            {book ? (
+              <>
+                By the book’s window, {windowWords(gap.by_book?.window, unit)},{' '}
+                <strong className="figure">{piecesText(book.pieces, unit)}</strong> gives{' '}
+                {show(Math.abs(book.predicted_nm), unit)} {u}, {percent(book.chance)} in.
+              </>
+            ) : (
+              'Another window or target on this job, with a reason.'
+            )}
+          </span>
+          <button className="press-quiet shrink-0" onClick={() => setAiming(true)}>
+            Set otherwise
+          </button>
+        </li>
+      </ul>
+      {aiming && <AimOtherwise gap={gap} act={act} toBook={!!book} onClose={() => setAiming(false)} />}
+    </div>
+  )
+}
+
+/** Pieces that another job has set aside, where both can still be set. */
+function Swaps({ gap }: { gap: Gap }) {
+  const { who } = useBench()
+  const client = useQueryClient()
+  const path = { job_no: gap.job_no, check_key: gap.check_key }
+  const { data, error } = useQuery({
+    queryKey: ['swaps', gap.job_no, gap.check_key, gap.version],
+    queryFn: () => answer(server.GET('/api/jobs/{job_no}/checks/{check_key}/swaps', { params: { path } })),
+  })
+  const swap = useMutation<void, Refused, Schemas['SwapView']>({
+    mutationFn: async (s) => {
+      const choices = [
+        { ...path, version: gap.version, pieces: sizeCounts(s.mine.pieces) },
+        { job_no: s.job_no, check_key: s.check_key, version: s.version, pieces: sizeCounts(s.theirs.pieces) },
+      ]
+      await answer(
+        server.POST('/api/share/choose', {
+          params: { header: { 'Idempotency-Key': writeKey() } },
+          body: { choices, who },
+        }),
+      )
+    },
+    onSettled: () => void client.invalidateQueries(),
+  })
+  return (
+    <>
+      {data?.map((s) => (
+        <SwapLine
+          key={`${s.job_no} ${s.check_key} ${s.mine.total_nm}`}
+          swap={s}
+          onSwap={() => swap.mutate(s)}
+        />
+      ))}
+      {(error ?? swap.error) && (
+        <li>
+          <Trouble error={swap.error ?? (error as Refused | null)} />
+        </li>
+      )}
+    </>
+  )
+}
+
+function SwapLine({ swap: s, onSwap }: { swap: Schemas['SwapView']; onSwap: () => void }) {
+  const { unit } = useBench()
+  const u = unitName[unit]
+  const gives = (c: Schemas['Choice']) =>
+    `${show(Math.abs(c.predicted_nm), unit)} ${u}${c.predicted_nm < 0 ? ' preload' : ''}, ${percent(c.chance)} in`
+  return (
+    <li className="flex items-center justify-between gap-3 py-2">
+      <span>
+        Take <strong className="figure">{piecesText(s.mine.pieces, unit)}</strong> over from{' '}
+        <Link className="link" to={`/jobs/${s.job_no}/checks/${s.check_key}`}>
+          job {s.job_no}, {s.name.toLowerCase()}
+        </Link>
+        : gives {gives(s.mine)}. There <strong className="figure">{piecesText(s.theirs.pieces, unit)}</strong>{' '}
+        does instead: {gives(s.theirs)} (now {percent(s.held_chance)}).
+      </span>
+      <button className="press-quiet shrink-0" onClick={onSwap}>
+        Swap
+      </button>
+    </li>
+  )
+}

@@ -1,0 +1,209 @@
+import { useState } from 'react'
+import { Link } from 'react-router'
+import type { Gap, Schemas } from '../../../domain/schema'
+import { AskReason, Labelled, Working } from '../../../ui/Parts'
+import { useBench } from '../../../domain/session'
+import { clearance, show, showStated, unitName, whenText } from '../../../domain/units'
+import type { Acting } from '../measure/Measure'
+import { torqueText } from '../../../domain/readings'
+
+/** Fitted, measured again, predicted against achieved, signed off. */
+export function Confirm({ gap, act }: { gap: Gap; act: Acting }) {
+  return (
+    <section aria-label="Confirm" className="px-3 py-5 sm:px-6">
+      <h2 className="text-lg">Confirm</h2>
+      {gap.off_prediction && <Compared off={gap.off_prediction} />}
+      <Body gap={gap} act={act} />
+    </section>
+  )
+}
+
+function Body({ gap, act }: { gap: Gap; act: Acting }) {
+  switch (gap.phase) {
+    case 'measure':
+      return <p className="mt-2 text-dim">Signed off here once it is measured and in the window.</p>
+    case 'measure_again':
+      return gap.selector ? (
+        <p className="mt-2">Moved. Take the gaps of every gear again.</p>
+      ) : (
+        <p className="mt-2">Fitted. Close the case as for the first readings, and measure again.</p>
+      )
+    case 'await_part':
+      return (
+        <p className="mt-2">
+          Waits for a piece on order. Count it in under{' '}
+          <Link className="link" to={`/drawers#${gap.set_by?.family_key ?? ''}`}>
+            Drawers
+          </Link>{' '}
+          when it comes, and it is set aside for this check.
+        </p>
+      )
+    case 'fit':
+      return <Fit gap={gap} act={act} />
+    case 'signed':
+      return <SignedOff gap={gap} act={act} />
+    case 'choose':
+    case 'sign':
+      return <SignOff gap={gap} act={act} />
+  }
+}
+
+const verdictOf: Record<Schemas['Agreement'], string> = {
+  agrees: 'As predicted, within what both figures allow.',
+  tighter:
+    'Tighter than both figures allow: oil, dirt or a burr between the pieces, an oversize piece, or the first figure was long.',
+  looser:
+    'Looser than both figures allow: something was not home when first measured, or a piece is thinner than marked.',
+}
+
+function Compared({ off }: { off: Schemas['PredictionError'] }) {
+  return (
+    <div className="mt-3 mb-4">
+      <Working lines={off.working} />
+      <p className={`mt-2 ${off.reading === 'agrees' ? 'text-dim' : 'font-semibold'}`}>
+        {verdictOf[off.reading]}
+      </p>
+    </div>
+  )
+}
+
+function Fit({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  const [putBack, setPutBack] = useState(false)
+  const setting = gap.setting
+  if (!setting) return null
+  const between = [setting.predicted_nm - setting.expanded_nm, setting.predicted_nm + setting.expanded_nm]
+  const say = (nm: number) => `${show(Math.abs(nm), unit)}${nm < 0 ? ' pre' : ''}`
+  return (
+    <>
+      <p className="mt-2">
+        Fit {showStated(setting.total_nm, unit)} {unitName[unit]}
+        {setting.out_nm != null && ` for ${showStated(setting.out_nm, unit)}`}
+        {setting.out_nm != null && ` (${setting.family_name.toLowerCase()})`}, close it up, and measure again.
+      </p>
+      <div className="working mt-3">
+        expect {say(setting.predicted_nm)}, between {say(between[0] ?? 0)} and {say(between[1] ?? 0)}
+      </div>
+      {gap.allowed.put_back && (
+        <label className="mt-3 flex min-h-12 items-center gap-3">
+          <input
+            type="checkbox"
+            className="size-6"
+            checked={putBack}
+            onChange={(e) => setPutBack(e.target.checked)}
+          />
+          The pieces that come out are sound: back in the drawer
+        </label>
+      )}
+      <button
+        className="press mt-4 w-full"
+        disabled={act.isPending}
+        onClick={() => act.mutate({ act: 'fit', putBack })}
+      >
+        Fitted: measure again
+      </button>
+    </>
+  )
+}
+
+function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit, who } = useBench()
+  const [reason, setReason] = useState('')
+  const call = gap.torque?.call ?? gap.verdict?.call
+  if (!call) return null
+  const plain = gap.allowed.reason_to_sign == null
+  const c = gap.estimate && clearance(gap.estimate.clearance_nm, unit, false, gap.kind)
+  const figure = gap.torque
+    ? torqueText(gap.torque.torque_n_m)
+    : c
+      ? `${c.figure} ${unitName[unit]} ${c.word}`
+      : ''
+  const left = gap.ready.filter((r) => !r.by).length
+  const fault = act.error?.problem.field === 'reason' ? act.error.problem.title : undefined
+  return (
+    <form
+      className="mt-2"
+      onSubmit={(e) => {
+        e.preventDefault()
+        act.mutate({ act: 'sign', reason })
+      }}
+    >
+      {plain ? (
+        <p className="mb-4">{figure} is in the window.</p>
+      ) : (
+        <>
+          <p className="mb-3 text-dim">
+            {call === 'in'
+              ? `${figure} is in the window, but the plates of the pack are not counted as the sheet has them. Lay it out; or sign it off as it is, with a reason.`
+              : gap.set_by
+                ? 'Choose a piece; or sign it off as it is, with a reason.'
+                : gap.selector
+                  ? 'Move the shims; or sign it off as it is, with a reason.'
+                  : 'It can be signed off as it is, with a reason.'}
+          </p>
+          <Labelled label="Reason for signing it all the same" error={fault}>
+            {(id) => (
+              <input
+                id={id}
+                className="field"
+                value={reason}
+                maxLength={500}
+                onChange={(e) => setReason(e.target.value)}
+              />
+            )}
+          </Labelled>
+        </>
+      )}
+      {left > 0 && (
+        <p className="mb-3 text-sm text-dim">
+          {left} of {gap.ready.length} things to see to before reading {left === 1 ? 'is' : 'are'} not ticked.
+        </p>
+      )}
+      <button
+        className={`${plain ? 'press' : 'press-quiet'} w-full`}
+        disabled={act.isPending || (!plain && !reason.trim())}
+      >
+        Sign off{who ? ` as ${who}` : ''}
+      </button>
+    </form>
+  )
+}
+
+function SignedOff({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  const [asking, setAsking] = useState(false)
+  const s = gap.signed
+  if (!s) return null
+  const c = s.achieved_nm == null ? null : clearance(s.achieved_nm, unit, false, gap.kind)
+  return (
+    <>
+      <p className="mt-2 text-lg">
+        <strong>Signed off by {s.who}</strong>
+        <span className="block text-dim">{whenText(s.at)}</span>
+      </p>
+      {c && (
+        <p className="mt-2">
+          at {c.figure} {unitName[unit]} {c.word}
+          {s.call !== 'in' && ', not plainly in the window'}
+        </p>
+      )}
+      {s.achieved_n_m != null && <p className="mt-2">at {torqueText(s.achieved_n_m)}</p>}
+      {s.reason && <p className="mt-2">Reason: {s.reason}</p>}
+      <Link className="press mt-4 w-full" to={`/jobs/${gap.job_no}`}>
+        Back to the box
+      </Link>
+      <button className="press-quiet mt-3 w-full" onClick={() => setAsking(true)}>
+        Reopen
+      </button>
+      {asking && (
+        <AskReason
+          title="Reopen this check?"
+          label="Why"
+          press="Reopen"
+          onGive={(reason) => act.mutate({ act: 'reopen', reason })}
+          onClose={() => setAsking(false)}
+        />
+      )}
+    </>
+  )
+}

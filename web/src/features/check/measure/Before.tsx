@@ -1,0 +1,75 @@
+// Before a reading is believed: what is to be seen to, each with its reason, and what differs between
+// the trial build and the final one.
+import type { Gap } from '../../../domain/schema'
+import { useBench } from '../../../domain/session'
+import { show, unitName } from '../../../domain/units'
+import type { Acting } from './Measure'
+
+/** Ticks; said by whoever is at the bench, kept with the round. */
+export function Ready({
+  gap,
+  act,
+  closed,
+  taken,
+}: {
+  gap: Gap
+  act: Acting
+  closed: boolean
+  taken: boolean
+}) {
+  const { who } = useBench()
+  if (gap.ready.length === 0) return null
+  const done = gap.ready.filter((r) => r.by).length
+  // Shown as said at once; what the server answers stands.
+  const saying = act.isPending && act.variables?.act === 'tick' ? act.variables : null
+  const all = done === gap.ready.length
+  return (
+    <details className="mt-3 border-y border-line py-1" open={!all && !taken}>
+      <summary className="min-h-10 py-2 font-semibold">
+        Before the first reading{' '}
+        <span className={all ? 'font-normal text-dim' : 'text-brass'}>
+          {all ? `all seen to` : `${done} of ${gap.ready.length} seen to`}
+        </span>
+      </summary>
+      <ul>
+        {gap.ready.map((r) => (
+          <li key={r.tick}>
+            <label className="flex min-h-12 gap-3 py-2">
+              <input
+                type="checkbox"
+                className="mt-0.5 size-6 shrink-0 accent-(--blue)"
+                checked={saying?.tick === r.tick ? saying.done : r.by != null}
+                disabled={closed || !who || act.isPending}
+                onChange={(e) => act.mutate({ act: 'tick', tick: r.tick, done: e.target.checked })}
+              />
+              <span>
+                {r.tick}
+                {r.by && <span className="text-dim"> · {r.by}</span>}
+                <span className="block text-sm text-dim">{r.why}</span>
+              </span>
+            </label>
+          </li>
+        ))}
+      </ul>
+      {!who && <p className="pb-2 text-sm text-dim">Choose your initials, at the top right, to tick.</p>}
+    </details>
+  )
+}
+
+/** What differs between trial and final build; it is in the working of every figure. */
+export function Trial({ gap }: { gap: Gap }) {
+  const { unit } = useBench()
+  if (gap.adjustments.length === 0) return null
+  return (
+    <p className="mt-2 text-dim">
+      From trial to final build:{' '}
+      {gap.adjustments
+        .map(
+          (a) =>
+            `${a.what} ${a.by_nm < 0 ? 'takes' : 'adds'} ${show(Math.abs(a.by_nm), unit)}${a.tolerance_nm > 0 ? ` ± ${show(a.tolerance_nm, unit)}` : ''}`,
+        )
+        .join('; ')}{' '}
+      {unitName[unit]}.
+    </p>
+  )
+}

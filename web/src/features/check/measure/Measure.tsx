@@ -1,0 +1,314 @@
+import type { UseMutationResult } from '@tanstack/react-query'
+import { memo, useEffect, useRef, useState } from 'react'
+import { entryOf } from '../../../domain/readings'
+import type { Refused } from '../../../api/client'
+import type { Gap, Schemas, Unit } from '../../../domain/schema'
+import type { Act } from '../../../api/hooks'
+import { AskWho } from '../../../app/Header'
+import { AskReason, Cautions } from '../../../ui/Parts'
+import { useBench } from '../../../domain/session'
+import { dayText, show, unitName } from '../../../domain/units'
+import { slipWords } from '../../../domain/labels'
+import { Ready, Trial } from './Before'
+import { Found } from './Found'
+import { LiveGauge } from './LiveGauge'
+import { useReadingQueue } from './queue'
+import { Take, WayPicker } from '../methods/Take'
+import type { Fault } from '../methods/parts'
+import { readingWords, type ReadingInput, type Method } from '../../../domain/readings'
+import { methodName } from '../../../domain/labels'
+
+export type Acting = UseMutationResult<Gap, Refused, Act>
+
+const WHY_STRUCK = [
+  'decimal place lost',
+  'wrong unit',
+  'shaft not home',
+  'gauge moved',
+  'force flexed the case',
+]
+
+/** Readings, each saved as it is entered; the focus stays, so that a gauge can type and press Enter. */
+export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit, who } = useBench()
+  const field = useRef<HTMLInputElement>(null)
+  const [chosenWay, setWay] = useState<Method>()
+  const way = chosenWay ?? gap.way ?? gap.method
+  const [gaugeKey, setGauge] = useState('')
+  const gauges = gap.gauges.filter((g) => g.ways.includes(way))
+  const gauge = gauges.find((g) => g.key === gaugeKey) ?? gauges.find((g) => g.usual_for.includes(way))
+  const [inGauges, setInGauges] = useState(false)
+  const typedIn: Schemas['Unit'] = inGauges && gauge && isLength(gauge.unit) ? gauge.unit : unit
+  const unitWord = `in ${typedIn === 'in' ? 'inches' : unitName[typedIn]}`
+  const [fault, setFault] = useState<Fault | null>(null)
+  const [refused, setRefused] = useState<{ entry: ReadingInput; times: number } | null>(null)
+  const [striking, setStriking] = useState<number | null>(null)
+  const [asking, setAsking] = useState(false)
+  const queue = useReadingQueue(gap.job_no, gap.check_key, (reading, error) => {
+    const { field: name, title } = error.problem
+    // Back into the field it goes, unless the next figure is there already.
+    const free = !field.current?.value.trim()
+    setFault({ field: name ?? undefined, title: free ? title : `${entryOf(reading.entry)}: ${title}` })
+    if (free) setRefused((last) => ({ entry: reading.entry, times: (last?.times ?? 0) + 1 }))
+  })
+  const now = gap.readings.filter((r) => r.round === gap.round)
+  const closed = !gap.allowed.change
+  // Ready for the gauge whenever readings can be taken, without scrolling the figure away.
+  useEffect(() => {
+    if (!closed) field.current?.focus({ preventScroll: true })
+  }, [closed, gap.round, way, refused])
+  const take = (entry: ReadingInput): boolean => {
+    const text = entryOf(entry)
+    if (!text) {
+      setFault({ title: 'Nothing is typed: type a figure, such as 0.15 or 6 1/2 thou.' })
+      return false
+    }
+    if (!who) {
+      setAsking(true)
+      return false
+    }
+    queue.add({ way, entry, unit: typedIn, gauge_key: gauge?.key ?? null, who })
+    setFault(null)
+    return true
+  }
+  return (
+    <section aria-label="Measure" className="border-line px-3 py-5 sm:px-6 lg:border-r">
+      <h2 className="text-lg">
+        Measure{' '}
+        {gap.estimate && gap.estimate.readings > 1 && (
+          <span className="figure text-base font-medium text-dim">
+            {gap.estimate.readings} readings, {show(gap.estimate.spread_nm, unit)} apart
+          </span>
+        )}
+      </h2>
+      {gap.how && <p className="mt-1 text-dim">{gap.how}</p>}
+      <Trial gap={gap} />
+      <Ready gap={gap} act={act} closed={closed} taken={now.length > 0} />
+      {gap.round > 0 && (
+        <p className="mt-2 text-sm text-dim">
+          Round {gap.round + 1}, after fitting. Earlier readings are in the history below.
+        </p>
+      )}
+      {!closed && <WayPicker {...{ gap, way, setWay, gauge, setGauge }} />}
+      {!closed && gauge?.overdue_since && (
+        <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
+          {gauge.name} was due to be checked on {dayText(gauge.overdue_since)}. Its readings count, and are
+          only as good as the gauge.
+        </p>
+      )}
+      {!closed && gauge && isLength(gauge.unit) && gauge.unit !== unit && (
+        <p className="mt-2 text-sm text-dim">
+          {gauge.name} reads {gauge.unit === 'in' ? 'inches' : unitName[gauge.unit]}; a bare figure here is{' '}
+          {unitWord}.{' '}
+          <button className="link min-h-8" onClick={() => setInGauges(!inGauges)}>
+            {inGauges ? `type in ${unitName[unit]}` : 'type in the gauge’s unit'}
+          </button>
+        </p>
+      )}
+      <Readings gap={gap} now={now} closed={closed} act={act} onStrike={setStriking} />
+      {queue.waiting.map((w) => (
+        <p
+          key={w.key}
+          className="flex items-center gap-2 border-t border-dashed border-line py-2"
+          role="status"
+        >
+          <span className="figure font-semibold">{entryOf(w.reading.entry)}</span>
+          <span className="text-dim">
+            {queue.unreachable
+              ? 'waits: the server does not answer; it is kept here and sent again'
+              : 'being saved'}
+          </span>
+        </p>
+      ))}
+      {closed ? (
+        <p className="mt-3 text-dim">
+          {gap.signed ? 'Signed off: reopen it to measure again.' : 'Pieces are chosen on these readings.'}
+        </p>
+      ) : (
+        <>
+          {gauge?.live && (way === 'dial_travel' || way === 'no_shim') && (
+            <LiveGauge gap={gap} gauge={gauge} onTake={take} />
+          )}
+          <Take
+            key={`${way} ${gap.round} ${refused?.times ?? 0}`}
+            {...{ gap, way, gauge, unitWord, fault }}
+            refused={refused?.entry}
+            onTake={take}
+            clearFault={() => setFault(null)}
+            first={field}
+          />
+        </>
+      )}
+      <Found gap={gap} act={act} way={way} />
+      <Cautions of={gap.cautions} />
+      {striking !== null && (
+        <AskReason
+          title="Strike this reading out?"
+          label="Or another reason"
+          press="Strike out"
+          suggestions={WHY_STRUCK}
+          onGive={(reason) => act.mutate({ act: 'mark', reading: striking, mark: 'struck', reason })}
+          onClose={() => setStriking(null)}
+        />
+      )}
+      <AskWho open={asking} onClose={() => setAsking(false)} />
+    </section>
+  )
+}
+
+const isLength = (unit: string): unit is Unit | 'in' =>
+  unit === 'mm' || unit === 'um' || unit === 'thou' || unit === 'in'
+
+/** This round's readings, those of each way together. */
+function Readings({
+  gap,
+  now,
+  closed,
+  act,
+  onStrike,
+}: {
+  gap: Gap
+  now: Schemas['ReadingView'][]
+  closed: boolean
+  act: Acting
+  onStrike: (reading: number) => void
+}) {
+  const { unit } = useBench()
+  const ways = [...new Set(now.map((r) => r.way))]
+  return ways.map((way) => (
+    <table key={way} className="mt-3 w-full">
+      <caption className={ways.length > 1 ? 'pt-1 text-left font-semibold' : 'sr-only'}>
+        {ways.length > 1 ? cap(methodName[way]) : `Readings by ${methodName[way]}`}
+        {ways.length > 1 && gap.way === way && <span className="font-normal text-dim"> · counts</span>}
+      </caption>
+      <thead>
+        <tr>
+          <th className="th">Trial</th>
+          <th className="th text-right">
+            {way === 'turning_torque' ? 'Torque' : `Reading, ${unitName[unit]}`}
+          </th>
+          <th className="th">By</th>
+          <th className="th">
+            <span className="sr-only">Strike out</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {now
+          .filter((r) => r.way === way)
+          .map((r, i) => (
+            <ReadingRow
+              key={r.reading_no}
+              {...{ reading: r, trial: i + 1, closed, mutate: act.mutate, onStrike }}
+              gears={gap.selector?.gears}
+            />
+          ))}
+      </tbody>
+    </table>
+  ))
+}
+
+const cap = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
+
+interface RowProps {
+  reading: Schemas['ReadingView']
+  trial: number
+  closed: boolean
+  mutate: Acting['mutate']
+  onStrike: (reading: number) => void
+  /** What a selector holds, where it is a check of that. */
+  gears?: Schemas['sheet.SelectorGear'][]
+}
+
+/** Drawn again only where its own reading changed: each reading typed redraws the table. */
+const ReadingRow = memo(function ReadingRow({
+  reading: r,
+  trial,
+  closed,
+  mutate,
+  onStrike,
+  gears,
+}: RowProps) {
+  const { unit } = useBench()
+  const say = (mark: Schemas['ReadingMark'], reason = '') =>
+    mutate({ act: 'mark', reading: r.reading_no, mark, reason })
+  return (
+    <>
+      <tr>
+        <td className="td">{trial}</td>
+        <td
+          className={`td figure text-right ${r.taken.kind === 'travel' ? 'text-lg' : r.taken.kind === 'gaps' ? 'text-sm whitespace-nowrap' : ''} ${r.struck ? 'line-through opacity-70' : ''}`}
+          title={`typed ${r.typed}${r.gauge ? `, ${r.gauge}` : ''}`}
+        >
+          {readingWords(r.taken, unit, gears)}
+        </td>
+        <td className="td text-dim">{r.who}</td>
+        <td className="td text-right">
+          {!closed &&
+            (r.struck ? (
+              <button
+                className="link min-h-10 whitespace-nowrap"
+                onClick={() => say('restored')}
+                aria-label={`Restore trial ${trial}`}
+              >
+                restore
+              </button>
+            ) : (
+              <button
+                className="link min-h-10 whitespace-nowrap"
+                onClick={() => onStrike(r.reading_no)}
+                aria-label={`Strike out trial ${trial}`}
+              >
+                strike out
+              </button>
+            ))}
+        </td>
+      </tr>
+      {r.struck && (
+        <tr>
+          <td />
+          <td colSpan={3} className="pb-2 text-right text-sm text-dim">
+            struck out: {r.struck}
+          </td>
+        </tr>
+      )}
+      {r.question && !closed && <Question reading={r} slip={r.question} say={say} />}
+    </>
+  )
+})
+
+function Question({
+  reading,
+  slip,
+  say,
+}: {
+  reading: Schemas['ReadingView']
+  slip: Schemas['Slip']
+  say: (mark: Schemas['ReadingMark'], reason?: string) => void
+}) {
+  const { unit } = useBench()
+  const meant = `${show(slip.meant_nm, unit)} ${unitName[unit]}`
+  return (
+    <tr>
+      <td colSpan={4} className="border-l-4 border-brass bg-brass-soft px-3 py-3">
+        <p role="status">
+          <strong>Did you mean {meant}?</strong> It looks like {slipWords[slip.cause]}.
+        </p>
+        <div className="mt-2 flex flex-wrap gap-2">
+          <button
+            className="press-quiet"
+            onClick={() => say('struck', `meant ${meant}: ${slipWords[slip.cause]}`)}
+          >
+            Yes: strike it out
+          </button>
+          <button className="press-quiet" onClick={() => say('kept')}>
+            No, {show(reading.figure_nm ?? 0, unit)} is right
+          </button>
+        </div>
+        <p className="mt-1 text-sm text-dim">
+          Either way it stays on the record. Enter the right figure as a new reading.
+        </p>
+      </td>
+    </tr>
+  )
+}

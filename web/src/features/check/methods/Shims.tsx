@@ -1,0 +1,142 @@
+// The shims at the two ends of a selector's shaft: how they lie, and the ways of sharing them out anew so that
+// the gears stand best, with the float kept.
+import { useState } from 'react'
+import type { Gap, Schemas, Unit } from '../../../domain/schema'
+import { Arrangements, Forks, shimsWords } from '../../../charts/Forks'
+import { Labelled } from '../../../ui/Parts'
+import { useBench } from '../../../domain/session'
+import { show, showStated, unitName } from '../../../domain/units'
+import type { Acting } from '../measure/Measure'
+
+/** Shims as they would be typed, with their unit, so that switching it changes nothing. */
+const written = (shims: number[], unit: Unit) =>
+  shims.map((nm) => `${showStated(nm, unit)} ${unitName[unit]}`).join(' ; ')
+
+export function Shims({ gap, act }: { gap: Gap; act: Acting }) {
+  const { unit } = useBench()
+  const u = unitName[unit]
+  const { selector } = gap
+  const [changing, setChanging] = useState(false)
+  if (!selector) return null
+  const { shims } = selector
+  const detail = gap.ways.find((w) => w.way === 'selector_gaps')?.detail
+  const centring = detail?.kind === 'centring' ? detail.centring : null
+  const move = (a: Schemas['Arrangement'], best: boolean) =>
+    a.shift_nm !== 0 && (
+      <button
+        className={`${best ? 'press' : 'press-quiet'} whitespace-nowrap`}
+        disabled={act.isPending}
+        aria-label={`Moved: left ${shimsWords(a.left_nm, unit)}, right ${shimsWords(a.right_nm, unit)}`}
+        onClick={() =>
+          act.mutate({
+            act: 'shims',
+            left: written(a.left_nm, unit),
+            right: written(a.right_nm, unit),
+            moved: true,
+          })
+        }
+      >
+        Moved so
+      </button>
+    )
+  return (
+    <section aria-label="Choose" className="min-w-0 border-line px-3 py-5 sm:px-6 lg:border-r">
+      <h2 className="text-lg">Move the shims</h2>
+      {shims && !changing ? (
+        <>
+          <p className="mt-1">
+            {shims.moved ? 'Moved' : 'As found'}: left{' '}
+            <strong className="figure">{shimsWords(shims.left_nm, unit)}</strong>, right{' '}
+            <strong className="figure">{shimsWords(shims.right_nm, unit)}</strong> {u}
+            {gap.allowed.say_shims && (
+              <>
+                {' · '}
+                <button className="link min-h-8" onClick={() => setChanging(true)}>
+                  change
+                </button>
+              </>
+            )}
+          </p>
+          {shims.predicted_nm != null && (
+            <p className="mt-1 text-dim">
+              Moved by {shims.who} to leave {show(shims.predicted_nm, unit)} {u} at the worst
+              {gap.estimate && `; it measures ${show(gap.estimate.clearance_nm, unit)} now`}.
+            </p>
+          )}
+        </>
+      ) : (
+        gap.allowed.say_shims && <SayShims gap={gap} act={act} onDone={() => setChanging(false)} />
+      )}
+      {centring ? (
+        <>
+          <Forks gears={centring.gears} shift={centring.arrangements[0]?.shift_nm ?? 0} />
+          {shims && gap.allowed.say_shims && (
+            <>
+              <Arrangements of={centring.arrangements} more={move} />
+              <p className="my-2 text-dim">
+                All shims stay in the box, so the float stays what it is. With a shim of any thickness the
+                worst could be {show(centring.best_worst_nm, unit)} {u}.
+              </p>
+            </>
+          )}
+        </>
+      ) : (
+        gap.allowed.say_shims && (
+          <p className="mt-3 text-dim">
+            Take the gaps of every gear: how the shims are best shared out follows from them.
+          </p>
+        )
+      )}
+    </section>
+  )
+}
+
+function SayShims({ gap, act, onDone }: { gap: Gap; act: Acting; onDone: () => void }) {
+  const { unit } = useBench()
+  const u = unitName[unit]
+  const lie = gap.selector?.shims
+  const [left, setLeft] = useState(() => written(lie?.left_nm ?? [], unit))
+  const [right, setRight] = useState(() => written(lie?.right_nm ?? [], unit))
+  const fault = (field: string) => (act.error?.problem.field === field ? act.error.problem.title : undefined)
+  return (
+    <form
+      className="mt-3"
+      onSubmit={(e) => {
+        e.preventDefault()
+        act.mutate({ act: 'shims', left, right, moved: false }, { onSuccess: onDone })
+      }}
+    >
+      {(
+        [
+          ['left', 'Shims at the left end, by micrometer', left, setLeft],
+          ['right', 'Shims at the right end', right, setRight],
+        ] as const
+      ).map(([field, label, value, set]) => (
+        <Labelled
+          key={field}
+          label={label}
+          hint={
+            field === 'left'
+              ? `Each of them, with a semicolon between; bare figures in ${u}. Empty for none.`
+              : undefined
+          }
+          error={fault(field)}
+        >
+          {(id) => (
+            <input
+              id={id}
+              className="field figure"
+              value={value}
+              autoComplete="off"
+              maxLength={300}
+              onChange={(e) => set(e.target.value)}
+            />
+          )}
+        </Labelled>
+      ))}
+      <button className="press-quiet mt-2" disabled={act.isPending}>
+        They lie so
+      </button>
+    </form>
+  )
+}

@@ -1,0 +1,200 @@
+// The clutch pack of a check: as the sheet has it, and laid out plate by plate with what is wrong told at once.
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { answer, server } from '../../../api/client'
+import type { Gap, Schemas } from '../../../domain/schema'
+import { PLATE_KINDS, PackStack, plateName } from '../../../charts/PackStack'
+import { useBench } from '../../../domain/session'
+import { showStated, unitName, whenText } from '../../../domain/units'
+import type { Acting } from '../measure/Measure'
+
+type Kind = Schemas['PartKind']
+type Pack = NonNullable<Gap['pack']>
+
+export function PackPanel({ gap, act }: { gap: Gap; act: Acting }) {
+  const { pack } = gap
+  const [laying, setLaying] = useState(false)
+  if (!pack) return null
+  const { laid } = pack
+  return (
+    <section aria-label="Clutch pack" className="border-b border-line px-3 py-5 sm:px-6">
+      <h2 className="text-lg">{pack.drawn.name}, from the piston outwards</h2>
+      <div className="mt-2 max-w-5xl">
+        <PackStack pack={pack.drawn} />
+      </div>
+      {gap.rule && <Rule gap={gap} pack={pack} />}
+      {laid ? (
+        <div className="mt-2">
+          <p>
+            Laid out {laid.soaked ? 'with soaked frictions' : 'dry'} by {laid.who}, {whenText(laid.at)}
+            {laid.springs != null && `, ${laid.springs} return springs`}
+            {laid.faults.length === 0 ? ': as the sheet has it.' : '.'}
+          </p>
+          <Faults of={laid.faults} />
+        </div>
+      ) : (
+        <p className="mt-2 font-semibold">Not laid out yet: count the plates before measuring.</p>
+      )}
+      {gap.allowed.lay &&
+        (laying ? (
+          <LayOut pack={pack} act={act} onDone={() => setLaying(false)} />
+        ) : (
+          <button className="press-quiet mt-3" onClick={() => setLaying(true)}>
+            {laid ? 'Lay it out again' : 'Lay it out'}
+          </button>
+        ))}
+    </section>
+  )
+}
+
+function Rule({ gap, pack }: { gap: Gap; pack: Pack }) {
+  const { unit } = useBench()
+  const { thumb, frictions } = pack.drawn
+  return (
+    <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
+      <strong>No book gives this window:</strong> {gap.rule}.
+      {thumb &&
+        ` By rule of thumb, ${frictions} frictions would have about ${showStated(thumb.at_nm, unit)} ${unitName[unit]}.`}
+    </p>
+  )
+}
+
+function Faults({ of }: { of: Schemas['PackFault'][] }) {
+  if (of.length === 0) return null
+  return (
+    <div role="alert">
+      <ul className="mt-1">
+        {of.map((f, i) => (
+          <li key={i} className="font-semibold text-oxide">
+            △ {f.plate != null ? `Plate ${f.plate + 1}: ` : ''}
+            {f.message}.
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}
+
+/** Plates are pressed in as they are laid in. */
+function LayOut({ pack, act, onDone }: { pack: Pack; act: Acting; onDone: () => void }) {
+  const [plates, setPlates] = useState<Kind[]>([])
+  const [soaked, setSoaked] = useState<boolean | null>(null)
+  const [springs, setSprings] = useState('')
+  const sheet = pack.drawn.plates.map((p) => p.kind)
+  // While plates are still to come, only what is wrong with those that lie there is said.
+  const whole = plates.length >= sheet.length
+  const { data: faults = [] } = useQuery({
+    queryKey: ['laid', plates, sheet],
+    enabled: plates.length > 0,
+    placeholderData: (before) => before,
+    queryFn: () => answer(server.POST('/api/calc/pack', { body: { laid: plates, sheet } })),
+  })
+  const shown = plates.length === 0 ? [] : faults.filter((f) => whole || f.plate != null)
+  const used = PLATE_KINDS.filter(([kind]) => sheet.includes(kind))
+  const next = sheet[plates.length]
+  const count = Number(springs)
+  const badSprings = springs.trim() !== '' && !(Number.isInteger(count) && count >= 0 && count <= 200)
+  return (
+    <div className="mt-3 max-w-5xl border-2 border-ink p-3" role="group" aria-label="Lay the pack out">
+      <p>
+        Press each plate as you lay it in, the piston’s side first.
+        {next && (
+          <>
+            {' '}
+            Plate {plates.length + 1} of {sheet.length} on the sheet: <strong>{plateName(next)}</strong>.
+          </>
+        )}
+      </p>
+      <div className="mt-2 flex flex-wrap gap-2">
+        {used.map(([kind, name]) => (
+          <button
+            key={kind}
+            type="button"
+            className="press-quiet"
+            onClick={() => setPlates([...plates, kind])}
+          >
+            + {name}
+          </button>
+        ))}
+        <button
+          type="button"
+          className="press-quiet"
+          disabled={plates.length === 0}
+          onClick={() => setPlates(plates.slice(0, -1))}
+        >
+          Take the last out
+        </button>
+      </div>
+      <ol aria-label="Laid so far" className="mt-3 flex flex-wrap gap-1">
+        {plates.map((kind, i) => (
+          <li
+            key={i}
+            className={`border-[1.5px] px-2 py-1 text-sm ${shown.some((f) => f.plate === i) ? 'border-oxide font-bold text-oxide' : 'border-ink'}`}
+          >
+            {i + 1} {plateName(kind)}
+          </li>
+        ))}
+      </ol>
+      <Faults of={shown} />
+      <div className="mt-3 flex flex-wrap items-end gap-4">
+        <fieldset>
+          <legend className="font-semibold">Frictions are</legend>
+          {(
+            [
+              [true, 'soaked'],
+              [false, 'dry'],
+            ] as const
+          ).map(([value, name]) => (
+            <label key={name} className="mr-4 inline-flex min-h-12 items-center gap-2">
+              <input
+                type="radio"
+                name="soaked"
+                className="size-6"
+                checked={soaked === value}
+                onChange={() => setSoaked(value)}
+              />
+              {name}
+            </label>
+          ))}
+        </fieldset>
+        {pack.springs != null && (
+          <label>
+            <span className="block font-semibold">Return springs fitted, of {pack.springs}</span>
+            <input
+              className="field figure w-32"
+              inputMode="numeric"
+              value={springs}
+              onChange={(e) => setSprings(e.target.value)}
+            />
+            {badSprings && (
+              <span role="alert" className="block font-semibold text-oxide">
+                Whole springs, such as {pack.springs}.
+              </span>
+            )}
+          </label>
+        )}
+        <button
+          type="button"
+          className="press"
+          disabled={plates.length === 0 || soaked === null || badSprings || act.isPending}
+          onClick={() =>
+            act.mutate(
+              {
+                act: 'lay',
+                plates,
+                soaked: soaked ?? false,
+                springs: springs.trim() === '' ? null : count,
+              },
+              { onSuccess: onDone },
+            )
+          }
+        >
+          Keep as laid
+        </button>
+        <button type="button" className="press-quiet" onClick={onDone}>
+          Leave it
+        </button>
+      </div>
+    </div>
+  )
+}

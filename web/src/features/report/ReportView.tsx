@@ -1,0 +1,187 @@
+// A job's record, to print: readings, working, pieces, clearances achieved, who and when.
+import { readingWords, torqueText, torqueWindow } from '../../domain/readings'
+import { methodName } from '../../domain/labels'
+import { useParams } from 'react-router'
+import type { Refused } from '../../api/client'
+import type { Gap } from '../../domain/schema'
+import { useReport } from '../../api/hooks'
+import { HistoryWords } from '../check/History'
+import { shimsWords } from '../../charts/Forks'
+import { Loading, Trouble, Working } from '../../ui/Parts'
+import { StateMark } from '../../charts/StateMark'
+import { markOf, markWords } from '../../domain/labels'
+import { useBench } from '../../domain/session'
+import { useTitle } from '../../ui/title'
+import { clearance, dayText, percent, showStated, unitName, whenText, windowWords } from '../../domain/units'
+import { phaseName } from '../../domain/labels'
+
+export function ReportView() {
+  const jobNo = Number(useParams().jobNo)
+  const { data: r, error } = useReport(jobNo)
+  const { unit } = useBench()
+  useTitle(r ? `Report of job ${jobNo}` : undefined)
+  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!r) return <Loading what="the report" />
+  return (
+    <main className="mx-auto max-w-[60rem] px-3 pb-16 sm:px-6">
+      <div className="flex flex-wrap items-start gap-4 border-b-2 border-ink py-5">
+        <div className="mr-auto">
+          <p className="font-bold">
+            {r.shop}, {r.place}
+          </p>
+          <h1 className="mt-1 text-3xl">
+            Job {r.job_no}: {r.title}
+          </h1>
+          <p>
+            {r.customer}
+            {r.complaint && ` · complaint: ${r.complaint.toLowerCase()}`}
+          </p>
+          <p className="text-dim">
+            {r.sheet}, sheet revision {r.revision} · opened {dayText(r.opened_at)} by {r.opened_by}
+            {r.finished_at
+              ? ` · handed over ${dayText(r.finished_at)} by ${r.finished_by ?? ''}`
+              : ' · not finished'}
+          </p>
+        </div>
+        <button className="press no-print" onClick={() => print()}>
+          Print
+        </button>
+      </div>
+      <Summary checks={r.checks} />
+      {r.checks.map((gap) => (
+        <CheckRecord key={gap.check_key} gap={gap} />
+      ))}
+      <p className="mt-6 text-sm text-dim">
+        {r.source && `Figures: ${r.source}. `}
+        {r.elsewhere.length > 0 && `Not measured here: ${r.elsewhere.join(', ')}. `}
+        Initials: {r.people.map((p) => `${p.initials} ${p.name}`).join(', ')}. Lengths in {unitName[unit]}.
+        Put together {whenText(r.printed_at)}.
+      </p>
+    </main>
+  )
+}
+
+function Summary({ checks }: { checks: Gap[] }) {
+  const { unit } = useBench()
+  return (
+    <div className="overflow-x-auto">
+      <table className="mt-4 w-full">
+        <caption className="sr-only">Clearances achieved</caption>
+        <thead>
+          <tr>
+            <th className="th">Check</th>
+            <th className="th">Window</th>
+            <th className="th">Piece fitted</th>
+            <th className="th text-right">Achieved, {unitName[unit]}</th>
+            <th className="th">State</th>
+          </tr>
+        </thead>
+        <tbody>
+          {checks.map((g) => {
+            const c =
+              g.signed?.achieved_nm == null ? null : clearance(g.signed.achieved_nm, unit, false, g.kind)
+            const lie = g.selector?.shims
+            const fitted = lie
+              ? `shims left ${shimsWords(lie.left_nm, unit)}, right ${shimsWords(lie.right_nm, unit)}`
+              : g.setting?.state === 'fitted'
+                ? `${showStated(g.setting.total_nm, unit)}${g.setting.out_nm == null ? '' : `, ${g.setting.family_name.toLowerCase()}, for ${showStated(g.setting.out_nm, unit)}`}`
+                : g.fitted_nm
+                  ? `${showStated(g.fitted_nm, unit)}, as found`
+                  : '–'
+            return (
+              <tr key={g.check_key}>
+                <td className="td font-semibold">{g.name}</td>
+                <td className="td">
+                  {g.aim ? windowWords(g.window, unit, g.kind) : torqueWindow(g.torque_window)}
+                  {g.rule && <span className="block text-sm text-dim">no book’s: {g.rule}</span>}
+                  {g.by_book && (
+                    <span className="block text-sm text-dim">
+                      book {windowWords(g.by_book.window, unit, g.kind)}
+                    </span>
+                  )}
+                  {g.own_aim && (
+                    <span className="block text-sm text-dim">
+                      set otherwise: {g.own_aim.reason} ({g.own_aim.who})
+                    </span>
+                  )}
+                </td>
+                <td className="td figure">{fitted}</td>
+                <td className="td figure text-right font-semibold">
+                  {c
+                    ? `${c.figure}${c.word === 'preload' ? ' pre' : ''}`
+                    : g.signed?.achieved_n_m != null
+                      ? torqueText(g.signed.achieved_n_m)
+                      : '–'}
+                </td>
+                <td className="td">
+                  <span className="flex items-center gap-2">
+                    <StateMark state={markOf(g.signed?.call ?? g.verdict?.call)} open={!g.signed} size={24} />
+                    {g.signed
+                      ? `${markWords[markOf(g.signed.call)]}, signed ${g.signed.who}`
+                      : phaseName[g.phase]}
+                  </span>
+                </td>
+              </tr>
+            )
+          })}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
+function CheckRecord({ gap }: { gap: Gap }) {
+  const { unit } = useBench()
+  if (gap.history.length === 0) return null
+  const rounds = [...new Set(gap.readings.map((r) => r.round))]
+  return (
+    <section className="keep-together mt-6 border-t border-line pt-3" aria-label={gap.name}>
+      <h2 className="text-xl">{gap.name}</h2>
+      {rounds.map((round) => (
+        <p key={round} className="mt-1">
+          {round === 0 ? 'Readings' : `Readings after fitting ${round > 1 ? `the ${round}. time` : ''}`}:{' '}
+          <span className="figure">
+            {gap.readings
+              .filter((r) => r.round === round)
+              .map((r) => (
+                <span key={r.reading_no} className={`mr-3 ${r.struck ? 'line-through' : ''}`}>
+                  {readingWords(r.taken, unit, gap.selector?.gears)}
+                </span>
+              ))}
+          </span>
+        </p>
+      ))}
+      {gap.ways.map((w) => (
+        <div key={w.way} className="mt-2">
+          <p className="text-[0.95rem]">
+            By {methodName[w.way]}
+            {w.gauges.length > 0 && `, ${w.gauges.join(', ')}`}
+            {gap.ways.length > 1 && w.counts && ' (counts)'}
+            {w.no_estimate && `: ${w.no_estimate}`}
+          </p>
+          {w.estimate && <Working lines={w.estimate.working} />}
+          {w.torque && <Working lines={w.torque.working} />}
+        </div>
+      ))}
+      {gap.off_prediction && (
+        <div className="mt-2">
+          <Working lines={gap.off_prediction.working} />
+        </div>
+      )}
+      <ol className="mt-2 text-[0.95rem]">
+        {gap.history
+          .filter((h) => h.what !== 'read')
+          .map((h, i) => (
+            <li key={i} className="grid grid-cols-[11rem_3.5rem_1fr] gap-2 py-0.5">
+              <span className="text-dim">{whenText(h.at)}</span>
+              <strong>{h.who}</strong>
+              <HistoryWords line={h} kind={gap.kind} />
+            </li>
+          ))}
+      </ol>
+      {gap.verdict && gap.signed && (
+        <p className="mt-1 text-dim">Chance in window {percent(gap.verdict.chance)}.</p>
+      )}
+    </section>
+  )
+}

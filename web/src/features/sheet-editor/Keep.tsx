@@ -1,0 +1,106 @@
+// Keeping what was written as the sheet's next revision; what hinders it is listed, each fault a way to its field.
+import { useMutation } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { answer, server, writeKey, type Refused } from '../../api/client'
+import type { Schemas } from '../../domain/schema'
+import { useSheet } from '../../api/hooks'
+import { AskWho } from '../../app/Header'
+import { Ask, Trouble } from '../../ui/Parts'
+import { useBench } from '../../domain/session'
+import type { Sheet } from './draft'
+import { placeWords } from './place'
+
+interface Props {
+  draft: Sheet
+  over: number
+  list: Schemas['Fault'][]
+  looked: boolean
+  goTo: (place: string) => void
+  onTried: () => void
+  onKept: (key: string) => void
+}
+
+export function Keep({ draft, over, list, looked, goTo, onTried, onKept }: Props) {
+  const { who } = useBench()
+  const [asking, setAsking] = useState(false)
+  const [listed, setListed] = useState(false)
+  const keep = useMutation<Schemas['TakenIn'], Refused, number>({
+    mutationFn: (over) =>
+      answer(
+        server.POST('/api/sheets', {
+          params: { header: { 'Idempotency-Key': writeKey() } },
+          body: { text: JSON.stringify(draft), who, over },
+        }),
+      ),
+    onSuccess: (kept) => onKept(kept.key),
+  })
+  const press = () => {
+    onTried()
+    if (list.length > 0) setListed(true)
+    else if (who) keep.mutate(over)
+    else setAsking(true)
+  }
+  const n = list.length
+  return (
+    <>
+      {n > 0 && (
+        <button className="press-quiet" onClick={() => setListed(true)}>
+          {n} to see to
+        </button>
+      )}
+      <button className="press" disabled={!looked || keep.isPending} onClick={press}>
+        {over > 0 ? `Keep as revision ${over + 1}` : 'Keep the sheet'}
+      </button>
+      <Ask
+        open={listed && n > 0}
+        onClose={() => setListed(false)}
+        title={n === 1 ? 'One thing to see to' : `${n} things to see to`}
+      >
+        <ul className="ruled">
+          {list.slice(0, 60).map((f, i) => (
+            <li key={i}>
+              <button
+                className="min-h-12 w-full py-2 text-left hover:bg-card"
+                onClick={() => {
+                  setListed(false)
+                  goTo(f.place)
+                }}
+              >
+                <span className="font-semibold">{placeWords(draft, f.place)}</span>
+                <span className="block text-dim">{f.message}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </Ask>
+      <Ask open={keep.isError} onClose={() => keep.reset()} title="It is not kept yet">
+        <Trouble error={keep.error} />
+        {keep.error?.problem.type === 'sheet-changed' && over > 0 && (
+          <Changed draft={draft} over={over} keep={(now) => keep.mutate(now)} />
+        )}
+      </Ask>
+      <AskWho open={asking} onClose={() => setAsking(false)} />
+    </>
+  )
+}
+
+/** Somebody else kept a revision meanwhile. */
+function Changed({ draft, over, keep }: { draft: Sheet; over: number; keep: (now: number) => void }) {
+  const { data } = useSheet(draft.key)
+  if (!data) return null
+  return (
+    <div className="flex flex-wrap gap-3">
+      <Link
+        className="press-quiet"
+        target="_blank"
+        to={`/sheets/${draft.key}/changes?from=${over}&to=${data.revision}`}
+      >
+        See what changed
+      </Link>
+      <button className="press" onClick={() => keep(data.revision)}>
+        Keep mine as revision {data.revision + 1}
+      </button>
+    </div>
+  )
+}

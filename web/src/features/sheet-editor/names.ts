@@ -1,0 +1,35 @@
+// What the things of a sheet are called where they are chosen.
+import { boxName, kindName, materialName, methodName, partName } from '../../domain/labels'
+import type { Sheet } from './draft'
+
+type Options<K extends string> = readonly (readonly [K, string])[]
+const options = <K extends string>(of: Record<K, string>) => Object.entries(of) as unknown as Options<K>
+
+export const PART_KINDS = options(partName)
+export const MATERIALS = options(materialName)
+export const WAYS = options(methodName)
+export const CHECK_KINDS = options(kindName)
+export const BOX_KINDS = options(boxName)
+export const UNITS = [
+  ['mm', 'mm'],
+  ['um', 'µm'],
+  ['thou', 'thou'],
+  ['in', 'in'],
+] as const
+
+const called = (thing: { key: string; name: string }) => thing.name || '(no name yet)'
+
+export const checkOptions = (sheet: Sheet, but?: string) =>
+  sheet.checks.filter((c) => c.key !== but).map((c) => [c.key, called(c)] as const)
+
+export const familyOptions = (sheet: Sheet) => (sheet.families ?? []).map((f) => [f.key, called(f)] as const)
+
+export const partOptions = (sheet: Sheet) =>
+  sheet.shafts.flatMap((s) =>
+    s.parts.map((p) => [p.key, `${called(p)}, ${called(s).toLowerCase()}`] as const),
+  )
+
+export const EFFECT = [
+  ['1', 'closes the gap'],
+  ['-1', 'opens the gap'],
+] as const

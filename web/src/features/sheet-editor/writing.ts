@@ -1,0 +1,183 @@
+// The state of a sheet being written: what it is now, what it was (to undo), and what the server says of it.
+import { replaceEqualDeep } from '@tanstack/react-query'
+import {
+  createContext,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useReducer,
+  useRef,
+  useState,
+} from 'react'
+import { answer, outOfReach, server, type Refused } from '../../api/client'
+import type { Schemas } from '../../domain/schema'
+import { kept } from '../../domain/session'
+import { named, put, type Sheet } from './draft'
+
+interface State {
+  now: Sheet
+  past: Sheet[]
+  future: Sheet[]
+  /** The place that is being typed at: keys pressed there one after the other are undone together. */
+  typing: string
+}
+
+type Action =
+  | { act: 'put'; pointer: string; value: unknown }
+  | { act: 'named'; pointer: string }
+  | { act: 'undo' | 'redo' | 'rest' }
+
+/** More steps than this are not undone. */
+const MOST_STEPS = 300
+
+function reduce(state: State, action: Action): State {
+  const to = (now: Sheet, typing = ''): State => {
+    if (now === state.now) return state
+    const goesOn = typing !== '' && typing === state.typing
+    const past = goesOn ? state.past : [...state.past, state.now].slice(-MOST_STEPS)
+    return { now, past, future: [], typing }
+  }
+  switch (action.act) {
+    case 'put':
+      return to(
+        put(state.now, action.pointer, action.value),
+        typeof action.value === 'string' ? action.pointer : '',
+      )
+    case 'named': {
+      // Not a step of its own: undoing the name undoes its key.
+      const now = named(state.now, action.pointer)
+      return { ...state, now, typing: '' }
+    }
+    case 'rest':
+      return { ...state, typing: '' }
+    case 'undo': {
+      const before = state.past.at(-1)
+      if (!before) return state
+      return {
+        now: before,
+        past: state.past.slice(0, -1),
+        future: [state.now, ...state.future],
+        typing: '',
+      }
+    }
+    case 'redo': {
+      const [after, ...future] = state.future
+      return after ? { now: after, past: [...state.past, state.now], future, typing: '' } : state
+    }
+  }
+}
+
+export function useDraft(start: Sheet) {
+  const [state, act] = useReducer(reduce, { now: start, past: [], future: [], typing: '' })
+  const put = useCallback((pointer: string, value: unknown) => act({ act: 'put', pointer, value }), [])
+  const nameIt = useCallback((pointer: string) => act({ act: 'named', pointer }), [])
+  const rest = useCallback(() => act({ act: 'rest' }), [])
+  return {
+    draft: state.now,
+    put,
+    nameIt,
+    rest,
+    undo: state.past.length > 0 ? () => act({ act: 'undo' }) : undefined,
+    redo: state.future.length > 0 ? () => act({ act: 'redo' }) : undefined,
+  }
+}
+
+/** What is kept on this machine of a sheet being written, so that a closed window loses nothing. */
+export interface Kept {
+  sheet: Sheet
+  /** The revision it was begun from; zero for a new sheet. */
+  over: number
+  at: string
+}
+
+const shelf = (name: string) => `draft.${name}`
+
+export function keptDraft(name: string): Kept | null {
+  try {
+    return JSON.parse(kept(shelf(name)) ?? 'null') as Kept | null
+  } catch {
+    return null
+  }
+}
+
+/** Keeps a draft, or forgets it. `false` where the browser keeps nothing. */
+export function keepDraft(name: string, draft: Kept | null): boolean {
+  try {
+    if (draft) localStorage.setItem(`dry-anvil.${shelf(name)}`, JSON.stringify(draft))
+    else localStorage.removeItem(`dry-anvil.${shelf(name)}`)
+    return true
+  } catch {
+    return false
+  }
+}
+
+/** What the server says of the draft: asked again as it changes, never more than one at a time. */
+export function useLook(draft: Sheet) {
+  const [look, setLook] = useState<Schemas['Draft']>()
+  const [lost, setLost] = useState(false)
+  const [trouble, setTrouble] = useState<Refused | null>(null)
+  const latest = useRef(draft)
+  const busy = useRef(false)
+  useEffect(() => {
+    latest.current = draft
+    if (busy.current) return
+    busy.current = true
+    let seen: Sheet | undefined
+    const run = async () => {
+      while (seen !== latest.current) {
+        const looking = latest.current
+        try {
+          const fresh = await answer(server.POST('/api/sheets/look', { body: looking }))
+          seen = looking
+          setLost(false)
+          setTrouble(null)
+          // A draft that has lost the shape of a sheet keeps the drawing it had.
+          setLook((before) =>
+            replaceEqualDeep(
+              before,
+              fresh.rail ? fresh : { ...before, faults: fresh.faults, packs: before?.packs ?? [] },
+            ),
+          )
+        } catch (e) {
+          if (!outOfReach(e)) {
+            // What the server refuses now it refuses until something changes.
+            seen = looking
+            setTrouble(e as Refused)
+            continue
+          }
+          setLost(true)
+          await new Promise((done) => setTimeout(done, 1500))
+        }
+      }
+    }
+    void run().finally(() => (busy.current = false))
+  }, [draft])
+  const faults = useMemo(() => new Map(look?.faults.map((f) => [f.place, f.message])), [look?.faults])
+  return {
+    rail: look?.rail ?? undefined,
+    packs: look?.packs ?? [],
+    faults,
+    list: look?.faults ?? [],
+    looked: look !== undefined,
+    lost,
+    trouble,
+  }
+}
+
+interface WritingState {
+  put: (pointer: string, value: unknown) => void
+  nameIt: (pointer: string) => void
+  rest: () => void
+  unit: string
+  /** Faults of fields that nobody has been in yet are shown too. */
+  showAll: boolean
+}
+
+export const Writing = createContext<WritingState | null>(null)
+
+export function useWriting(): WritingState {
+  const writing = useContext(Writing)
+  if (!writing) throw new Error('used outside a sheet being written')
+  return writing
+}
