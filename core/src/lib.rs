@@ -3,18 +3,17 @@
 //! Pure computation: no input or output, no clock, no web, no database. One folder for each concept, each
 //! built on those before it:
 //!
-//! - [`units`]: lengths in whole nanometres, how people write them and how they slip;
-//! - [`uncertainty`]: estimates and their components, gauges, Student's t, bias;
-//! - [`verdict`]: windows, targets, the decision with its guard band, prediction against achievement;
-//! - [`materials`]: growth with heat;
-//! - [`measure`]: the methods, each from typed input to an estimate; [`digital_gauge`]: a gauge's lines;
-//! - [`stock`]: drawers of selective parts, and their CSV;
-//! - [`choose`]: from a clearance to the pieces that set it; [`allocate`]: for many checks at once;
-//! - [`sheet`]: what a shop knows about one model of box; [`drawing`]: its shafts to scale;
-//! - [`plan`]: closings of the case;
 //! - [`refusal`]: why something cannot be done as things stand;
-//! - [`job_check`]: one check of one job: its record, what that means, and what may be done next;
-//! - [`calculators`]: the sums of the bench that need no job.
+//! - [`units`]: lengths in whole nanometres, how people write them and how they slip;
+//! - [`uncertainty`]: estimates and their components, gauges, Student's t, bias; [`materials`]: growth with heat;
+//! - [`verdict`]: windows, targets, the decision with its guard band, prediction against achievement;
+//! - [`measure`]: the methods, each from typed input to an estimate; [`digital_gauge`]: a gauge's lines;
+//! - [`stock`]: lines of a drawer, and drawers as CSV;
+//! - [`choose`]: from a clearance to the pieces that set it; [`allocate`]: for many checks at once;
+//! - [`sheet`]: what a shop knows about one model of box;
+//! - [`drawing`]: its shafts to scale; [`plan`]: closings of the case; [`calculators`]: the sums that need no job;
+//! - [`shop`]: what lies in its drawers, its register of gauges;
+//! - [`job_check`]: one check of one job: its record, what that means, and what may be done next.
 //!
 //! One reading walks: text → [`units::length::Length`] → [`uncertainty::estimate::Estimate`] →
 //! [`verdict::Verdict`] → [`choose::required::RequiredThickness`] → [`choose::Choices`] →
@@ -31,6 +30,7 @@ pub mod measure;
 pub mod plan;
 pub mod refusal;
 pub mod sheet;
+pub mod shop;
 pub mod stock;
 pub mod uncertainty;
 pub mod units;

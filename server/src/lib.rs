@@ -9,6 +9,7 @@
 //! only `db` knows `SQLx`. [`load`] takes a shop's files into an empty database.
 
 pub mod api;
+pub mod cli;
 pub mod commands;
 pub mod config;
 pub mod db;

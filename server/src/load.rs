@@ -22,10 +22,10 @@ use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
 use crate::views::check::{CheckView, check_view};
-use anvil_core::job_check::gauges::GaugeCard;
 use anvil_core::job_check::record::ReadingMark;
 use anvil_core::job_check::shims::ShimsInput;
 use anvil_core::job_check::target::TargetOverrideInput;
+use anvil_core::shop::gauge_register::GaugeCard;
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]

@@ -1,3 +1,4 @@
 //! Drawings worked out from data, for any box.
 
+pub mod draft;
 pub mod shafts;

@@ -16,10 +16,10 @@ use crate::verdict::Verdict;
 use crate::verdict::window::Window;
 use serde::Serialize;
 
-use super::gauges::{GaugeKind, RegisteredGauge};
 use super::record::{ReadingRecord, Record};
 use super::spec::Spec;
 use crate::refusal::{Refusal, Ruled};
+use crate::shop::gauge_register::{GaugeKind, RegisteredGauge};
 
 /// One way a check was measured in, this round.
 #[derive(Clone, Debug, Serialize)]

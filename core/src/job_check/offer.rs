@@ -1,13 +1,8 @@
 //! What could be fitted: the question put to the chooser, its answer, and a choice held to what is in the drawer.
 
-use super::other_families::OfferView;
-use chrono::{DateTime, Utc};
-
-use super::assess::Assessment;
-use super::record::{Record, Setting, SettingPiece, SettingState, StockLine};
-use super::rules::may_choose;
+use super::record::{Record, SettingPiece, SettingState, StockLine};
 use super::spec::Spec;
-use crate::choose::{self, Choices, Fallbacks, Pieces, SizeCount};
+use crate::choose::{self, Choices, Pieces, SizeCount};
 use crate::measure::Method;
 use crate::refusal::{Refusal, Ruled};
 use crate::stock::drawer::{Availability, Grade, Stock, u_of_tolerance};
@@ -52,7 +47,7 @@ impl Record {
     }
 
     /// The standard uncertainty of a piece as marked, in nanometres.
-    fn u_marked(&self) -> f64 {
+    pub(super) fn u_marked(&self) -> f64 {
         u_of_tolerance(Length::from_nm(self.tolerance_nm))
     }
 
@@ -107,36 +102,6 @@ impl Record {
             most_pieces: set_by.most_pieces,
             best: SHOWN,
             stock,
-        })
-    }
-
-    /// The clearance that the pieces chosen are expected to give, or else the best choice.
-    pub fn expected_nm(&self, choices: Option<&Choices>) -> Option<f64> {
-        let open = self.open_setting().map(|s| s.predicted_nm);
-        open.or_else(|| Some(choices?.ranked.first()?.predicted_nm))
-    }
-
-    /// What could be fitted.
-    pub fn offering(
-        &self,
-        spec: &Spec<'_>,
-        request: Option<&choose::Request<'_>>,
-        estimate: Option<&Estimate>,
-    ) -> Ruled<Offering> {
-        let choices = request
-            .map(choose::choose)
-            .transpose()
-            .map_err(Refusal::fault)?;
-        let none_fits = choices.as_ref().is_some_and(none_on_hand);
-        let ways_out = request
-            .filter(|_| none_fits)
-            .map(|request| choose::fallbacks(request, self.u_marked()))
-            .transpose()
-            .map_err(Refusal::fault)?;
-        Ok(Offering {
-            offered: self.offered(spec, choices.as_ref(), estimate)?,
-            choices,
-            ways_out,
         })
     }
 
@@ -202,76 +167,6 @@ impl Record {
             .collect();
         Ok((choice, set_aside))
     }
-}
-
-/// Pieces to be set aside, and by whom.
-pub struct NewSetting<'a> {
-    /// Each size once, with how many of it.
-    pub pieces: &'a [SizeCount],
-    /// Where they are of another family than the first: its key, and what comes out for them, together.
-    pub instead_of: Option<(&'a str, Length)>,
-    /// The initials.
-    pub who: &'a str,
-    /// When.
-    pub at: DateTime<Utc>,
-}
-
-impl Record {
-    /// The setting that choosing these pieces is, with its prediction.
-    ///
-    /// # Errors
-    /// See [`may_choose`]; and where what is fitted now is not known, or the pieces are not to be had.
-    pub fn setting_of(
-        &self,
-        spec: &Spec<'_>,
-        found: &Assessment,
-        new: &NewSetting<'_>,
-    ) -> Ruled<Setting> {
-        may_choose(self, found, new.pieces)?;
-        let Some(estimate) = &found.estimate else {
-            return Err(Refusal::fault("chosen without an estimate"));
-        };
-        let (choice, pieces) = match new.instead_of {
-            None => self.choice_of(spec, found.method, estimate, new.pieces)?,
-            Some(other) => self.choice_of_other(spec, estimate, other, new.pieces)?,
-        };
-        let fitted_before_nm = match new.instead_of {
-            Some((_, out)) => out.nm(),
-            None if found.method == Some(Method::NoShim) => 0,
-            None => self.head.fitted_nm.unwrap_or(0),
-        };
-        let family = new.instead_of.map(|i| i.0).or(spec.family());
-        Ok(Setting {
-            setting_no: self.settings.last().map_or(1, |s| s.setting_no + 1),
-            round: self.head.round,
-            family_key: family.unwrap_or_default().to_owned(),
-            total_nm: choice.total_nm.nm(),
-            fitted_before_nm,
-            measured_nm: estimate.clearance_nm,
-            predicted_nm: choice.predicted_nm,
-            u_nm: choice.u_nm,
-            dof: choice.dof,
-            chance: choice.chance,
-            usual_nm: self.bias().map_or(0.0, |u| u.mean_nm),
-            chosen_by: new.who.to_owned(),
-            chosen_at: new.at,
-            state: SettingState::Chosen,
-            ended_by: None,
-            ended_at: None,
-            pieces,
-        })
-    }
-}
-
-/// What could be fitted.
-#[derive(Default)]
-pub struct Offering {
-    /// Of the first family.
-    pub choices: Option<Choices>,
-    /// Where none of those on hand reaches the floor.
-    pub ways_out: Option<Fallbacks>,
-    /// Of all families, where there is more than one.
-    pub offered: Vec<OfferView>,
 }
 
 /// A line of a drawer as the chooser sees it; `u_marked` is the uncertainty of a piece as marked.

@@ -12,7 +12,7 @@ use crate::allocate::Allocation;
 use crate::choose::purchase::{self, Purchase, PurchaseLine, PurchaseRequest, Span};
 use crate::choose::required::Effect;
 use crate::refusal::{Refusal, Ruled};
-use crate::stock::contents::HeldBy;
+use crate::shop::drawers::HeldBy;
 use crate::stock::drawer::Grade;
 use crate::units::length::Length;
 use crate::verdict::window::Window;

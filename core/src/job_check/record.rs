@@ -3,12 +3,12 @@
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
-use super::gauges::{RegisteredGauge, gauge_kinds};
 use super::workflow::Phase;
 use crate::measure::input::Reading;
 use crate::measure::{Method, selector_gaps};
 use crate::sheet::pack::{PackFault, counted_springs};
 use crate::sheet::{Pack, PartKind, Selector};
+use crate::shop::gauge_register::{RegisteredGauge, gauge_kinds};
 use crate::stock::drawer::Grade;
 use crate::uncertainty::bias::counted_in;
 use crate::uncertainty::estimate::Estimate;
@@ -424,6 +424,27 @@ pub struct Record {
     pub assemblies: Vec<Assembly>,
     /// The chance in window the shop asks for.
     pub required_probability: f64,
+}
+
+impl ReadingRecord {
+    /// What was typed, with the unit that a bare figure was in.
+    pub fn as_typed(&self) -> String {
+        let one_figure = matches!(
+            self.taken,
+            Reading::Travel { .. } | Reading::Pair { .. } | Reading::ByHand { .. }
+        );
+        let bare = self
+            .typed
+            .replace(" to ", "")
+            .replace("about ", "")
+            .chars()
+            .all(|c| !c.is_alphabetic() && !"\"”″“'’".contains(c));
+        if bare && one_figure {
+            format!("{} {}", self.typed, self.bench_unit.sign())
+        } else {
+            self.typed.clone()
+        }
+    }
 }
 
 impl Signing {

@@ -3,7 +3,6 @@
 use serde::Serialize;
 
 use super::assess::Assessment;
-use super::gauges::gauge_kinds;
 use super::record::{ReadingMark, Record, Setting, SettingState};
 use super::spec::Spec;
 use crate::choose::SizeCount;
@@ -12,7 +11,8 @@ use crate::measure::input::Reading;
 use crate::refusal::{Refusal, Ruled};
 use crate::sheet::PartKind;
 use crate::sheet::pack::is_plate;
-use crate::stock::contents::THICKEST;
+use crate::shop::drawers::THICKEST;
+use crate::shop::gauge_register::gauge_kinds;
 use crate::uncertainty::bias::ENOUGH_BOXES;
 use crate::units::length::Length;
 use crate::verdict::Call;

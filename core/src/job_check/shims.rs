@@ -8,7 +8,7 @@ use crate::calculators::list_input;
 use crate::measure::Detail;
 use crate::measure::centring::MOST_SHIMS;
 use crate::refusal::{Refusal, Ruled};
-use crate::stock::contents::THICKEST;
+use crate::shop::drawers::THICKEST;
 use crate::units::length::{Length, Unit};
 use crate::units::notation::Sign;
 

@@ -8,12 +8,11 @@ mod build;
 pub mod chart;
 mod check;
 mod diff;
-mod draft;
 mod family;
 pub mod pack;
 mod part;
 mod schema;
-mod validate;
+pub(crate) mod validate;
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -30,7 +29,6 @@ pub use check::{
     Selector, SelectorGear, SetBy, StackTerm, TorqueWindow, WrittenTarget, WrittenWindow,
 };
 pub use diff::{Difference, differences};
-pub use draft::{Draft, draft};
 pub use family::{Family, Size};
 pub use pack::{Pack, Plate};
 pub use part::{Part, PartKind, Shaft};

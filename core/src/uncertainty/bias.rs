@@ -33,6 +33,12 @@ impl CameOut {
     pub fn difference_nm(&self) -> f64 {
         self.achieved_nm - self.predicted_nm
     }
+
+    /// The half-width of the 95 % interval of that, in nanometres: both figures' uncertainties, root-sum-square.
+    #[must_use]
+    pub fn expanded_nm(&self) -> f64 {
+        t95(None) * self.u_predicted_nm.hypot(self.u_achieved_nm)
+    }
 }
 
 /// The usual difference, achieved less predicted: looser above zero.
@@ -45,6 +51,8 @@ pub struct Bias {
     pub mean_nm: f64,
     /// Their standard deviation in nanometres.
     pub spread_nm: f64,
+    /// The half-width of the range that one box in twenty falls out of, in nanometres.
+    pub expanded_spread_nm: f64,
     /// The spread that the uncertainties of both figures explain, in nanometres.
     pub explained_nm: f64,
     /// The differences spread more than that explains (chi-square, 5 %).
@@ -98,6 +106,7 @@ pub fn bias(outcomes: &[CameOut]) -> Option<Bias> {
         boxes: outcomes.len(),
         mean_nm,
         spread_nm: variance.sqrt(),
+        expanded_spread_nm: t95(Some(dof)) * variance.sqrt(),
         explained_nm: explained.sqrt(),
         spreads_more,
         matters: mean_nm.abs() > t95(Some(dof)) * of_mean.sqrt(),

@@ -10,6 +10,7 @@ mod choosing;
 mod drawer;
 mod fallbacks;
 mod files;
+mod layers;
 mod lengths;
 mod one_by_one;
 mod pack;

@@ -1,8 +1,9 @@
 //! Clutch packs: order, counts, and the clearance that they leave.
 
+use anvil_core::drawing::draft::draft;
 use anvil_core::sheet::PartKind::{self, Friction, PressurePlate, SnapRing, Steel, WavePlate};
 use anvil_core::sheet::pack::{in_words, laid_faults, order_faults, thumb};
-use anvil_core::sheet::{Pack, draft, read};
+use anvil_core::sheet::{Pack, read};
 use anvil_core::units::length::Length;
 use proptest::prelude::*;
 use serde_json::{Value, json};

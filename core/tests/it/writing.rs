@@ -1,6 +1,7 @@
 //! A sheet while it is written, and two revisions beside one another.
 
-use anvil_core::sheet::{Draft, Sheet, differences, draft, read};
+use anvil_core::drawing::draft::{Draft, draft};
+use anvil_core::sheet::{Sheet, differences, read};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 

@@ -1,6 +1,6 @@
 //! Drawers: the selective stock, by hand and as CSV.
 
-use anvil_core::stock::contents::{Drawer, Move};
+use anvil_core::shop::drawers::{Drawer, Move};
 use anvil_core::stock::csv::{self, Row};
 use anvil_core::stock::drawer::Grade;
 use anvil_core::units::length::Length;

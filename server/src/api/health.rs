@@ -14,8 +14,8 @@ pub fn healthz() -> &'static str {
 /// The database answers too.
 #[rocket::get("/readyz")]
 pub async fn readyz(store: &State<Store>) -> (Status, &'static str) {
-    match sqlx::query!("select 1 as one").fetch_one(&store.pool).await {
-        Ok(_) => (Status::Ok, "ready\n"),
+    match store.answers().await {
+        Ok(()) => (Status::Ok, "ready\n"),
         Err(error) => {
             tracing::warn!(%error, "not ready");
             (Status::ServiceUnavailable, "the database is out of reach\n")

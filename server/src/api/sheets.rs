@@ -1,6 +1,7 @@
 //! Spec sheets, in and out as files.
 
-use anvil_core::sheet::{self, Difference, Draft, Sheet, chart};
+use anvil_core::drawing::draft::{self, Draft};
+use anvil_core::sheet::{self, Difference, Sheet, chart};
 use anvil_core::units::length::Unit;
 use anvil_core::units::notation::{self, Sign};
 use rocket::http::ContentType;
@@ -63,7 +64,7 @@ pub async fn file_out(
 #[post("/sheets/look", data = "<draft>")]
 #[allow(clippy::needless_pass_by_value)] // a handler is given its body to keep
 pub fn look(draft: Json<serde_json::Value>) -> Json<Draft> {
-    Json(sheet::draft(&draft))
+    Json(draft::draft(&draft))
 }
 
 /// The revisions of a sheet, the newest first.

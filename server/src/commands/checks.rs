@@ -8,12 +8,12 @@ use anvil_core::job_check::record::{
 };
 use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::target::TargetOverrideInput;
-use anvil_core::job_check::{offer, rules, shims};
+use anvil_core::job_check::{offering, rules, shims};
 use anvil_core::measure::Method;
 use anvil_core::measure::input::ReadingInput;
 use anvil_core::refusal::Refusal;
 use anvil_core::sheet::{Check, PartKind};
-use anvil_core::stock::contents::StockChange;
+use anvil_core::shop::drawers::StockChange;
 use anvil_core::units::length::{Length, Unit};
 use anvil_core::units::notation::{self, Sign};
 use serde::Serialize;
@@ -254,7 +254,7 @@ pub async fn choose(
 ) -> ApiResult<CheckView> {
     LockedCheck::once(of, key, ("choose", new), |mut held| async move {
         held.still(seen)?;
-        let asked = offer::NewSetting {
+        let asked = offering::NewSetting {
             pieces: new.pieces,
             instead_of: new.instead_of,
             who: held.of.who,

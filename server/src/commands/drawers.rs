@@ -1,8 +1,9 @@
 //! The writes on drawers: counting, taking, returning, scrapping, ordering, measuring a piece, and
 //! undoing any of it. Each is a record; what comes in is set aside for the checks that wait for it.
 
-use anvil_core::job_check::gauges::u_of_usual_micrometer;
-use anvil_core::stock::contents::{self, Act, ActOn, StockChange};
+use anvil_core::job_check::rules::reason;
+use anvil_core::shop::drawers::{self as rules, Act, ActOn, StockChange};
+use anvil_core::shop::gauge_register::u_of_usual_micrometer;
 use anvil_core::stock::csv::Row;
 use anvil_core::stock::drawer::Grade;
 use anvil_core::units::length::{Length, Unit};
@@ -51,16 +52,16 @@ pub struct StockAct {
 /// Does something with pieces of the drawers.
 ///
 /// # Errors
-/// See [`contents::may_act`]; and where the pieces are not free, or not on order.
+/// See [`rules::may_act`]; and where the pieces are not free, or not on order.
 pub async fn act(store: &Store, key: &IdempotencyKey, act: &StockAct) -> ApiResult<()> {
-    let reason = anvil_core::job_check::rules::reason(&act.reason, None)?;
+    let why = reason(&act.reason, None)?;
     let mut lines = act.lines.clone();
     lines.sort_by(|a, b| sort_key(a).cmp(&sort_key(b)));
     let asked: Vec<ActOn<'_>> = lines
         .iter()
         .map(|l| (l.family_key.as_str(), l.thickness_nm, l.grade, l.count))
         .collect();
-    contents::may_act(act.act, &asked)?;
+    rules::may_act(act.act, &asked)?;
     let lines = &lines;
     Write::once(store, key, &act.who, ("stock", act), |mut tx| async move {
         let families = lines.iter().map(|l| l.family_key.as_str());
@@ -72,7 +73,7 @@ pub async fn act(store: &Store, key: &IdempotencyKey, act: &StockAct) -> ApiResu
                 grade: line.grade,
             };
             let noted = Noted {
-                reason: &reason,
+                reason: &why,
                 act_key: Some(&key.0),
                 ..Noted::of(of, (0, 0), act.act.change(), &act.who)
             };
@@ -156,8 +157,8 @@ pub async fn add_measured_piece(
     family: &str,
     piece: &MeasuredPiece,
 ) -> ApiResult<()> {
-    let measured = contents::thickness("measured", &piece.measured, piece.unit)?;
-    contents::may_measure(piece.marked_nm, measured)?;
+    let measured = rules::thickness("measured", &piece.measured, piece.unit)?;
+    rules::may_measure(piece.marked_nm, measured)?;
     let request = ("miked", &(family, piece));
     Write::once(store, key, &piece.who, request, |mut tx| async move {
         if !drawer::families(store, &mut *tx)
@@ -263,8 +264,8 @@ pub async fn count(
     family: &str,
     count: &Count,
 ) -> ApiResult<()> {
-    let thickness = contents::thickness("thickness", &count.thickness, count.unit)?;
-    contents::may_count(count.on_hand)?;
+    let thickness = rules::thickness("thickness", &count.thickness, count.unit)?;
+    rules::may_count(count.on_hand)?;
     let request = ("count", &(family, count));
     Write::once(store, key, &count.who, request, |mut tx| async move {
         let row = Row {

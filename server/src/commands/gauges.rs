@@ -1,6 +1,6 @@
 //! The writes on the gauge register.
 
-use anvil_core::job_check::gauges::RegisteredGauge;
+use anvil_core::shop::gauge_register::RegisteredGauge;
 use serde::Serialize;
 
 use super::Write;

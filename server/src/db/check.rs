@@ -3,7 +3,6 @@
 use std::collections::BTreeMap;
 
 use anvil_core::job_check::assess::Assessment;
-use anvil_core::job_check::gauges::RegisteredGauge;
 use anvil_core::job_check::purchase_needs::WantedBefore;
 use anvil_core::job_check::record::{
     Assembly, BiasDecision, ChecklistEntry, FittedEntry, Head, Mark, OtherDrawer, PoolRow,
@@ -13,7 +12,8 @@ use anvil_core::job_check::record::{
 use anvil_core::job_check::workflow::Phase;
 use anvil_core::measure::Method;
 use anvil_core::sheet::PartKind;
-use anvil_core::stock::contents::StockChange;
+use anvil_core::shop::drawers::StockChange;
+use anvil_core::shop::gauge_register::RegisteredGauge;
 use anvil_core::units::length::Length;
 use anvil_core::verdict::Call;
 use chrono::{DateTime, Utc};

@@ -1,7 +1,7 @@
 //! The drawers: stock by family and size, and every change of it.
 
 use anvil_core::refusal::Refusal;
-use anvil_core::stock::contents::{Drawer, DrawerSize, HeldBy, Move, StockChange, StockCounts};
+use anvil_core::shop::drawers::{Drawer, DrawerSize, HeldBy, Move, StockChange, StockCounts};
 use anvil_core::stock::csv::Row;
 use anvil_core::stock::drawer::{Grade, range};
 use anvil_core::units::length::Length;

@@ -48,6 +48,17 @@ impl Store {
         Ok(self.pool.begin().await?)
     }
 
+    /// The database answers.
+    ///
+    /// # Errors
+    /// Where it does not.
+    pub async fn answers(&self) -> DbResult<()> {
+        sqlx::query!("select 1 as one")
+            .fetch_one(&self.pool)
+            .await?;
+        Ok(())
+    }
+
     /// Ends a transaction: what it did stands.
     ///
     /// # Errors

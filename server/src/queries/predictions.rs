@@ -35,6 +35,8 @@ pub struct PastBox {
     pub outcome: CameOut,
     /// Achieved less predicted, in nanometres.
     pub difference_nm: f64,
+    /// The half-width of the 95 % interval of that.
+    pub expanded_nm: f64,
 }
 
 /// All checks of a sheet that pieces were fitted for, in the sheet's order; or the one asked for.
@@ -54,6 +56,7 @@ pub async fn of_sheet(store: &Store, key: &str, one: Option<&str>) -> ApiResult<
             title: row.title,
             finished_at: row.finished_at,
             difference_nm: outcome.difference_nm(),
+            expanded_nm: outcome.expanded_nm(),
             outcome,
         };
         match checks.iter_mut().find(|c| c.check_key == row.check_key) {

@@ -4,13 +4,12 @@ use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness
 use anvil_core::choose::{Choices, Fallbacks};
 use anvil_core::job_check::assess::Assessment;
 use anvil_core::job_check::comparisons::{ByBook, ChartSays, Hot};
-use anvil_core::job_check::gauges::{GaugeKind, gauge_kinds};
 use anvil_core::job_check::loaded::LoadedCheck;
 use anvil_core::job_check::methods::{self, MethodView};
-use anvil_core::job_check::offer::Offering;
+use anvil_core::job_check::offering::Offering;
 use anvil_core::job_check::other_families::OfferView;
 use anvil_core::job_check::record::{
-    BiasDecision, ReadingRecord, Record, Setting, SettingPiece, SettingState, Signing,
+    BiasDecision, Record, Setting, SettingPiece, SettingState, Signing,
 };
 use anvil_core::job_check::rules::Allowed;
 use anvil_core::job_check::spec::Spec;
@@ -22,6 +21,7 @@ use anvil_core::measure::stack_sum::Term;
 use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound};
 use anvil_core::sheet::pack::{DrawnPack, PackFault};
 use anvil_core::sheet::{CheckKind, MeasuredWith, Pack, PartKind, Pinions, Selector, SelectorGear};
+use anvil_core::shop::gauge_register::{GaugeKind, gauge_kinds};
 use anvil_core::stock::drawer::Grade;
 use anvil_core::uncertainty::estimate::Estimate;
 use anvil_core::uncertainty::student_t::t95;
@@ -519,7 +519,7 @@ fn reading_views(record: &Record, spec: &Spec<'_>) -> Vec<ReadingView> {
         .map(|r| ReadingView {
             reading_no: r.reading_no,
             round: r.round,
-            typed: typed_with_unit(r),
+            typed: r.as_typed(),
             way: r.way,
             figure_nm: r.taken.figure(),
             taken: r.taken.clone(),
@@ -623,24 +623,6 @@ fn adjustment_views(spec: &Spec<'_>) -> Vec<AdjustmentView> {
             tolerance_nm: a.tolerance,
         })
         .collect()
-}
-
-pub(super) fn typed_with_unit(reading: &ReadingRecord) -> String {
-    let one_figure = matches!(
-        reading.taken,
-        Reading::Travel { .. } | Reading::Pair { .. } | Reading::ByHand { .. }
-    );
-    let bare = reading
-        .typed
-        .replace(" to ", "")
-        .replace("about ", "")
-        .chars()
-        .all(|c| !c.is_alphabetic() && !"\"”″“'’".contains(c));
-    if bare && one_figure {
-        format!("{} {}", reading.typed, reading.bench_unit.sign())
-    } else {
-        reading.typed.clone()
-    }
 }
 
 fn setting_view(setting: &Setting, spec: &Spec<'_>) -> SettingView {

@@ -11,8 +11,6 @@ use chrono::{DateTime, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::check::typed_with_unit;
-
 /// Something that happened to a check.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct HistoryLine {
@@ -80,11 +78,7 @@ pub(super) fn history(record: &Record) -> Vec<HistoryLine> {
     lines.extend(record.readings.iter().map(|r| {
         let plain = matches!(r.taken, Reading::Travel { .. });
         HistoryLine {
-            said: if plain {
-                String::new()
-            } else {
-                typed_with_unit(r)
-            },
+            said: if plain { String::new() } else { r.as_typed() },
             ..line(r.at, &r.who, Happened::Read, figure(r), "")
         }
     }));

@@ -1,4 +1,5 @@
 // A drawer along its range: every size at its true place, so that gaps can be seen.
+import { scale } from './axis'
 import type { Drawer, Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
 import { showStated, unitName } from '../domain/units'
@@ -19,7 +20,7 @@ export function DrawerScale({ drawer }: { drawer: Drawer }) {
   const last = sizes.at(-1)?.thickness_nm
   if (first === undefined || last === undefined || first === last) return null
   const span = width - 2 * MARGIN
-  const x = (nm: number) => MARGIN + ((nm - first) / (last - first)) * span
+  const x = scale(first, last, MARGIN, MARGIN + span)
   const step = range.step_nm ? (range.step_nm / (last - first)) * span : 14
   const slab = Math.max(2.5, Math.min(18, step * 0.72))
   const tallest = Math.max(3, ...sizes.map((s) => (s.grade === 'marked' ? s.on_hand + s.on_order : 0)))

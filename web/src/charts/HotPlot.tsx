@@ -1,4 +1,5 @@
 // Clearance against temperature: the window as a band, the clearance as a line through it.
+import { scale } from './axis'
 import type { Gap, Schemas } from '../domain/schema'
 import { Working } from '../ui/Parts'
 import { useBench } from '../domain/session'
@@ -65,11 +66,11 @@ export function HotLine({
   const all = [line.from_nm, line.to_nm, 0, low, high].filter((n): n is number => n != null)
   const [least, most] = [Math.min(...all), Math.max(...all)]
   const room = (most - least) * 0.08 || 10_000
-  const x = (c: number) => LEFT + ((c - line.from_c) / (line.to_c - line.from_c)) * (W - LEFT - 12)
-  const y = (nm: number) => TOP + ((most + room - nm) / (most - least + 2 * room)) * (HIGH - TOP - FOOT)
+  const x = scale(line.from_c, line.to_c, LEFT, W - 12)
+  const y = scale(most + room, least - room, TOP, HIGH - FOOT)
   const a = y(high ?? most + room)
   const b = y(low ?? least - room)
-  const ticks = Array.from({ length: 8 }, (_, i) => -20 + 20 * i)
+  const ticks = x.ticks(8)
   const label = `Clearance from ${show(line.from_nm, unit)} at ${line.from_c} °C to ${show(line.to_nm, unit)} ${unitName[unit]} at ${line.to_c} °C`
   return (
     <div ref={ref}>

@@ -1,4 +1,5 @@
 // What the leaves leave open, on one line with the window.
+import { scale } from './axis'
 import type { Gap, Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
 import { show, showStated, unitName } from '../domain/units'
@@ -19,7 +20,7 @@ export function LeafTrack({
   const goes = detail.goes_nm
   const refused = detail.refused_nm ?? null
   const far = Math.max(goes, refused ?? 0, high ?? 0, low ?? 0) * 1.25 || 100_000
-  const x = (nm: number) => 8 + (Math.min(Math.max(nm, 0), far) / far) * (W - 16)
+  const x = scale(0, far, 8, W - 8).clamp(true)
   const end = refused ?? far
   const said = `The clearance is from ${show(goes, unit)} ${refused == null ? 'up' : `to below ${show(refused, unit)}`} ${unitName[unit]}`
   return (

@@ -1,5 +1,6 @@
 // One picture for every clearance: a bar with a slot cut in it (the window), a notch where the
 // target is, a pin for the clearance, as wide as its uncertainty. Outline before fitting, solid after.
+import { lengthTicks, scale } from './axis'
 import { useId } from 'react'
 import type { Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
@@ -49,21 +50,6 @@ function range({ window: w, aim, measured, predicted, kind }: Props) {
   return { from: kind === 'selector_centring' ? -width * 0.25 : from, to }
 }
 
-function ticks(from: number, to: number, unit: Unit, W: number) {
-  const span = (to - from) / nmOf[unit]
-  const rough = span / (W / 120)
-  const power = 10 ** Math.floor(Math.log10(rough))
-  const step = ([1, 2, 5, 10].find((s) => s * power >= rough) ?? 10) * power
-  const list: number[] = []
-  for (let n = Math.ceil(from / nmOf[unit] / step); n * step * nmOf[unit] <= to; n++)
-    list.push(n * step * nmOf[unit])
-  return {
-    list,
-    small: (step * nmOf[unit]) / 5,
-    places: Math.max(0, -Math.floor(Math.log10(step) + 1e-9)),
-  }
-}
-
 export function SlotGauge(props: Props) {
   const { window: w, aim, measured, predicted, kind } = props
   const centring = kind === 'selector_centring'
@@ -72,14 +58,12 @@ export function SlotGauge(props: Props) {
   const hatch = useId()
   const { ref, width: W } = useWidth<HTMLDivElement>(800, 320)
   const { from, to } = range(props)
-  const x = (nm: number) => EDGE + ((nm - from) / (to - from)) * (W - 2 * EDGE)
+  const x = scale(from, to, EDGE, W - EDGE)
   const a = w.low_nm == null ? EDGE : x(w.low_nm)
   const b = w.high_nm == null ? W - EDGE : x(w.high_nm)
   const floor = TOP + DEEP
   const base = floor + FOOT
-  const { list, small, places } = ticks(from, to, unit, W)
-  const smalls: number[] = []
-  for (let t = Math.ceil(from / small) * small; t <= to; t += small) smalls.push(t)
+  const { list, smalls, places } = lengthTicks(from, to, unit, W)
   const words = (pin: Pin) => {
     const c = clearance(pin.nm, unit, false, kind)
     return `${pin.label} ${c.figure} ${unitName[unit]} ${c.word}`

@@ -1,5 +1,6 @@
 // A stack sum: what opens the gap above, what fills it below, to one scale; each term's share in the
 // uncertainty as a bar; and what another part in its place would give.
+import { scale } from './axis'
 import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { answer, server, type Refused } from '../api/client'
@@ -43,7 +44,7 @@ export function Bars({ sum }: { sum: Schemas['Sum'] }) {
       return [block]
     })
   }
-  const x = (nm: number) => 4 + (nm / whole) * (W - 8)
+  const x = scale(0, whole, 4, W - 4)
   const c = (nm: number) => {
     const words = clearance(nm, unit)
     return words.word === 'preload' ? `${words.figure} preload` : words.figure

@@ -1,4 +1,5 @@
 // A turning torque in its window: the same slot as every clearance, in newton metres.
+import { scale } from './axis'
 import type { Gap } from '../domain/schema'
 import { useWidth } from '../ui/width'
 
@@ -12,7 +13,7 @@ export function TorqueGauge({ gap }: { gap: Gap }) {
   const high = gap.torque_window?.high_n_m ?? null
   const found = gap.torque ?? null
   const far = Math.max(high ?? 0, (low ?? 0) * 1.6, found?.torque_n_m ?? 0, 0.1) * 1.3
-  const x = (n_m: number) => EDGE + (n_m / far) * (W - 2 * EDGE)
+  const x = scale(0, far, EDGE, W - EDGE)
   const a = low === null ? EDGE : x(low)
   const b = high === null ? W - EDGE : x(high)
   const half = found ? Math.min(Math.max(7, x(found.expanded_n_m) - x(0)), 60) : 0

@@ -17,7 +17,7 @@ use super::{FORMAT, Sheet, VERSION};
 use crate::units::length::Length;
 use crate::units::written::Written;
 
-pub(super) use shape::schema_faults;
+pub(crate) use shape::schema_faults;
 
 /// One fault of a sheet.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
@@ -68,7 +68,7 @@ pub fn checked(sheet: Sheet) -> Result<Sheet, Vec<Fault>> {
     }
 }
 
-pub(super) fn check_format(value: &Value) -> Result<(), Fault> {
+pub(crate) fn check_format(value: &Value) -> Result<(), Fault> {
     let fault = |place: &str, message: String| Fault {
         place: place.into(),
         message,
@@ -93,7 +93,7 @@ pub(super) fn check_format(value: &Value) -> Result<(), Fault> {
 
 /// What kind of thing is wrong with one field.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) enum Kind {
+pub(crate) enum Kind {
     /// It is no length.
     Length,
     /// It is empty.
@@ -105,9 +105,9 @@ pub(super) enum Kind {
 }
 
 /// A fault of a field, and its kind.
-pub(super) struct Placed {
-    pub(super) fault: Fault,
-    pub(super) kind: Kind,
+pub(crate) struct Placed {
+    pub(crate) fault: Fault,
+    pub(crate) kind: Kind,
 }
 
 fn check_schema(value: &Value) -> Result<(), Vec<Fault>> {
@@ -120,7 +120,7 @@ fn check_schema(value: &Value) -> Result<(), Vec<Fault>> {
 }
 
 /// The faults of a sheet that no schema sees.
-pub(super) fn beyond_schema(sheet: &Sheet) -> Vec<Fault> {
+pub(crate) fn beyond_schema(sheet: &Sheet) -> Vec<Fault> {
     Faults::of(sheet)
 }
 

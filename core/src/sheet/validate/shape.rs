@@ -15,7 +15,7 @@ use crate::units::written::{LENGTH_FORMAT, Written};
 static SCHEMA: LazyLock<Value> = LazyLock::new(json_schema);
 
 /// The faults of shape, in the order of the schema's own fields.
-pub(in crate::sheet) fn schema_faults(value: &Value) -> Vec<Placed> {
+pub(crate) fn schema_faults(value: &Value) -> Vec<Placed> {
     let mut faults = Vec::new();
     Looker {
         faults: &mut faults,

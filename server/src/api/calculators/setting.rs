@@ -16,7 +16,7 @@ use anvil_core::stock::drawer::{Availability, Grade, Stock, u_of_tolerance};
 use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
 use anvil_core::units::convert::TorqueUnit;
 use anvil_core::units::length::{Length, Unit};
-use anvil_core::units::notation::{self, Sign};
+use anvil_core::units::notation::Sign;
 use anvil_core::units::working::{Line, Working};
 use anvil_core::verdict::window::{Ends, TargetRange, Window};
 use rocket::post;
@@ -24,6 +24,7 @@ use rocket::serde::json::Json;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::fields::{one, some, window_of};
 use super::measuring::MeasuredOut;
 use super::sums::TorqueIn;
 use crate::http::problem::{ApiResult, Problem};
@@ -32,27 +33,6 @@ use crate::http::problem::{ApiResult, Problem};
 const FLOOR: f64 = 0.95;
 /// How many choices are shown.
 const BEST: usize = 6;
-
-pub(super) fn one(field: &'static str, text: &str, unit: Unit, sign: Sign) -> ApiResult<Length> {
-    notation::parse(text, Some(unit), sign).map_err(|e| Problem::field(field, e))
-}
-
-fn some(field: &'static str, text: &str, unit: Unit) -> ApiResult<Option<Length>> {
-    match text.trim() {
-        "" => Ok(None),
-        text => one(field, text, unit, Sign::Any).map(Some),
-    }
-}
-
-fn window_of(low: &str, high: &str, unit: Unit) -> ApiResult<Option<Window>> {
-    let (low, high) = (some("low", low, unit)?, some("high", high, unit)?);
-    if low.is_none() && high.is_none() {
-        return Ok(None);
-    }
-    Window::new(low, high)
-        .map(Some)
-        .map_err(|e| Problem::field("low", e))
-}
 
 /// Readings, a target, and the sizes there are.
 #[derive(Debug, Deserialize, ToSchema)]

@@ -15,7 +15,7 @@ use rocket::serde::json::Json;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::setting::one;
+use super::fields::one;
 use crate::http::problem::{ApiResult, Problem};
 
 /// The most gears that are told apart.

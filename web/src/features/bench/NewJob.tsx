@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
-import { useSheets } from '../../api/hooks'
+import { useSheets } from '../../api/queries'
 import { Ask, Labelled, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 

@@ -1,4 +1,5 @@
 // How hot a bore, or how cold a part, for one to drop into the other; both drawn against temperature.
+import { scale } from '../../charts/axis'
 import { answer, server } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
 import { Cautions, Trouble, Working } from '../../ui/Parts'
@@ -144,18 +145,15 @@ function Plot({ fit, partAt, limit }: { fit: Fitted; partAt: number; limit: numb
   const part = (c: number) => fit.interference_nm + fit.part_per_k_nm * (c - 20)
   const all = [bore(cold), bore(hot), part(cold), part(hot)]
   const [least, most] = [Math.min(...all), Math.max(...all)]
-  const x = (c: number) => LEFT + ((c - cold) / (hot - cold)) * (width - LEFT - 16)
-  const y = (nm: number) => 24 + ((most - nm) / (most - least || 1)) * (HIGH - 64)
+  const x = scale(cold, hot, LEFT, width - 16)
+  const y = scale(most, least, 24, HIGH - 40)
   const line = (of: (c: number) => number) => ({
     x1: x(cold),
     y1: y(of(cold)),
     x2: x(hot),
     y2: y(of(hot)),
   })
-  const step = hot - cold > 250 ? 50 : 20
-  const ticks = Array.from({ length: 40 }, (_, i) => Math.ceil(cold / step) * step + i * step).filter(
-    (c) => c <= hot,
-  )
+  const ticks = x.ticks(8)
   return (
     <div ref={ref} className="my-3">
       <svg

@@ -15,7 +15,7 @@ export function KnownShim() {
   const { data, error, fault } = useSum('known-shim', fields, (unit) =>
     answer(server.POST('/api/calc/known-shim', { body: { ...fields, unit } })),
   )
-  const field = (name: keyof typeof fields & string, label: string, hint?: string) => (
+  const field = (name: keyof typeof fields, label: string, hint?: string) => (
     <Field label={label} value={fields[name]} onChange={set(name)} fault={fault(name)} hint={hint} />
   )
   return (

@@ -50,7 +50,7 @@ export function Piece() {
       }),
     ),
   )
-  const field = (name: keyof typeof fields & string, label: string, hint?: string) => (
+  const field = (name: keyof typeof fields, label: string, hint?: string) => (
     <Field label={label} value={fields[name]} onChange={set(name)} fault={fault(name)} hint={hint} />
   )
   const u = unitName[unit]

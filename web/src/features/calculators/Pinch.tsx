@@ -14,7 +14,7 @@ export function Pinch() {
   const { data, error, fault } = useSum('pinch', fields, (unit) =>
     answer(server.POST('/api/calc/pinch', { body: { ...fields, unit } })),
   )
-  const field = (name: keyof typeof fields & string, label: string, hint?: string) => (
+  const field = (name: keyof typeof fields, label: string, hint?: string) => (
     <Field label={label} value={fields[name]} onChange={set(name)} fault={fault(name)} hint={hint} />
   )
   const u = unitName[unit]

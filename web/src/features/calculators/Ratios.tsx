@@ -9,7 +9,9 @@ const start = 'first 17:31 13:35\nsecond 17:31 19:29\nthird 17:31 26:24\nfourth\
 
 export function Ratios() {
   const { fields, set } = useFields({ gears: start, input: '', output: '', give: '0.03' })
-  const [input, output, give] = [fields.input, fields.output, fields.give].map(figureOf) as (number | null)[]
+  const input = figureOf(fields.input)
+  const output = figureOf(fields.output)
+  const give = figureOf(fields.give)
   const bad = Object.entries({ input, output, give }).find(([, value]) => Number.isNaN(value))?.[0]
   const { data, error, fault } = useSum('ratios', fields, () =>
     answer(

@@ -46,7 +46,7 @@ export function Torque() {
       }),
     ),
   )
-  const field = (name: keyof typeof fields & string, label: string, of: string = name, hint?: string) => (
+  const field = (name: keyof typeof fields, label: string, of: string = name, hint?: string) => (
     <Field
       label={label}
       value={fields[name]}

@@ -2,7 +2,7 @@
 import { useState } from 'react'
 import type { Refused } from '../../api/client'
 import type { Drawer, Schemas } from '../../domain/schema'
-import { useDrawers } from '../../api/hooks'
+import { useDrawers } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'

@@ -2,7 +2,7 @@
 import { useState } from 'react'
 import type { Refused } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
-import { useGauges } from '../../api/hooks'
+import { useGauges } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'

@@ -2,7 +2,7 @@
 import { Link, useParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
-import { useBox, usePlan, useSheet } from '../../api/hooks'
+import { useBox, usePlan, useSheet } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useTitle } from '../../ui/title'
 

@@ -1,8 +1,9 @@
 // Predicted against achieved over the finished boxes of a sheet: the usual difference and its spread.
+import { scale } from '../../charts/axis'
 import { Link, useParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
-import { usePast, useSheet } from '../../api/hooks'
+import { usePast, useSheet } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
@@ -87,10 +88,9 @@ function Plot({ past }: { past: Past }) {
   const { unit } = useBench()
   const { ref, width } = useWidth<HTMLDivElement>(560, 280)
   const { boxes, usual } = past
-  const half = (b: Schemas['PastBox']) => 2 * Math.hypot(b.u_predicted_nm, b.u_achieved_nm)
-  const most = Math.max(1000, ...boxes.map((b) => Math.abs(b.difference_nm) + half(b)))
-  const y = (nm: number) => 12 + ((most - nm) / (2 * most)) * (HIGH - 40)
-  const x = (i: number) => LEFT + 14 + (i / Math.max(1, boxes.length - 1)) * (width - LEFT - 30)
+  const most = Math.max(1000, ...boxes.map((b) => Math.abs(b.difference_nm) + b.expanded_nm))
+  const y = scale(most, -most, 12, HIGH - 28)
+  const x = scale(0, Math.max(1, boxes.length - 1), LEFT + 14, width - 16)
   const u = unitName[unit]
   const label = boxes
     .map(
@@ -105,10 +105,10 @@ function Plot({ past }: { past: Past }) {
           <rect
             x={LEFT}
             width={width - LEFT - 4}
-            y={y(usual.mean_nm + 2 * usual.spread_nm)}
+            y={y(usual.mean_nm + usual.expanded_spread_nm)}
             height={Math.max(
               2,
-              y(usual.mean_nm - 2 * usual.spread_nm) - y(usual.mean_nm + 2 * usual.spread_nm),
+              y(usual.mean_nm - usual.expanded_spread_nm) - y(usual.mean_nm + usual.expanded_spread_nm),
             )}
             fill="var(--steel)"
           />
@@ -151,8 +151,8 @@ function Plot({ past }: { past: Past }) {
             <line
               x1={x(i)}
               x2={x(i)}
-              y1={y(b.difference_nm + half(b))}
-              y2={y(b.difference_nm - half(b))}
+              y1={y(b.difference_nm + b.expanded_nm)}
+              y2={y(b.difference_nm - b.expanded_nm)}
               stroke="var(--steel-line)"
               strokeWidth="1.5"
             />

@@ -1,4 +1,4 @@
-import type { CheckProps } from './CheckForm'
+import type { CheckProps } from './check-props'
 import { useWriting } from './writing'
 
 /** Where the check is cut: two parts of one shaft. */

@@ -6,15 +6,9 @@ import { Lines } from './Lines'
 import { SetBy } from './SetBy'
 import { TargetFields } from './TargetFields'
 import { Ticks } from './Ticks'
-import { at, type Sheet } from './draft'
+import type { CheckProps } from './check-props'
+import { at } from './draft'
 import { CHECK_KINDS, WAYS, checkOptions } from './names'
-
-export interface CheckProps {
-  sheet: Sheet
-  faults: Map<string, string>
-  check: Sheet['checks'][number]
-  of: string
-}
 
 export function CheckForm({ sheet, faults, check, of }: CheckProps) {
   const field = (column: Column, under = '') => (

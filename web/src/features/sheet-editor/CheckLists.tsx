@@ -2,7 +2,7 @@
 // holds something.
 import type { ReactNode } from 'react'
 import { length, words, type Column } from './Cell'
-import type { CheckProps } from './CheckForm'
+import type { CheckProps } from './check-props'
 import { Part } from './Part'
 import { Rows } from './Rows'
 import { EFFECT, MATERIALS, checkOptions, partOptions } from './names'

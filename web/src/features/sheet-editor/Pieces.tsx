@@ -1,5 +1,5 @@
 // The families of selective pieces: each is a drawer, shared by the sheets that name it.
-import { useDrawers } from '../../api/hooks'
+import { useDrawers } from '../../api/queries'
 import { showStated } from '../../domain/units'
 import { Cell, type Column } from './Cell'
 import { Chips } from './Chips'

@@ -72,6 +72,7 @@ export function Rows({ of, rows = [], columns, fresh, noun, faults, optional, mo
   const tracks = `${columns.map((c) => c.track ?? 'minmax(0,1fr)').join(' ')} auto`
   const own = faults.get(of)
   return (
+    // eslint-disable-next-line jsx-a11y/no-static-element-interactions -- keys bubble up from the fields in it
     <div onKeyDown={onKey} style={{ '--tracks': tracks } as React.CSSProperties}>
       {list.length > 0 && (
         <div
@@ -139,7 +140,7 @@ const OneRow = memo(
   function OneRow({ of, row, index, last, columns, noun, faults, more, move, remove }: RowProps) {
     const mine = new Map<string, string>(faults ? (JSON.parse(faults) as [string, string][]) : [])
     const name = nameOf(row)
-    const thing = name ? `${noun} ${index + 1}, ${String(name)}` : `${noun} ${index + 1}`
+    const thing = typeof name === 'string' && name ? `${noun} ${index + 1}, ${name}` : `${noun} ${index + 1}`
     const small = 'min-h-12 min-w-10 px-1 font-bold hover:bg-card disabled:opacity-30'
     return (
       <div

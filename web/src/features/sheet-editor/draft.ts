@@ -1,4 +1,5 @@
 // A sheet being written, as it is in its file. Places in it are JSON Pointers, the same that its faults name.
+import { produce } from 'immer'
 import type { Schemas } from '../../domain/schema'
 
 export type Sheet = Schemas['sheet.Sheet']
@@ -18,25 +19,23 @@ export function at(draft: unknown, pointer: string): unknown {
 
 /** The draft with something else at a place; without it where nothing is given. What else there is stays
     the very same, so that only what changed is drawn again. */
-export function put<T>(draft: T, pointer: string, value: unknown): T {
-  return placed(draft, tokens(pointer), value) as T
+export function put<T extends object>(draft: T, pointer: string, value: unknown): T {
+  const path = tokens(pointer)
+  const last = path.pop()
+  if (last === undefined) return value as T
+  return produce(draft, (root) => {
+    let here = root as Branch
+    for (const token of path) here = (here[token] ??= {}) as Branch
+    if (value === undefined && !Array.isArray(here)) delete here[last]
+    else here[last] = value
+    const above = path.slice(0, -1).reduce((at, token) => at[token] as Branch, root as Branch)
+    const own = path.at(-1)
+    if (own !== undefined && LIMITS.has(own) && Object.keys(here).length === 0) delete above[own]
+  })
 }
 
-function placed(here: unknown, path: string[], value: unknown): unknown {
-  const [token, ...rest] = path
-  if (token === undefined) return value
-  if (Array.isArray(here)) {
-    const items: unknown[] = [...(here as unknown[])]
-    items[Number(token)] = placed(items[Number(token)], rest, value)
-    return items
-  }
-  const fields = { ...(here as Record<string, unknown> | undefined) }
-  const next = placed(fields[token], rest, value)
-  const empty = typeof next === 'object' && next !== null && Object.keys(next).length === 0
-  if (next === undefined || (empty && LIMITS.has(token))) delete fields[token]
-  else fields[token] = next
-  return fields
-}
+/** A list or a group of fields, while it is written in. */
+type Branch = Record<string, unknown>
 
 /** Pairs of limits: with neither, there is no such pair. */
 const LIMITS = new Set(['window', 'shop_window', 'torque'])

@@ -40,7 +40,8 @@ export function placeWords(sheet: Sheet, place: string): string {
         (n) => typeof n === 'string' && n !== '',
       )
       const list = LIST[tokens[i - 1] ?? ''] ?? tokens[i - 1] ?? ''
-      words[words.length - 1] = `${list} ${Number(token) + 1}${name ? `, ${String(name)}` : ''}`
+      words[words.length - 1] =
+        `${list} ${Number(token) + 1}${typeof name === 'string' && name ? `, ${name}` : ''}`
     } else
       words.push(LIST[token] && i < tokens.length - 1 ? token : (FIELD[token] ?? token.replaceAll('_', ' ')))
   })

@@ -13,63 +13,11 @@ import {
 import { answer, outOfReach, server, type Refused } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
 import { kept } from '../../domain/session'
-import { named, put, type Sheet } from './draft'
-
-interface State {
-  now: Sheet
-  past: Sheet[]
-  future: Sheet[]
-  /** The place that is being typed at: keys pressed there one after the other are undone together. */
-  typing: string
-}
-
-type Action =
-  | { act: 'put'; pointer: string; value: unknown }
-  | { act: 'named'; pointer: string }
-  | { act: 'undo' | 'redo' | 'rest' }
-
-/** More steps than this are not undone. */
-const MOST_STEPS = 300
-
-function reduce(state: State, action: Action): State {
-  const to = (now: Sheet, typing = ''): State => {
-    if (now === state.now) return state
-    const goesOn = typing !== '' && typing === state.typing
-    const past = goesOn ? state.past : [...state.past, state.now].slice(-MOST_STEPS)
-    return { now, past, future: [], typing }
-  }
-  switch (action.act) {
-    case 'put':
-      return to(
-        put(state.now, action.pointer, action.value),
-        typeof action.value === 'string' ? action.pointer : '',
-      )
-    case 'named': {
-      // Not a step of its own: undoing the name undoes its key.
-      const now = named(state.now, action.pointer)
-      return { ...state, now, typing: '' }
-    }
-    case 'rest':
-      return { ...state, typing: '' }
-    case 'undo': {
-      const before = state.past.at(-1)
-      if (!before) return state
-      return {
-        now: before,
-        past: state.past.slice(0, -1),
-        future: [state.now, ...state.future],
-        typing: '',
-      }
-    }
-    case 'redo': {
-      const [after, ...future] = state.future
-      return after ? { now: after, past: [...state.past, state.now], future, typing: '' } : state
-    }
-  }
-}
+import type { Sheet } from './draft'
+import { begin, reduce } from './steps'
 
 export function useDraft(start: Sheet) {
-  const [state, act] = useReducer(reduce, { now: start, past: [], future: [], typing: '' })
+  const [state, act] = useReducer(reduce, start, begin)
   const put = useCallback((pointer: string, value: unknown) => act({ act: 'put', pointer, value }), [])
   const nameIt = useCallback((pointer: string) => act({ act: 'named', pointer }), [])
   const rest = useCallback(() => act({ act: 'rest' }), [])

@@ -1,7 +1,7 @@
 // What changed from one revision of a sheet to another.
 import { Link, useParams, useSearchParams } from 'react-router'
 import type { Refused } from '../../api/client'
-import { useChanges, useRevisions, useSheet } from '../../api/hooks'
+import { useChanges, useRevisions, useSheet } from '../../api/queries'
 import { Choice } from '../../ui/Field'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useTitle } from '../../ui/title'

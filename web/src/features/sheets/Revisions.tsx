@@ -1,6 +1,6 @@
 // The revisions of a sheet, the newest first, each with what changed in it.
 import { Link } from 'react-router'
-import { useRevisions } from '../../api/hooks'
+import { useRevisions } from '../../api/queries'
 import { whenText } from '../../domain/units'
 
 export function Revisions({ sheet }: { sheet: string }) {

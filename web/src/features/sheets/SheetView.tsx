@@ -1,7 +1,7 @@
 import { Link, useParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
-import { useSheet } from '../../api/hooks'
+import { useSheet } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
 import { PackStack } from '../../charts/PackStack'
 import { ShaftRail } from '../../charts/ShaftRail'

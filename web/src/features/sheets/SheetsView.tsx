@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
-import { useSheets } from '../../api/hooks'
+import { useSheets } from '../../api/queries'
 import { ImportFile } from '../../ui/ImportFile'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'

@@ -1,10 +1,10 @@
 // How this check has come out on boxes before, offered as a correction; never counted unasked.
 import { Link } from 'react-router'
 import type { Gap } from '../../../domain/schema'
-import { usePast } from '../../../api/hooks'
+import { usePast } from '../../../api/queries'
 import { useBench } from '../../../domain/session'
 import { show, unitName } from '../../../domain/units'
-import type { Acting } from '../measure/Measure'
+import type { Acting } from '../../../api/actions'
 
 export function Usual({ gap, act }: { gap: Gap; act: Acting }) {
   const { unit } = useBench()

@@ -9,7 +9,7 @@ import { Trouble } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { percent, piecesText, show, showStated, unitName, windowWords } from '../../../domain/units'
 import { AimOtherwise } from '../target/Target'
-import type { Acting } from '../measure/Measure'
+import type { Acting } from '../../../api/actions'
 
 export function WaysOut({ gap, ways, act }: { gap: Gap; ways: Schemas['Fallbacks']; act: Acting }) {
   const { unit } = useBench()

@@ -4,7 +4,7 @@ import type { Gap, Schemas } from '../../../domain/schema'
 import { AskReason, Labelled, Working } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { clearance, show, showStated, unitName, whenText } from '../../../domain/units'
-import type { Acting } from '../measure/Measure'
+import type { Acting } from '../../../api/actions'
 import { torqueText } from '../../../domain/readings'
 
 /** Fitted, measured again, predicted against achieved, signed off. */

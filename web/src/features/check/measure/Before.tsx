@@ -3,7 +3,7 @@
 import type { Gap } from '../../../domain/schema'
 import { useBench } from '../../../domain/session'
 import { show, unitName } from '../../../domain/units'
-import type { Acting } from './Measure'
+import type { Acting } from '../../../api/actions'
 
 /** Ticks; said by whoever is at the bench, kept with the round. */
 export function Ready({

@@ -11,7 +11,7 @@ import { DepthRing } from '../../../charts/DepthRing'
 import { LeafTrack } from '../../../charts/LeafTrack'
 import { SetUps } from '../../../charts/SetUps'
 import { StackBars } from '../../../charts/StackBars'
-import type { Acting } from './Measure'
+import type { Acting } from '../../../api/actions'
 import { torqueText, type Method } from '../../../domain/readings'
 import { methodName } from '../../../domain/labels'
 

@@ -108,7 +108,7 @@ function Track({ gap, told }: { gap: Gap; told: Told }) {
   const shift = gap.adjustments.reduce((sum, a) => sum + a.by_nm, 0)
   const low = gap.window.low_nm == null ? null : gap.window.low_nm - shift
   const high = gap.window.high_nm == null ? null : gap.window.high_nm - shift
-  const far = Math.max(high ?? 0, low ?? 0, (told.travel_nm ?? 0) as number, 50_000) * 1.4
+  const far = Math.max(high ?? 0, low ?? 0, told.travel_nm ?? 0, 50_000) * 1.4
   const x = (nm: number) => 8 + (Math.min(Math.max(nm, -far * 0.05), far) / far) * (W - 16)
   const at = told.nm == null || told.low_nm == null ? null : told.nm - told.low_nm
   return (

@@ -1,10 +1,8 @@
-import type { UseMutationResult } from '@tanstack/react-query'
 import { memo, useEffect, useRef, useState } from 'react'
 import { entryOf } from '../../../domain/readings'
-import type { Refused } from '../../../api/client'
 import type { Gap, Schemas, Unit } from '../../../domain/schema'
-import type { Act } from '../../../api/hooks'
-import { AskWho } from '../../../app/Header'
+import type { Acting } from '../../../api/actions'
+import { AskWho } from '../../../ui/AskWho'
 import { AskReason, Cautions } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { dayText, show, unitName } from '../../../domain/units'
@@ -13,12 +11,11 @@ import { Ready, Trial } from './Before'
 import { Found } from './Found'
 import { LiveGauge } from './LiveGauge'
 import { useReadingQueue } from './queue'
-import { Take, WayPicker } from '../methods/Take'
+import { Take } from '../methods/Take'
+import { MethodPicker } from '../methods/MethodPicker'
 import type { Fault } from '../methods/parts'
 import { readingWords, type ReadingInput, type Method } from '../../../domain/readings'
 import { methodName } from '../../../domain/labels'
-
-export type Acting = UseMutationResult<Gap, Refused, Act>
 
 const WHY_STRUCK = [
   'decimal place lost',
@@ -89,7 +86,7 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
           Round {gap.round + 1}, after fitting. Earlier readings are in the history below.
         </p>
       )}
-      {!closed && <WayPicker {...{ gap, way, setWay, gauge, setGauge }} />}
+      {!closed && <MethodPicker {...{ gap, way, setWay, gauge, setGauge }} />}
       {!closed && gauge?.overdue_since && (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
           {gauge.name} was due to be checked on {dayText(gauge.overdue_since)}. Its readings count, and are

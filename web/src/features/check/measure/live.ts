@@ -55,12 +55,12 @@ export function useLive(gaugeKey: string, serial: boolean) {
         if (!port) return
         await port.open({ baudRate: 9600 })
         const reader = port.readable?.getReader()
-        stop = () => void reader?.cancel().finally(() => port.close())
+        stop = () => void reader?.cancel().finally(() => void port.close())
         setTrouble('')
         for (;;) {
           const { value, done } = (await reader?.read()) ?? { done: true }
           if (done || over) break
-          if (value) ws.send(value as Uint8Array<ArrayBuffer>)
+          if (value) ws.send(value)
         }
         if (!over) setTrouble('The serial port was closed: plug the gauge in again and choose it anew.')
       } catch (error) {

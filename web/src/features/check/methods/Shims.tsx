@@ -6,7 +6,7 @@ import { Arrangements, Forks, shimsWords } from '../../../charts/Forks'
 import { Labelled } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { show, showStated, unitName } from '../../../domain/units'
-import type { Acting } from '../measure/Measure'
+import type { Acting } from '../../../api/actions'
 
 /** Shims as they would be typed, with their unit, so that switching it changes nothing. */
 const written = (shims: number[], unit: Unit) =>

@@ -6,7 +6,7 @@ import type { Gap, Schemas } from '../../../domain/schema'
 import { PLATE_KINDS, PackStack, plateName } from '../../../charts/PackStack'
 import { useBench } from '../../../domain/session'
 import { showStated, unitName, whenText } from '../../../domain/units'
-import type { Acting } from '../measure/Measure'
+import type { Acting } from '../../../api/actions'
 
 type Kind = Schemas['PartKind']
 type Pack = NonNullable<Gap['pack']>

@@ -5,7 +5,7 @@ import { Choice, Field } from '../../../ui/Field'
 import { Ask, Trouble } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { percent, unitName, whenText, windowWords } from '../../../domain/units'
-import type { Acting } from '../measure/Measure'
+import type { Acting } from '../../../api/actions'
 
 type School = Schemas['TargetRule']
 type WindowFrom = Schemas['WindowFrom']

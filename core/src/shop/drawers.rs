@@ -3,9 +3,9 @@
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
-use super::drawer::{Grade, Range};
 use crate::refusal::{Refusal, Ruled};
 use crate::sheet::PartKind;
+use crate::stock::drawer::{Grade, Range};
 use crate::units::length::{Length, Unit};
 use crate::units::notation::{self, Sign};
 

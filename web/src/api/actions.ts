@@ -1,95 +1,11 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answer, server, writeKey, type Refused } from './client'
+// The acts on a check.
+import { useMutation, useQueryClient, type UseMutationResult } from '@tanstack/react-query'
 import type { Gap, Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
+import { answer, server, writeKey, type Refused } from './client'
 
-export const useShop = () =>
-  useQuery({ queryKey: ['shop'], queryFn: () => answer(server.GET('/api/shop')), staleTime: Infinity })
-
-export const useBox = (jobNo: number) =>
-  useQuery({
-    queryKey: ['job', jobNo],
-    queryFn: () => answer(server.GET('/api/jobs/{job_no}', { params: { path: { job_no: jobNo } } })),
-  })
-
-export const useGap = (jobNo: number, key: string) =>
-  useQuery({
-    queryKey: ['gap', jobNo, key],
-    queryFn: () =>
-      answer(
-        server.GET('/api/jobs/{job_no}/checks/{check_key}', {
-          params: { path: { job_no: jobNo, check_key: key } },
-        }),
-      ),
-  })
-
-export const useReport = (jobNo: number) =>
-  useQuery({
-    queryKey: ['report', jobNo],
-    queryFn: () => answer(server.GET('/api/jobs/{job_no}/report', { params: { path: { job_no: jobNo } } })),
-  })
-
-export const useDrawers = () =>
-  useQuery({ queryKey: ['drawers'], queryFn: () => answer(server.GET('/api/drawers')) })
-
-export const useSheets = () =>
-  useQuery({ queryKey: ['sheets'], queryFn: () => answer(server.GET('/api/sheets')) })
-
-export const useSheet = (key: string) =>
-  useQuery({
-    queryKey: ['sheet', key],
-    queryFn: () => answer(server.GET('/api/sheets/{key}', { params: { path: { key } } })),
-  })
-
-export const useRevisions = (key: string) =>
-  useQuery({
-    queryKey: ['revisions', key],
-    queryFn: () => answer(server.GET('/api/sheets/{key}/revisions', { params: { path: { key } } })),
-  })
-
-export const useChanges = (key: string, from: number, to: number) =>
-  useQuery({
-    queryKey: ['changes', key, from, to],
-    enabled: from > 0 && to > 0,
-    queryFn: () =>
-      answer(server.GET('/api/sheets/{key}/changes', { params: { path: { key }, query: { from, to } } })),
-  })
-
-export const useRevising = (jobNo: number, to: number) =>
-  useQuery({
-    queryKey: ['job', jobNo, 'revising', to],
-    enabled: to > 0,
-    queryFn: () =>
-      answer(
-        server.GET('/api/jobs/{job_no}/revision', { params: { path: { job_no: jobNo }, query: { to } } }),
-      ),
-  })
-
-export const useOrder = (jobNo: number | undefined, unmeasured: boolean) =>
-  useQuery({
-    queryKey: ['order', jobNo, unmeasured],
-    queryFn: () => answer(server.GET('/api/order', { params: { query: { job_no: jobNo, unmeasured } } })),
-    placeholderData: (before) => before,
-  })
-
-export const usePlan = (of: { job: number } | { sheet: string }) =>
-  useQuery({
-    queryKey: ['plan', of],
-    queryFn: () =>
-      'job' in of
-        ? answer(server.GET('/api/jobs/{job_no}/plan', { params: { path: { job_no: of.job } } }))
-        : answer(server.GET('/api/sheets/{key}/plan', { params: { path: { key: of.sheet } } })),
-  })
-
-export const usePast = (key: string, check?: string) =>
-  useQuery({
-    queryKey: ['past', key, check],
-    queryFn: () =>
-      answer(server.GET('/api/sheets/{key}/past', { params: { path: { key }, query: { check } } })),
-  })
-
-export const useGauges = () =>
-  useQuery({ queryKey: ['gauges'], queryFn: () => answer(server.GET('/api/gauges')) })
+/** An act on a check under way, with what it was refused with. */
+export type Acting = UseMutationResult<Gap, Refused, Act>
 
 /** What can be done to a check, apart from readings, which have a queue of their own. */
 export type Act =

@@ -1,0 +1,4 @@
+//! What a shop has: its drawers of selective parts, and its register of gauges.
+
+pub mod drawers;
+pub mod gauge_register;

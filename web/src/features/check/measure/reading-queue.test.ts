@@ -1,0 +1,85 @@
+import { expect, test } from 'vitest'
+import { ReadingQueue, type QueueParts, type Waiting } from './reading-queue'
+
+class Gone extends Error {}
+
+/** A queue on a server that answers as told, in turn; afterwards all is well. */
+function queue(answers: (Error | 'ok')[], left: Waiting<string>[] = []) {
+  const told = {
+    sent: [] as string[],
+    kept: [] as string[][],
+    refused: [] as string[],
+    pauses: 0,
+    changes: 0,
+  }
+  const parts: QueueParts<string, string> = {
+    send: ({ key, reading }) => {
+      told.sent.push(`${key}:${reading}`)
+      const next = answers.shift() ?? 'ok'
+      return next === 'ok' ? Promise.resolve(reading) : Promise.reject(next)
+    },
+    isOutOfReach: (error) => error instanceof Gone,
+    keep: (waiting) => told.kept.push(waiting.map((w) => w.reading)),
+    onKept: () => {},
+    onChange: () => (told.changes += 1),
+    pause: () => {
+      told.pauses += 1
+      return Promise.resolve()
+    },
+  }
+  const made = new ReadingQueue(left, parts)
+  made.refusalsGoTo((reading) => told.refused.push(reading))
+  return { queue: made, told }
+}
+
+const settled = async () => {
+  for (let i = 0; i < 50; i++) await Promise.resolve()
+}
+
+test('readings go in their order, one after another, and are kept until the server has them', async () => {
+  const { queue: q, told } = queue([])
+  q.add({ key: 'a', reading: '1' })
+  q.add({ key: 'b', reading: '2' })
+  expect(told.kept.at(-1)).toEqual(['1', '2'])
+  await settled()
+  expect(told.sent).toEqual(['a:1', 'b:2'])
+  expect(told.kept.at(-1)).toEqual([])
+  expect(q.waiting).toEqual([])
+})
+
+test('a server that is gone is told, and the same reading goes again under the same key', async () => {
+  const { queue: q, told } = queue([new Gone(), new Gone()])
+  q.add({ key: 'a', reading: '1' })
+  await settled()
+  expect(told.sent).toEqual(['a:1', 'a:1', 'a:1'])
+  expect(told.pauses).toBe(2)
+  expect(q.unreachable).toBe(false)
+})
+
+test('a refused reading waits no longer, and the next one goes on', async () => {
+  const { queue: q, told } = queue([new Error('no figure')])
+  q.add({ key: 'a', reading: 'x' })
+  q.add({ key: 'b', reading: '2' })
+  await settled()
+  expect(told.refused).toEqual(['x'])
+  expect(told.sent).toEqual(['a:x', 'b:2'])
+})
+
+test('what was left waiting goes first when the screen is opened again', async () => {
+  const { queue: q, told } = queue([], [{ key: 'old', reading: '0' }])
+  q.add({ key: 'new', reading: '1' })
+  await settled()
+  expect(told.sent).toEqual(['old:0', 'new:1'])
+})
+
+test('once nobody looks, nothing more is sent, and what waits stays kept', async () => {
+  const { queue: q, told } = queue([new Gone(), new Gone()])
+  q.add({ key: 'a', reading: '1' })
+  await Promise.resolve()
+  q.stop()
+  await settled()
+  expect(q.waiting).toHaveLength(1)
+  expect(told.sent.length).toBeLessThan(3)
+  await q.run()
+  expect(q.waiting).toEqual([])
+})

@@ -1,0 +1,4 @@
+// Planted: the lowest folder looks into the highest but one.
+import { thing } from '../features/thing'
+
+export const looked = thing
