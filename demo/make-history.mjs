@@ -264,12 +264,14 @@ const rider = (title, days, took, float, drawn) => ({
     { check: 'centring', steps: [{ shims: { left: '0.50 mm', right: '0.20 mm; 0.10 mm' } }, drum(...drawn.before), { shims: { ...drawn.shims, moved: true } }, drum(...drawn.after), { sign: '' }] },
   ],
 })
-const truck = (title, days, took, preload, pinch) => ({
+const free = (...answers) => ({ take: ['yes_no', answers.map((answer) => ({ kind: 'answer', answer }))] })
+const truck = (title, days, took, preload, pinch, turning) => ({
   sheet: transfer.key, title, customer: 'Skerrow Mountain Rescue', complaint: 'Howls in low range', by: 'RT',
   opened_days_ago: days, took_days: took, handed_over: true,
   work: [
     { check: 'inter-preload', steps: [{ ready: true }, { fitted: preload.fitted }, thin(preload.before), ...stack('r2-spacer', [preload.fit, 1]), thin(preload.after), turns(...preload.turns), { sign: '' }] },
     { check: 'retainer-pinch', steps: [fills(pinch.off), ...stack('r2-pinch-shim', [pinch.shim, 1]), fills(pinch.then), { sign: 'Leaves of whole thou: half a thou either way is as near as the book asks.' }] },
+    { check: 'turns-free', steps: [free(...turning), { sign: '' }] },
     { check: 'input-float', steps: [widths({ 1: '4.501 in', 2: '0.7498 in', 3: '2.9137 in', 4: '0.7702 in' }), ...stack('r2-input-shim', ['62 thou', 1]), travel('5 thou', '5.5 thou', '5 thou'), { sign: '' }] },
     { check: 'front-float', steps: [{ fitted: '10 thou' }, travel('6.5 thou', '6.5 thou', '6 thou'), { sign: '' }] },
   ],
@@ -288,10 +290,10 @@ jobs.push(
       after: [['0.86', '0.91'], ['0.91', '1.04'], ['0.75', '0.81'], ['0.83', '0.90'], ['0.92', '1.05']] }),
   truck('Rescue 1, spare case', 68.5, 6.2,
     { fitted: '308 thou', before: ['3 thou', '3 thou', '3.5 thou'], fit: '313 thou', after: ['8 thou', '8.5 thou', '8 thou'], turns: ['1.9', '1.95'] },
-    { off: '5 thou', shim: '3 thou', then: '2 thou' }),
+    { off: '5 thou', shim: '3 thou', then: '2 thou' }, ['yes']),
   truck('Quarry pick-up, transfer case', 33.9, 3.4,
     { fitted: '298 thou', before: ['2.5 thou', '3 thou', '3 thou'], fit: '303 thou', after: ['8 thou', '8 thou', '8 thou'], turns: ['2.0', '2.05'] },
-    { off: '4 thou', shim: '2 thou', then: '2 thou' }),
+    { off: '4 thou', shim: '2 thou', then: '2 thou' }, ['no', 'yes']),
 )
 jobs.push({
   sheet: bike.key, title: 'Post 7, lighthouse round', customer: 'Skerrow Post Office', complaint: 'Misses third, then jumps out of it',

@@ -112,13 +112,22 @@ cluster_down() {
   as_pg "$pg_bin/pg_ctl" -D "$1/cluster" -m fast -w stop >/dev/null 2>&1 || true
 }
 
-build_web() {
-  step "Front end"
+# The front end's packages, where they are not there yet or the lock file is newer.
+install_web() {
   local stamp=$root/web/node_modules/.dry-anvil-stamp
-  if [ ! -e "$stamp" ] || [ "$root/web/package-lock.json" -nt "$stamp" ]; then
-    # Not `npm ci`: it refuses a lock file without the packages of platforms this is not meant for.
-    (cd "$root/web" && npm install --no-audit --no-fund --loglevel=error) || fail "npm could not install the front end's packages; see above"
-    touch "$stamp"
-  fi
+  [ ! -e "$stamp" ] || [ "$root/web/package-lock.json" -nt "$stamp" ] || return 0
+  step "Packages of the front end"
+  # Not `npm ci`: it refuses a lock file without the packages of platforms this is not meant for.
+  (cd "$root/web" && npm install --no-audit --no-fund --loglevel=error) || fail "npm could not install the front end's packages; see above"
+  touch "$stamp"
+}
+
+make_api_types() {
+  (cd "$root/web" && npm run --silent api) || fail "the interface's types could not be made; see above"
+}
+
+build_web() {
+  install_web
+  step "Front end"
   (cd "$root/web" && npm run --silent build) || fail "the front end did not build; see above"
 }

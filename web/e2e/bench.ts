@@ -53,3 +53,19 @@ export async function tabTo(page: Page, name: RegExp) {
   }
   throw new Error(`nothing called ${name} can be reached with Tab`)
 }
+
+/** A place of a demo job, which is named by its title in braces: `/jobs/{Creamery van}/plan`. */
+export async function placed(page: Page, path: string): Promise<string> {
+  const title = /\{(.*)\}/.exec(path)?.[1]
+  if (title === undefined) return path
+  return path.replace(`{${title}}`, String(await jobCalled(page, title)))
+}
+
+/** The number of the one open job of that title. */
+export async function jobCalled(page: Page, title: string): Promise<number> {
+  const answer = await page.request.get(`/api/jobs?search=${encodeURIComponent(title)}`)
+  const { jobs } = (await answer.json()) as { jobs: { job_no: number; title: string }[] }
+  const found = jobs.filter((j) => j.title === title)
+  expect(found, `one open job called ${title}`).toHaveLength(1)
+  return found[0]?.job_no ?? 0
+}

@@ -1,7 +1,7 @@
 // What automatics, motorcycles and transfer cases ask for, from the sheet that is written to the signature.
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
-import { atTheBench } from './bench'
+import { atTheBench, placed } from './bench'
 
 let last = 0
 
@@ -168,16 +168,16 @@ test('a selector, pinions, a second family and bearings that stay together are w
 })
 
 for (const [place, shown] of [
-  ['/jobs/44/checks/centring', 'Move the shims'],
-  ['/jobs/38/checks/pinions', 'Choose'],
-  ['/jobs/38/checks/forward-pack', 'Choose wanted 2.143 mm'],
-  ['/jobs/45/checks/inter-preload', 'Choose'],
+  ['/jobs/{Post 7, lighthouse round}/checks/centring', 'Move the shims'],
+  ['/jobs/{Bus 4, school run}/checks/pinions', 'Choose'],
+  ['/jobs/{Bus 4, school run}/checks/forward-pack', 'Choose wanted 2.143 mm'],
+  ['/jobs/{Rescue 2}/checks/inter-preload', 'Choose'],
 ] as const) {
   test(`is accessible in both themes, and fits a phone: ${place}`, async ({ page }) => {
     await page.setViewportSize({ width: 390, height: 844 })
     for (const theme of ['light', 'dark'] as const) {
       await atTheBench(page, theme)
-      await page.goto(place)
+      await page.goto(await placed(page, place))
       await expect(page.getByRole('heading', { name: shown }).first()).toBeVisible()
       const { violations } = await new AxeBuilder({ page }).analyze()
       expect(violations.map((v) => `${theme} ${v.id}: ${v.nodes[0]?.html}`)).toEqual([])

@@ -1,6 +1,6 @@
 // Selection charts: entered on the sheet, and read beside the calculation.
 import { expect, test } from '@playwright/test'
-import { atTheBench } from './bench'
+import { atTheBench, placed } from './bench'
 
 test('a chart is taken in, refused by row, put right, and read on the next job', async ({ page }) => {
   await atTheBench(page)
@@ -21,18 +21,18 @@ test('a chart is taken in, refused by row, put right, and read on the next job',
   await page.getByRole('button', { name: 'Take the chart off' }).click()
   await expect(row.getByRole('button', { name: 'add a chart' })).toBeVisible()
 
-  await page.goto('/jobs/36/checks/main-float')
+  await page.goto(await placed(page, '/jobs/{Library van}/checks/main-float'))
   await expect(page.getByTestId('chart')).toContainText('The chart says 1.72 mm')
 })
 
 test('a preload is shown hot and cold, with the temperature at which it is gone', async ({ page }) => {
   await atTheBench(page)
-  await page.goto('/jobs/36/checks/diff-preload')
+  await page.goto(await placed(page, '/jobs/{Library van}/checks/diff-preload'))
   const hot = page.getByRole('region', { name: 'Hot and cold' })
   // 168 mm of aluminium over steel opens 1.9 µm a kelvin: a preload of about 0.087 mm, 46 K.
   await expect(hot.getByTestId('nil')).toHaveText('66 °C')
   await expect(hot.getByRole('img')).toHaveAccessibleName(/at -30 °C .* at 130 °C/)
-  await page.goto('/jobs/36/checks/diff-side')
+  await page.goto(await placed(page, '/jobs/{Library van}/checks/diff-side'))
   await expect(page.getByRole('region', { name: 'Choose' })).toBeVisible()
   await expect(page.getByRole('region', { name: 'Hot and cold' })).toHaveCount(0)
 })

@@ -1,7 +1,7 @@
 // Clutch packs: drawn in their drum, laid out plate by plate, summed, and signed off.
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
-import { atTheBench } from './bench'
+import { atTheBench, placed } from './bench'
 
 /** Opens a job on the automatic and returns its number. */
 async function bus(page: Page): Promise<number> {
@@ -108,12 +108,16 @@ test('a pack is written plate by plate, with the count the book gives and the ru
   await expect(page.getByLabel('Where the window comes from')).toHaveValue(/0.010 in a friction/)
 })
 
-for (const place of ['/jobs/38', '/jobs/38/checks/direct-pack', '/sheets/ormhal-a4']) {
+for (const place of [
+  '/jobs/{Bus 4, school run}',
+  '/jobs/{Bus 4, school run}/checks/direct-pack',
+  '/sheets/ormhal-a4',
+]) {
   test(`packs are accessible in both themes, and fit a phone: ${place}`, async ({ page }) => {
     await page.setViewportSize({ width: 390, height: 844 })
     for (const theme of ['light', 'dark'] as const) {
       await atTheBench(page, theme)
-      await page.goto(place)
+      await page.goto(await placed(page, place))
       await expect(page.getByRole('img', { name: /Direct pack/ })).toBeVisible()
       const { violations } = await new AxeBuilder({ page }).analyze()
       expect(violations.map((v) => `${theme} ${v.id}: ${v.nodes[0]?.html}`)).toEqual([])

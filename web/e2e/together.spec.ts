@@ -1,11 +1,11 @@
 // Choosing for all checks of a box at once, as a rebuilder would.
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
-import { atTheBench } from './bench'
+import { atTheBench, jobCalled, placed } from './bench'
 
 test('a box measured through: shared out, one pinned, set aside, and shown in the box', async ({ page }) => {
   await atTheBench(page)
-  await page.goto('/jobs/37')
+  await page.goto(await placed(page, '/jobs/{Ferry ramp tug}'))
   await page.getByRole('link', { name: 'Choose together' }).click()
   const result = page.getByTestId('together')
   await expect(result).toContainText(/\d of 4 land in their windows/)
@@ -24,7 +24,7 @@ test('a box measured through: shared out, one pinned, set aside, and shown in th
   await page.getByRole('link', { name: 'To the box' }).click()
   await expect(page.getByRole('list', { name: 'Checks' })).toContainText('to fit')
   // What one check gets can still be let go by itself.
-  await page.goto('/jobs/37/checks/diff-side')
+  await page.goto(await placed(page, '/jobs/{Ferry ramp tug}/checks/diff-side'))
   await page.getByRole('button', { name: 'Let it go' }).click()
   await expect(page.getByRole('button', { name: /^Choose / }).first()).toBeVisible()
 })
@@ -45,7 +45,7 @@ test('the whole bench is shared out by job, and a search can be stopped', async 
   await expect(page.getByText('Sharing the drawers out')).toHaveCount(0)
   await page.reload()
   await expect(page.getByTestId('together')).toContainText('land in their windows')
-  await expect(page.getByRole('link', { name: 'Job 36' }).first()).toBeVisible()
+  await expect(page.getByRole('link', { name: `Job ${await jobCalled(page, 'Library van')}` }).first()).toBeVisible()
   await expect(page.getByText('Nothing left in the drawer fits').first()).toBeVisible()
 })
 
@@ -62,7 +62,7 @@ test('what to order: a list with its reasons, checks not measured yet when asked
   page,
 }) => {
   await atTheBench(page)
-  await page.goto('/jobs/34/checks/diff-side')
+  await page.goto(await placed(page, '/jobs/{Van 17, five-speed}/checks/diff-side'))
   await page.getByRole('link', { name: 'Order', exact: true }).click()
   await expect(page.getByTestId('order')).toContainText('1 piece in 1 size.')
   const list = page.getByRole('table', { name: 'The order' })

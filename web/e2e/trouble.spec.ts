@@ -1,6 +1,6 @@
 // What goes wrong at a bench: each is answered, and nothing is lost.
 import { expect, test } from '@playwright/test'
-import { atTheBench, freshJob, take } from './bench'
+import { atTheBench, freshJob, take, placed } from './bench'
 
 test('bad figures are refused by name, and what was typed stays', async ({ page }) => {
   await atTheBench(page)
@@ -101,7 +101,7 @@ test('an unknown job, an unknown check and an unknown address say so', async ({ 
   await atTheBench(page)
   await page.goto('/jobs/4711')
   await expect(page.getByText('There is no job 4711.')).toBeVisible()
-  await page.goto('/jobs/33/checks/none')
+  await page.goto(await placed(page, '/jobs/{Creamery van}/checks/none'))
   await expect(page.getByText(/no check “none”/)).toBeVisible()
   await page.goto('/nowhere')
   await expect(page.getByText('There is nothing at this address')).toBeVisible()

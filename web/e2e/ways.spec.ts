@@ -2,7 +2,7 @@
 import { expect, test, type Page } from '@playwright/test'
 import { createServer, type Server, type Socket } from 'node:net'
 import type { AddressInfo } from 'node:net'
-import { atTheBench, freshJob, take } from './bench'
+import { atTheBench, freshJob, take, placed } from './bench'
 
 const by = (page: Page, way: string) => page.getByLabel('Taken by').selectOption(way)
 
@@ -249,14 +249,14 @@ test('a turning torque that is a check of its own is measured, signed off, and o
 
 test('the unit is switched on every way, and the report says how each was taken', async ({ page }) => {
   await atTheBench(page)
-  await page.goto('/jobs/34/checks/input-float')
+  await page.goto(await placed(page, '/jobs/{Van 17, five-speed}/checks/input-float'))
   await expect(page.getByTestId('loud')).toHaveText('0.195')
   await page.getByRole('radio', { name: 'thou' }).click()
   await expect(page.getByTestId('loud')).toHaveText('7.7')
   await expect(page.getByTestId('side-by-side')).toContainText('7.7 ± 0.4')
   await expect(page.getByRole('img', { name: /mean 7.7 thou, rising 2.8/ })).toBeVisible()
   await page.getByRole('radio', { name: 'mm' }).click()
-  await page.goto('/jobs/34/report')
+  await page.goto(await placed(page, '/jobs/{Van 17, five-speed}/report'))
   const record = page.getByRole('region', { name: 'Input shaft end float' })
   await expect(record).toContainText('By depth from a bar, Depth micrometer (counts)')
   await expect(record).toContainText('By feeler leaves, Feeler set')

@@ -1,10 +1,10 @@
 // The plan of closings, and a sheet whose own order takes more of them.
 import { expect, test } from '@playwright/test'
-import { atTheBench } from './bench'
+import { atTheBench, placed } from './bench'
 
 test('the plan closes the case least often, with the sheet’s own order beside it', async ({ page }) => {
   await atTheBench(page)
-  await page.goto('/jobs/35')
+  await page.goto(await placed(page, '/jobs/{School minibus}'))
   await page.getByRole('link', { name: 'Plan' }).click()
   await expect(page.getByTestId('plan')).toContainText('6 closings of the case')
   await expect(page.getByTestId('plan')).toContainText('own order is the same')

@@ -5,6 +5,7 @@ use super::record::Record;
 use super::spec::Spec;
 use super::workflow::{Phase, Progress};
 use crate::measure::Method;
+use crate::measure::proof::ProofFound;
 use crate::measure::turning_torque::TorqueFound;
 use crate::refusal::Ruled;
 use crate::uncertainty::estimate::Estimate;
@@ -20,6 +21,8 @@ pub struct Assessment {
     pub estimate: Option<Estimate>,
     /// The turning torque, where that is what counts.
     pub torque: Option<TorqueFound>,
+    /// The answer, where that is what counts.
+    pub proof: Option<ProofFound>,
     /// Why there is no estimate, where there are readings.
     pub no_estimate: Option<String>,
     /// The verdict on the length.
@@ -40,13 +43,16 @@ impl Record {
             .and_then(|c| c.torque.as_ref())
             .and_then(|t| t.as_ref().ok())
             .cloned();
+        let proof = counts.and_then(|c| c.proof);
         let no_estimate = counts.and_then(|c| match &c.torque {
             Some(torque) => torque.as_ref().err().cloned(),
+            None if c.proof.is_some() => None,
             None => c.measured.estimate.as_ref().err().map(ToString::to_string),
         });
         let verdict = counts.and_then(|c| c.verdict(spec));
         let of_length = verdict.as_ref().map(|v| v.call);
-        let call = torque.as_ref().map(|t| t.call).or(of_length);
+        let of_answer = proof.map(|p| p.call);
+        let call = torque.as_ref().map(|t| t.call).or(of_answer).or(of_length);
         let by_feel = estimate.as_ref().is_some_and(|e| !e.can_sign_off);
         let open = self.open_setting();
         let phase = Progress {
@@ -55,7 +61,7 @@ impl Record {
             awaiting_part: open.is_some_and(|s| s.pieces.iter().any(|p| p.reserved < p.count)),
             fitted: self.fitted_setting().is_some() || self.shims.iter().any(|s| s.moved),
             // Fingers do not count as having measured.
-            measured: (estimate.is_some() && !by_feel) || torque.is_some(),
+            measured: (estimate.is_some() && !by_feel) || torque.is_some() || proof.is_some(),
             inside: call == Some(Call::In),
             adjustable: spec.is_adjustable(),
         }
@@ -65,6 +71,7 @@ impl Record {
             methods,
             estimate,
             torque,
+            proof,
             no_estimate,
             verdict,
             call,
@@ -83,6 +90,8 @@ impl Assessment {
     /// How many readings what counts is of.
     pub fn readings(&self) -> Option<usize> {
         let of_length = self.estimate.as_ref().map(|e| e.readings);
-        of_length.or(self.torque.as_ref().map(|t| t.readings))
+        of_length
+            .or(self.torque.as_ref().map(|t| t.readings))
+            .or(self.proof.map(|p| p.answers))
     }
 }

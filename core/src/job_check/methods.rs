@@ -3,6 +3,7 @@
 use crate::measure::comparison::{Comparison, compare};
 use crate::measure::feeler::{self, Advice};
 use crate::measure::input::Reading;
+use crate::measure::proof::{ProofFound, YesNo, proof};
 use crate::measure::turning_torque::{TorqueFound, TorqueGauge};
 use crate::measure::{
     Basis, Detail, Method, MethodResult, Pool, measure, own_scatter, torques, tries,
@@ -19,7 +20,7 @@ use serde::Serialize;
 use super::record::{ReadingRecord, Record};
 use super::spec::Spec;
 use crate::refusal::{Refusal, Ruled};
-use crate::shop::gauge_register::{GaugeKind, RegisteredGauge};
+use crate::shop::gauge_register::{GaugeKind, RegisteredGauge, gauge_kinds};
 
 /// One way a check was measured in, this round.
 #[derive(Clone, Debug, Serialize)]
@@ -83,6 +84,8 @@ pub struct MethodOutcome {
     pub measured: MethodResult,
     /// The turning torque, where it is one.
     pub torque: Option<Result<TorqueFound, String>>,
+    /// The answer, where it is one.
+    pub proof: Option<ProofFound>,
     readings: usize,
     gauge: Option<Gauge>,
     gauges: Vec<String>,
@@ -109,15 +112,20 @@ impl MethodOutcome {
         self.is_of(spec) && self.estimate().is_some_and(|e| e.can_sign_off)
     }
 
-    /// A length where the check has a window for one, a torque otherwise.
+    /// An answer where the check has a question, a length where it has a window for one, a torque otherwise.
     fn is_of(&self, spec: &Spec<'_>) -> bool {
-        (self.method == Method::TurningTorque) != spec.length.is_some()
+        match self.method {
+            Method::YesNo => spec.check.proof.is_some(),
+            Method::TurningTorque => spec.length.is_none() && spec.check.proof.is_none(),
+            _ => spec.length.is_some(),
+        }
     }
 
     /// Whether its figure can sign a check off.
     fn signs(&self) -> bool {
         match &self.torque {
             Some(torque) => torque.is_ok(),
+            None if self.proof.is_some() => true,
             None => self.estimate().is_some_and(|e| e.can_sign_off),
         }
     }
@@ -193,6 +201,8 @@ fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutc
         selector: selector.as_ref(),
     };
     let measured = measure(method, &taken, &basis);
+    let wanted = spec.check.proof.as_ref().map(|p| p.wanted);
+    let proof = wanted.and_then(|wanted| proof(&answers(&taken), wanted));
     let torque = (method == Method::TurningTorque).then(|| {
         torques(
             &taken,
@@ -205,9 +215,10 @@ fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutc
         method,
         measured,
         torque,
+        proof,
         readings: readings.len(),
         gauge,
-        gauges: if readings.is_empty() || method == Method::ByHand {
+        gauges: if readings.is_empty() || gauge_kinds(method).is_empty() {
             Vec::new()
         } else {
             names
@@ -215,6 +226,15 @@ fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutc
         scatter_from,
         first_reading: readings.first().map_or(i32::MAX, |r| r.reading_no),
     })
+}
+
+/// The answers given, the first first.
+fn answers(taken: &[Reading]) -> Vec<YesNo> {
+    let answer = |t: &Reading| match t {
+        Reading::Answer { answer } => Some(*answer),
+        _ => None,
+    };
+    taken.iter().filter_map(answer).collect()
 }
 
 /// The repeatability to count with: the shop's own history of one gauge used this way, or the

@@ -93,6 +93,12 @@ pub fn may_measure_by(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled
         Method::NoShim if record.head.round > 0 => {
             no("Pieces are fitted now: measure the travel with them in.")
         }
+        Method::YesNo if spec.check.proof.is_none() => {
+            no("The sheet asks no question for this check: measure it.")
+        }
+        _ if method != Method::YesNo && spec.check.proof.is_some() => {
+            no("This check is a question: it is answered yes or no.")
+        }
         Method::TurningTorque if spec.torque.is_none() => no(
             "The sheet gives no turning torque for this check, so there is nothing to hold it against.",
         ),
@@ -107,7 +113,7 @@ pub fn offered_methods(record: &Record, spec: &Spec<'_>) -> Vec<Method> {
     let length = spec.length.is_some() && spec.check.selector.is_none();
     let offered = |method: &Method| {
         let there = match method {
-            Method::TurningTorque => true,
+            Method::TurningTorque | Method::YesNo => true,
             Method::StackSum => length && !spec.terms().is_empty(),
             Method::OneByOne => spec.check.pinions.is_some(),
             Method::SelectorGaps => spec.check.selector.is_some(),
@@ -146,7 +152,7 @@ pub fn may_read(
     }
     may_measure_by(record, spec, method)?;
     is_there(reading, spec)?;
-    if method == Method::ByHand {
+    if gauge_kinds(method).is_empty() {
         return Ok(None);
     }
     let gauge = match gauge_key {
@@ -359,8 +365,13 @@ pub fn reason_to_sign(
             "The pack as laid out is not as the sheet has it: lay it out again, or say why it is signed off all the same."
         });
     }
-    (assessment.call != Some(Call::In))
-        .then_some("It is not plainly in the window: say why it is signed off all the same.")
+    match assessment.call {
+        Some(Call::In) => None,
+        Some(Call::Failed) => {
+            Some("It is not as it should be: say why it is signed off all the same.")
+        }
+        _ => Some("It is not plainly in the window: say why it is signed off all the same."),
+    }
 }
 
 /// A check may be signed off: returns the reason, trimmed.

@@ -199,7 +199,9 @@ pub fn measure(way: Method, taken: &[Reading], basis: &Basis<'_>) -> MethodResul
                     .map(|(estimate, centring)| (estimate, Detail::Centring { centring })),
             )
         }
-        Method::TurningTorque | Method::ByHand => plain(Err(MeasureError::NoReadings)),
+        Method::TurningTorque | Method::YesNo | Method::ByHand => {
+            plain(Err(MeasureError::NoReadings))
+        }
     }
 }
 
@@ -339,6 +341,7 @@ pub fn own_scatter(way: Method, taken: &[Reading]) -> Option<(f64, f64)> {
         Method::Feeler
         | Method::StackSum
         | Method::TurningTorque
+        | Method::YesNo
         | Method::OneByOne
         | Method::SelectorGaps
         | Method::ByHand => None,

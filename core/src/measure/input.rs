@@ -7,6 +7,7 @@ use crate::measure::Method;
 use crate::measure::depth_ring::MOST_PLACES;
 use crate::measure::dial::Trial;
 use crate::measure::feeler::Fit;
+use crate::measure::proof::YesNo;
 use crate::measure::turning_torque::{Force, N_M_PER_LBF_FT, N_PER_KGF, N_PER_LBF, Torque};
 use crate::refusal::{Refusal, Ruled};
 use crate::units::length::{Length, Unit};
@@ -101,6 +102,11 @@ pub enum ReadingInput {
         left: String,
         /// The gap at its right.
         right: String,
+    },
+    /// The answer to a proof's question.
+    Answer {
+        /// It is so, or it is not.
+        answer: YesNo,
     },
     /// By feel.
     ByHand {
@@ -201,6 +207,11 @@ pub enum Reading {
         /// The gap at its right.
         right_nm: Length,
     },
+    /// The answer to a proof's question.
+    Answer {
+        /// It is so, or it is not.
+        answer: YesNo,
+    },
     /// See [`ReadingInput::ByHand`].
     ByHand {
         /// From.
@@ -250,6 +261,7 @@ impl ReadingInput {
             Self::Torque { .. } | Self::Pull { .. } => matches!(way, Method::TurningTorque),
             Self::Pinion { .. } => matches!(way, Method::OneByOne),
             Self::Gaps { .. } => matches!(way, Method::SelectorGaps),
+            Self::Answer { .. } => matches!(way, Method::YesNo),
             Self::ByHand { .. } => matches!(way, Method::ByHand),
         }
     }
@@ -281,6 +293,7 @@ impl ReadingInput {
             Self::Gaps { gear, left, right } => {
                 format!("gear {gear}: {} left, {} right", t(left), t(right))
             }
+            Self::Answer { answer } => <&str>::from(answer).to_owned(),
             Self::ByHand { from, to } if to.trim().is_empty() => format!("about {}", t(from)),
             Self::ByHand { from, to } => format!("{} to {}", t(from), t(to)),
         }
@@ -360,6 +373,7 @@ impl ReadingInput {
                 left_nm: up_to("left", left, unit, LONGEST_TRAVEL)?,
                 right_nm: up_to("right", right, unit, LONGEST_TRAVEL)?,
             },
+            Self::Answer { answer } => Reading::Answer { answer: *answer },
             Self::ByHand { from, to } => {
                 let from_nm = signed("from", from, unit)?;
                 let to_nm = if to.trim().is_empty() {
@@ -414,9 +428,11 @@ impl Reading {
                 .iter()
                 .try_fold(Length::ZERO, |sum, l| sum.checked_add(*l)),
             Self::Pinion { play_nm, .. } => Some(*play_nm),
-            Self::Torque { .. } | Self::Pull { .. } | Self::Gaps { .. } | Self::ByHand { .. } => {
-                None
-            }
+            Self::Torque { .. }
+            | Self::Pull { .. }
+            | Self::Gaps { .. }
+            | Self::Answer { .. }
+            | Self::ByHand { .. } => None,
         }
     }
 

@@ -14,6 +14,7 @@ pub mod feeler;
 pub mod input;
 pub mod known_shim;
 pub mod pinions;
+pub mod proof;
 mod scatter;
 pub mod selector_gaps;
 pub mod stack_sum;
@@ -61,12 +62,13 @@ pub enum Method {
     TurningTorque,
     OneByOne,
     SelectorGaps,
+    YesNo,
     ByHand,
 }
 
 impl Method {
     /// Every way.
-    pub const ALL: [Self; 10] = [
+    pub const ALL: [Self; 11] = [
         Self::DialTravel,
         Self::Feeler,
         Self::DepthFromBar,
@@ -76,6 +78,7 @@ impl Method {
         Self::TurningTorque,
         Self::OneByOne,
         Self::SelectorGaps,
+        Self::YesNo,
         Self::ByHand,
     ];
 }

@@ -256,7 +256,7 @@ impl PinionsFound {
         let worse = |call: Call| match call {
             Call::In => 0,
             Call::Inconclusive => 1,
-            Call::Tight | Call::Loose => 2,
+            Call::Tight | Call::Loose | Call::Failed => 2,
         };
         if worse(self.alike) > worse(verdict.call) {
             verdict.call = self.alike;

@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::chart::Chart;
 use crate::choose::required::Effect;
 use crate::materials::expansion::Material;
+use crate::measure::proof::YesNo;
 use crate::measure::stack_sum::Term;
 use crate::measure::{Adjustment as FinalAdjustment, Method};
 use crate::units::length::Length;
@@ -27,6 +28,7 @@ pub enum CheckKind {
     RetainerPinch,
     SelectorCentring,
     TurningTorque,
+    PassFail,
 }
 
 /// One thing to be measured and signed off.
@@ -57,6 +59,9 @@ pub struct Check {
     /// The window of a turning torque.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub torque: Option<TorqueWindow>,
+    /// The question of a check that is answered yes or no.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub proof: Option<Proof>,
     /// Where in the window to aim; the middle where nothing is said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub target: Option<WrittenTarget>,
@@ -189,6 +194,23 @@ pub struct OrSetBy {
     #[serde(default = "one", skip_serializing_if = "is_one")]
     #[schemars(range(min = 1, max = 8))]
     pub pieces: u32,
+}
+
+/// A question that is answered yes or no by hand.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Proof))]
+pub struct Proof {
+    /// The question, such as “Does the shaft turn free all round?”.
+    #[schemars(length(min = 1, max = 200))]
+    pub question: String,
+    /// The answer wanted.
+    #[serde(default)]
+    pub wanted: YesNo,
+    /// What the other answer usually means, the likeliest first.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub otherwise: Vec<String>,
 }
 
 /// The pinions of a planet carrier.

@@ -25,8 +25,8 @@ pub use crate::measure::Method;
 pub use build::BuildStep;
 pub use chart::{Chart, ChartRow};
 pub use check::{
-    Adjustment, Check, CheckKind, Hot, HotPart, MeasuredWith, MovedBy, OrSetBy, Pinions, Ready,
-    Selector, SelectorGear, SetBy, StackTerm, TorqueWindow, WrittenTarget, WrittenWindow,
+    Adjustment, Check, CheckKind, Hot, HotPart, MeasuredWith, MovedBy, OrSetBy, Pinions, Proof,
+    Ready, Selector, SelectorGear, SetBy, StackTerm, TorqueWindow, WrittenTarget, WrittenWindow,
 };
 pub use diff::{Difference, differences};
 pub use family::{Family, Size};

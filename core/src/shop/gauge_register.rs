@@ -111,7 +111,7 @@ pub const fn gauge_kinds(method: Method) -> &'static [GaugeKind] {
         Method::OneByOne | Method::SelectorGaps => {
             &[GaugeKind::Feeler, GaugeKind::Dial, GaugeKind::Depth]
         }
-        Method::ByHand => &[],
+        Method::YesNo | Method::ByHand => &[],
     }
 }
 

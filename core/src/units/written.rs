@@ -10,11 +10,18 @@ use crate::units::notation::{self, NotationError, Sign};
 pub const LENGTH_FORMAT: &str = "bench-length";
 
 /// A length as written in a sheet: a figure and its unit.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, Eq, Serialize, Deserialize)]
 #[serde(try_from = "String", into = "String")]
 pub struct Written {
     text: String,
     length: Length,
+}
+
+/// Equal where the lengths are: `0.10 mm` and `0.1 mm` are the same.
+impl PartialEq for Written {
+    fn eq(&self, other: &Self) -> bool {
+        self.length == other.length
+    }
 }
 
 impl Written {

@@ -40,6 +40,8 @@ pub enum Call {
     #[serde(rename = "too_close")]
     #[strum(serialize = "too_close")]
     Inconclusive,
+    /// A proof that is not given: the answer is not the one wanted.
+    Failed,
 }
 
 /// A verdict with the figures behind it.

@@ -17,10 +17,13 @@ use anvil_core::job_check::workflow::Phase;
 use anvil_core::measure::Method;
 use anvil_core::measure::feeler::Advice;
 use anvil_core::measure::input::Reading;
+use anvil_core::measure::proof::{ProofFound, YesNo};
 use anvil_core::measure::stack_sum::Term;
 use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound};
 use anvil_core::sheet::pack::{DrawnPack, PackFault};
-use anvil_core::sheet::{CheckKind, MeasuredWith, Pack, PartKind, Pinions, Selector, SelectorGear};
+use anvil_core::sheet::{
+    CheckKind, MeasuredWith, Pack, PartKind, Pinions, Proof, Selector, SelectorGear,
+};
 use anvil_core::shop::gauge_register::{GaugeKind, gauge_kinds};
 use anvil_core::stock::drawer::Grade;
 use anvil_core::uncertainty::estimate::Estimate;
@@ -78,6 +81,8 @@ pub struct CheckView {
     pub torque_window: Option<TorqueEnds>,
     /// What the book's window says, where the shop or the job works to another.
     pub by_book: Option<ByBook>,
+    /// The question it asks, where it is answered yes or no.
+    pub proof: Option<ProofView>,
     /// Where in the window the shop aims.
     pub aim: Option<TargetRange>,
     /// The window and target of the job's own, where it has them.
@@ -138,6 +143,30 @@ pub struct CheckView {
     pub signed: Option<SignatureView>,
     /// What has happened, oldest first.
     pub history: Vec<HistoryLine>,
+}
+
+/// A question, and what was answered this round.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ProofView {
+    /// The question.
+    pub question: String,
+    /// The answer wanted.
+    pub wanted: YesNo,
+    /// What the other answer usually means.
+    pub otherwise: Vec<String>,
+    /// What was answered, where anything was.
+    pub found: Option<ProofFound>,
+}
+
+impl ProofView {
+    fn of(proof: &Proof, found: Option<ProofFound>) -> Self {
+        Self {
+            question: proof.question.clone(),
+            wanted: proof.wanted,
+            otherwise: proof.otherwise.clone(),
+            found,
+        }
+    }
 }
 
 /// The pinions of a carrier.
@@ -390,6 +419,7 @@ impl CheckView {
             method,
             estimate,
             torque,
+            proof,
             no_estimate,
             verdict,
             call: _,
@@ -451,6 +481,7 @@ impl CheckView {
             window: spec.length.map_or(Ends::default(), |l| l.0.into()),
             torque_window: spec.torque,
             by_book,
+            proof: spec.check.proof.as_ref().map(|p| ProofView::of(p, proof)),
             aim: spec.length.map(|l| l.1),
             own_aim: record
                 .target_overrides

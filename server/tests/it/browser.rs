@@ -1,12 +1,26 @@
 //! The real interface in headless Chromium: the demo shop on a fresh database, the real server on a
-//! free port, and Playwright's tests in `web/e2e` against it.
+//! free port, and Playwright's tests in `web/e2e` against it, shared out over as many shops as run side by side.
 
-use crate::house::demo;
 use dry_anvil::db::Store;
 use sqlx::PgPool;
 
+use crate::house::demo;
+
+/// Into how many parts the tests are shared out; each has a shop and a browser of its own.
+const PARTS: usize = 2;
+
 #[sqlx::test]
-async fn the_interface_in_a_browser(pool: PgPool) {
+async fn the_interface_in_a_browser_one_of_two(pool: PgPool) {
+    drive(pool, 1).await;
+}
+
+#[sqlx::test]
+async fn the_interface_in_a_browser_two_of_two(pool: PgPool) {
+    drive(pool, 2).await;
+}
+
+/// Runs one part of the browser tests; `DRY_ANVIL_ONLY` in the environment is a pattern of the ones wanted.
+async fn drive(pool: PgPool, part: usize) {
     let store = Store::new(pool, 1);
     assert!(dry_anvil::load::shop(&store, &demo()).await.unwrap());
     let web = demo().join("../web");
@@ -26,8 +40,11 @@ async fn the_interface_in_a_browser(pool: PgPool) {
     let server = dry_anvil::rocket(figment, store).ignite().await.unwrap();
     let stop = server.shutdown();
     let serving = tokio::spawn(server.launch());
+    let only = std::env::var("DRY_ANVIL_ONLY").unwrap_or_default();
     let ran = tokio::process::Command::new("npx")
-        .args(["--no-install", "playwright", "test"])
+        .args(["--no-install", "playwright", "test", "--pass-with-no-tests"])
+        .arg(format!("--shard={part}/{PARTS}"))
+        .args(["--output", &format!("test-results/{part}"), "-g", &only])
         .current_dir(&web)
         .env("DRY_ANVIL_AT", format!("http://127.0.0.1:{port}"))
         .status()

@@ -11,6 +11,9 @@ export function MarkShape({ state, open }: { state: MarkState; open?: boolean })
       {state === 'in' && <path d="M11 4h4v14l-2 2-2-2z" {...pin} />}
       {state === 'tight' && <path d="M1.6 1h4v8l-2 2-2-2z" {...pin} />}
       {state === 'loose' && <path d="M20.4 1h4v8l-2 2-2-2z" {...pin} />}
+      {state === 'failed' && (
+        <path d="M9 1l8 8M17 1l-8 8" fill="none" stroke="currentColor" strokeWidth="3" />
+      )}
       {state === 'too_close' && (
         <path d="M11 3h4v14l-2 2-2-2z" transform="rotate(24 13 18) translate(1 -2)" {...pin} />
       )}

@@ -40,6 +40,7 @@ export const kindName: Record<Schemas['CheckKind'], string> = {
   retainer_pinch: 'retainer pinch',
   selector_centring: 'selector centring',
   turning_torque: 'turning torque',
+  pass_fail: 'yes or no by hand',
 }
 
 export const boxName: Record<Schemas['BoxKind'], string> = {
@@ -108,6 +109,7 @@ export const methodName: Record<Schemas['Method'], string> = {
   turning_torque: 'turning torque',
   one_by_one: 'one by one',
   selector_gaps: 'selector gaps',
+  yes_no: 'yes or no',
   by_hand: 'by hand',
 }
 
@@ -171,7 +173,10 @@ export const markWords: Record<MarkState, string> = {
   tight: 'tight',
   loose: 'loose',
   too_close: 'too close to call',
+  failed: 'not as it should be',
 }
+
+export const answerName: Record<Schemas['YesNo'], string> = { yes: 'Yes', no: 'No' }
 
 /** What a component of an uncertainty comes from. */
 export const uncertaintySourceName: Record<Schemas['Source'], string> = {

@@ -1,6 +1,6 @@
 // What a reading says in words.
 import type { Schemas, Unit } from './schema'
-import { fitWords } from './labels'
+import { answerName, fitWords } from './labels'
 import { show, showStated, unitName } from './units'
 
 export type Method = Schemas['Method']
@@ -31,6 +31,8 @@ export function readingWords(taken: Schemas['Reading'], unit: Unit, gears?: { na
       return `pinion ${taken.pinion}: ${show(taken.play_nm, unit)}`
     case 'gaps':
       return `${gears?.[taken.gear - 1]?.name ?? `gear ${taken.gear}`}: ${show(taken.left_nm, unit)} | ${show(taken.right_nm, unit)}`
+    case 'answer':
+      return answerName[taken.answer].toLowerCase()
     case 'by_hand':
       return taken.from_nm === taken.to_nm
         ? `about ${show(taken.from_nm, unit)}`
@@ -72,6 +74,8 @@ export const entryOf = (entry: Schemas['ReadingInput']): string => {
       return entry.play.trim()
     case 'gaps':
       return [entry.left.trim(), entry.right.trim()].filter(Boolean).join(' and ')
+    case 'answer':
+      return entry.answer
     case 'by_hand':
       return [entry.from.trim(), (entry.to ?? '').trim()].filter(Boolean).join(' to ')
   }

@@ -37,6 +37,7 @@ export function windowWords(
   unit: Unit,
   kind?: Schemas['CheckKind'],
 ) {
+  if (kind === 'pass_fail') return 'yes or no by hand'
   if (!ends) return 'in newton metres'
   const { low_nm: low, high_nm: high } = ends
   const u = unitName[unit]

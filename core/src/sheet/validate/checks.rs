@@ -170,6 +170,33 @@ impl Faults {
     }
 
     pub(super) fn check_window(&mut self, place: &str, check: &Check) {
+        if check.kind == CheckKind::PassFail {
+            if check.proof.is_none() {
+                self.add(
+                    format!("{place}/proof"),
+                    "a check of yes or no needs its question",
+                );
+            }
+            if check.method != Method::YesNo {
+                self.add(
+                    format!("{place}/method"),
+                    "a question is answered yes or no: it is taken no other way",
+                );
+            }
+            if check.set_by.is_some() {
+                self.add(
+                    format!("{place}/set_by"),
+                    "no piece answers a question: leave it out",
+                );
+            }
+            return;
+        }
+        if check.proof.is_some() || check.method == Method::YesNo {
+            self.add(
+                format!("{place}/kind"),
+                "only a check of yes or no has a question: make it of that kind, or leave the question out",
+            );
+        }
         if check.kind == CheckKind::TurningTorque {
             match check.torque {
                 None => self.add(

@@ -160,7 +160,8 @@ function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string
         <span className="block text-sm text-dim">
           {words.join(' · ')}
           <br />
-          window {windowWords(check.window, unit, check.kind)}
+          {check.kind !== 'pass_fail' && 'window '}
+          {windowWords(check.window, unit, check.kind)}
         </span>
       </span>
       <span className="figure text-right text-lg">

@@ -13,6 +13,7 @@ const callWords: Record<Schemas['Call'], string> = {
   tight: 'turns too hard',
   loose: 'turns too easily',
   too_close: 'too close to call',
+  failed: 'not as it should be',
 }
 
 export function Torque() {

@@ -5,7 +5,9 @@ import type { Gap, Schemas, Unit } from '../../domain/schema'
 import { useAct } from '../../api/actions'
 import { useGap } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
+import { ProofMark } from '../../charts/ProofMark'
 import { SlotGauge } from '../../charts/SlotGauge'
+import { answerName } from '../../domain/labels'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { clearance, percent, show, showStated, unitName, windowWords } from '../../domain/units'
@@ -69,6 +71,8 @@ function GapScreen({ gap }: { gap: Gap }) {
               }
               predicted={predicted ?? null}
             />
+          ) : gap.proof ? (
+            <ProofMark proof={gap.proof} />
           ) : (
             <TorqueGauge gap={gap} />
           )}
@@ -110,6 +114,10 @@ function Loud({ gap, act }: { gap: Gap; act: Acting }) {
             </span>{' '}
             <span className="text-2xl font-semibold">N·m</span>
           </>
+        ) : gap.proof?.found ? (
+          <span className="figure text-[4rem] leading-none font-semibold tracking-tight" data-testid="loud">
+            {answerName[gap.proof.found.answer]}
+          </span>
         ) : c ? (
           <>
             <span className="figure text-[4rem] leading-none font-semibold tracking-tight" data-testid="loud">
@@ -122,7 +130,8 @@ function Loud({ gap, act }: { gap: Gap; act: Acting }) {
           </>
         ) : (
           <span className="block py-4 text-2xl font-semibold text-dim">
-            Not measured{gap.round > 0 ? ' since fitting' : ' yet'}
+            {gap.proof ? 'Not answered' : 'Not measured'}
+            {gap.round > 0 ? ' since fitting' : ' yet'}
           </span>
         )}
         <span className="mt-2 block text-lg font-bold" data-testid="verdict">
@@ -134,7 +143,9 @@ function Loud({ gap, act }: { gap: Gap; act: Acting }) {
           ? [`Window ${windowWords(gap.window, unit, gap.kind)}`, aim && `aim ${aim}`]
               .filter(Boolean)
               .join(' · ')
-          : `Window ${torqueWindow(gap.torque_window)}`}
+          : gap.proof
+            ? ''
+            : `Window ${torqueWindow(gap.torque_window)}`}
         {aim && gap.torque_window && ` · turns with ${torqueWindow(gap.torque_window)}`}
         {gap.set_by && ` · set by ${gap.set_by.family_name.toLowerCase()}`}
       </p>
@@ -168,12 +179,25 @@ function oneMoreWords({ wrong_now: now, wrong_then: then }: Schemas['OneMore']) 
 function VerdictWords({ gap }: { gap: Gap }) {
   const { unit } = useBench()
   const { verdict, estimate } = gap
+  if (gap.proof) {
+    const { found, otherwise } = gap.proof
+    if (found?.call !== 'failed') return <>{found ? 'As it should be.' : ''}</>
+    return (
+      <>
+        Not as it should be.
+        {otherwise.length > 0 && (
+          <span className="block text-base font-normal">It usually means: {otherwise.join('; or ')}.</span>
+        )}
+      </>
+    )
+  }
   if (gap.torque) {
     const words = {
       in: 'In the window',
       tight: 'Turns too hard',
       loose: 'Turns too easily',
       too_close: 'Too close to call',
+      failed: 'Not as it should be',
     }
     return (
       <>
@@ -210,6 +234,8 @@ function VerdictWords({ gap }: { gap: Gap }) {
       return <>Tight by {show(-(verdict.to_low_nm ?? 0), unit)}. Rides up short of the slot.</>
     case 'loose':
       return <>Loose by {show(-(verdict.to_high_nm ?? 0), unit)}. Rides up past the slot.</>
+    case 'failed':
+      return <>Not as it should be.</>
     case 'too_close': {
       const by = verdict.settled_by
       return (

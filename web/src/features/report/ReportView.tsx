@@ -1,6 +1,6 @@
 // A job's record, to print: readings, working, pieces, clearances achieved, who and when.
 import { readingWords, torqueText, torqueWindow } from '../../domain/readings'
-import { methodName } from '../../domain/labels'
+import { answerName, methodName } from '../../domain/labels'
 import { useParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import type { Gap } from '../../domain/schema'
@@ -92,7 +92,11 @@ function Summary({ checks }: { checks: Gap[] }) {
               <tr key={g.check_key}>
                 <td className="td font-semibold">{g.name}</td>
                 <td className="td">
-                  {g.aim ? windowWords(g.window, unit, g.kind) : torqueWindow(g.torque_window)}
+                  {g.aim
+                    ? windowWords(g.window, unit, g.kind)
+                    : g.proof
+                      ? `${g.proof.question} ${answerName[g.proof.wanted]}.`
+                      : torqueWindow(g.torque_window)}
                   {g.rule && <span className="block text-sm text-dim">no book’s: {g.rule}</span>}
                   {g.by_book && (
                     <span className="block text-sm text-dim">
@@ -111,11 +115,17 @@ function Summary({ checks }: { checks: Gap[] }) {
                     ? `${c.figure}${c.word === 'preload' ? ' pre' : ''}`
                     : g.signed?.achieved_n_m != null
                       ? torqueText(g.signed.achieved_n_m)
-                      : '–'}
+                      : g.proof?.found
+                        ? answerName[g.proof.found.answer].toLowerCase()
+                        : '–'}
                 </td>
                 <td className="td">
                   <span className="flex items-center gap-2">
-                    <StateMark state={markOf(g.signed?.call ?? g.verdict?.call)} open={!g.signed} size={24} />
+                    <StateMark
+                      state={markOf(g.signed?.call ?? g.proof?.found?.call ?? g.verdict?.call)}
+                      open={!g.signed}
+                      size={24}
+                    />
                     {g.signed
                       ? `${markWords[markOf(g.signed.call)]}, signed ${g.signed.who}`
                       : phaseName[g.phase]}

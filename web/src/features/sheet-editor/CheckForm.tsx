@@ -1,4 +1,5 @@
 // One check: where it is cut, its window and target, how it is taken, what sets it, and all that goes with it.
+import type { ReactNode } from 'react'
 import { Between } from './Between'
 import { Cell, length, type Column } from './Cell'
 import { CheckLists } from './CheckLists'
@@ -8,7 +9,38 @@ import { TargetFields } from './TargetFields'
 import { Ticks } from './Ticks'
 import type { CheckProps } from './check-props'
 import { at } from './draft'
-import { CHECK_KINDS, WAYS, checkOptions } from './names'
+import { ANSWERS, CHECK_KINDS, METHODS, checkOptions } from './names'
+
+/** The question of a check that is answered yes or no. */
+function Question({
+  faults,
+  check,
+  of,
+  field,
+  own,
+}: Pick<CheckProps, 'faults' | 'check' | 'of'> & {
+  field: (column: Column, under?: string) => ReactNode
+  own: (place: string) => ReactNode
+}) {
+  return (
+    <>
+      <div className="lg:col-span-3">
+        {field({ field: 'question', label: 'The question', as: 'text' }, '/proof')}
+        {own('/proof')}
+      </div>
+      {field({ field: 'wanted', label: 'Answer wanted', as: 'choice', options: ANSWERS }, '/proof')}
+      <div className="lg:col-span-4">
+        <Lines
+          of={`${of}/proof/otherwise`}
+          title="What the other answer usually means"
+          noun="reason"
+          lines={check.proof?.otherwise}
+          faults={faults}
+        />
+      </div>
+    </>
+  )
+}
 
 export function CheckForm({ sheet, faults, check, of }: CheckProps) {
   const field = (column: Column, under = '') => (
@@ -33,7 +65,8 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
         <Between {...{ sheet, faults, check, of }} />
       </div>
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
-        {check.kind !== 'turning_torque' && (
+        {check.kind === 'pass_fail' && <Question {...{ faults, check, of, field, own }} />}
+        {check.kind !== 'turning_torque' && check.kind !== 'pass_fail' && (
           <>
             <div>
               {field(length('low', 'Window from; preload below zero', true), '/window')}
@@ -73,7 +106,7 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
         )}
       </div>
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
-        {field({ field: 'method', label: 'How it is usually taken', as: 'choice', options: WAYS })}
+        {field({ field: 'method', label: 'How it is usually taken', as: 'choice', options: METHODS })}
         <div className="lg:col-span-2">
           {field({
             field: 'how',

@@ -161,7 +161,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
         phase: 'measure' as const,
         call: null,
         shown_nm: null,
-        label: limits(c.window) || 'no window yet',
+        label: c.kind === 'pass_fail' ? 'yes or no' : limits(c.window) || 'no window yet',
       })),
     [draft.checks],
   )

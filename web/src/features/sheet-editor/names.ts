@@ -1,5 +1,5 @@
 // What the things of a sheet are called where they are chosen.
-import { boxName, kindName, materialName, methodName, partName } from '../../domain/labels'
+import { answerName, boxName, kindName, materialName, methodName, partName } from '../../domain/labels'
 import type { Sheet } from './draft'
 
 type Options<K extends string> = readonly (readonly [K, string])[]
@@ -7,7 +7,8 @@ const options = <K extends string>(of: Record<K, string>) => Object.entries(of) 
 
 export const PART_KINDS = options(partName)
 export const MATERIALS = options(materialName)
-export const WAYS = options(methodName)
+export const METHODS = options(methodName)
+export const ANSWERS = options(answerName)
 export const CHECK_KINDS = options(kindName)
 export const BOX_KINDS = options(boxName)
 export const UNITS = [

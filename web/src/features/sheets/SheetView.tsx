@@ -53,7 +53,9 @@ export function SheetView() {
             phase: 'measure',
             call: null,
             shown_nm: null,
-            label: windowWords(c.window, unit).replace(` ${unitName[unit]}`, '').replace(' preload', ' p'),
+            label: windowWords(c.window, unit, c.kind)
+              .replace(` ${unitName[unit]}`, '')
+              .replace(' preload', ' p'),
           }))}
         />
       </section>

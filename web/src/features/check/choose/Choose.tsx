@@ -23,8 +23,9 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
       <section aria-label="Choose" className="border-line px-3 py-5 sm:px-6 lg:border-r">
         <h2 className="text-lg">Choose</h2>
         <p className="mt-2 text-dim">
-          Nothing sets this clearance: it is measured and signed off. Out of the window, a worn part is to be
-          replaced.
+          {gap.proof
+            ? 'Nothing to choose: the question is answered and signed off.'
+            : 'Nothing sets this clearance: it is measured and signed off. Out of the window, a worn part is to be replaced.'}
         </p>
         {pinions?.kind === 'pinions' && <Carrier gap={gap} found={pinions.pinions} />}
       </section>

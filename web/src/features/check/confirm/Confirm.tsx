@@ -21,7 +21,13 @@ export function Confirm({ gap, act }: { gap: Gap; act: Acting }) {
 function Body({ gap, act }: { gap: Gap; act: Acting }) {
   switch (gap.phase) {
     case 'measure':
-      return <p className="mt-2 text-dim">Signed off here once it is measured and in the window.</p>
+      return (
+        <p className="mt-2 text-dim">
+          {gap.proof
+            ? 'Signed off here once it is answered.'
+            : 'Signed off here once it is measured and in the window.'}
+        </p>
+      )
     case 'measure_again':
       return gap.selector ? (
         <p className="mt-2">Moved. Take the gaps of every gear again.</p>
@@ -109,7 +115,7 @@ function Fit({ gap, act }: { gap: Gap; act: Acting }) {
 function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
   const { unit, who } = useBench()
   const [reason, setReason] = useState('')
-  const call = gap.torque?.call ?? gap.verdict?.call
+  const call = gap.torque?.call ?? gap.proof?.found?.call ?? gap.verdict?.call
   if (!call) return null
   const plain = gap.allowed.reason_to_sign == null
   const c = gap.estimate && clearance(gap.estimate.clearance_nm, unit, false, gap.kind)
@@ -129,7 +135,7 @@ function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
       }}
     >
       {plain ? (
-        <p className="mb-4">{figure} is in the window.</p>
+        <p className="mb-4">{gap.proof ? 'The answer is the one wanted.' : `${figure} is in the window.`}</p>
       ) : (
         <>
           <p className="mb-3 text-dim">

@@ -86,7 +86,9 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
           Round {gap.round + 1}, after fitting. Earlier readings are in the history below.
         </p>
       )}
-      {!closed && <MethodPicker {...{ gap, way, setWay, gauge, setGauge }} />}
+      {!closed && gap.allowed.methods.length > 1 && (
+        <MethodPicker {...{ gap, way, setWay, gauge, setGauge }} />
+      )}
       {!closed && gauge?.overdue_since && (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
           {gauge.name} was due to be checked on {dayText(gauge.overdue_since)}. Its readings count, and are
@@ -182,7 +184,7 @@ function Readings({
         <tr>
           <th className="th">Trial</th>
           <th className="th text-right">
-            {way === 'turning_torque' ? 'Torque' : `Reading, ${unitName[unit]}`}
+            {way === 'turning_torque' ? 'Torque' : way === 'yes_no' ? 'Answer' : `Reading, ${unitName[unit]}`}
           </th>
           <th className="th">By</th>
           <th className="th">

@@ -2,6 +2,7 @@
 // figure goes, so that a gauge which types its figure and Enter needs no click.
 import type { ComponentType } from 'react'
 import type { Method } from '../../../domain/readings'
+import { AnswerForm } from './AnswerForm'
 import { DepthForm } from './DepthForm'
 import { HandForm } from './HandForm'
 import { LeafForm } from './LeafForm'
@@ -24,6 +25,7 @@ const FORMS: Record<Method, ComponentType<TakeProps>> = {
   turning_torque: TorqueForm,
   one_by_one: PinionForm,
   selector_gaps: SelectorForm,
+  yes_no: AnswerForm,
   by_hand: HandForm,
 }
 

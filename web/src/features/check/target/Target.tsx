@@ -63,6 +63,7 @@ const bookWords: Record<Schemas['Call'], string> = {
   tight: 'tight by the book',
   loose: 'loose by the book',
   too_close: 'too close to call by the book',
+  failed: 'not as it should be',
 }
 
 export function AimOtherwise({
