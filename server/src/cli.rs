@@ -5,6 +5,10 @@
 
 use std::process::ExitCode;
 
+use tracing_subscriber::filter::{LevelFilter, Targets};
+use tracing_subscriber::layer::SubscriberExt;
+use tracing_subscriber::util::SubscriberInitExt;
+
 use crate::db::{Store, writes};
 use crate::{MIGRATIONS, api, connect, figment, load, rocket};
 
@@ -23,12 +27,13 @@ pub fn main() -> ExitCode {
 }
 
 async fn run() -> ExitCode {
-    tracing_subscriber::fmt()
-        .with_env_filter(
-            tracing_subscriber::EnvFilter::try_from_default_env()
-                .unwrap_or_else(|_| "warn,rocket::launch=error,dry_anvil=info".into()),
-        )
-        .with_writer(std::io::stderr)
+    let wanted = std::env::var("RUST_LOG").ok();
+    let levels = wanted
+        .and_then(|w| w.parse().ok())
+        .unwrap_or_else(usual_levels);
+    tracing_subscriber::registry()
+        .with(tracing_subscriber::fmt::layer().with_writer(std::io::stderr))
+        .with(levels)
         .init();
     let words: Vec<String> = std::env::args().skip(1).collect();
     let words: Vec<&str> = words.iter().map(String::as_str).collect();
@@ -51,6 +56,14 @@ async fn run() -> ExitCode {
             ExitCode::FAILURE
         }
     }
+}
+
+/// What is logged where `RUST_LOG` says nothing.
+fn usual_levels() -> Targets {
+    Targets::new()
+        .with_default(LevelFilter::WARN)
+        .with_target("rocket::launch", LevelFilter::ERROR)
+        .with_target("dry_anvil", LevelFilter::INFO)
 }
 
 /// The store, with its schema brought up to date.

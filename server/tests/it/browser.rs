@@ -39,7 +39,7 @@ async fn drive(pool: PgPool, part: usize) {
         .merge(("log_level", "off"));
     let server = dry_anvil::rocket(figment, store).ignite().await.unwrap();
     let stop = server.shutdown();
-    let serving = tokio::spawn(server.launch());
+    let running = tokio::spawn(server.launch());
     let only = std::env::var("DRY_ANVIL_ONLY").unwrap_or_default();
     let ran = tokio::process::Command::new("npx")
         .args(["--no-install", "playwright", "test", "--pass-with-no-tests"])
@@ -51,7 +51,7 @@ async fn drive(pool: PgPool, part: usize) {
         .await
         .unwrap();
     stop.notify();
-    serving.await.unwrap().unwrap();
+    running.await.unwrap().unwrap();
     assert!(
         ran.success(),
         "the browser tests failed; their report is above"
