@@ -11,12 +11,12 @@ export async function atTheBench(page: Page, theme: 'light' | 'dark' = 'light') 
 }
 
 /** Opens a job over the interface for programs and returns its number. */
-export async function freshJob(page: Page): Promise<number> {
+export async function freshJob(page: Page, sheet = 'tolvane-t5'): Promise<number> {
   last += 1
   const answer = await page.request.post('/api/jobs', {
     headers: { 'Idempotency-Key': `e2e-${Date.now()}-${last}` },
     data: {
-      sheet_key: 'tolvane-t5',
+      sheet_key: sheet,
       title: `Trial ${last}`,
       customer: 'A trial customer',
       complaint: '',

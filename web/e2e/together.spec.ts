@@ -45,7 +45,9 @@ test('the whole bench is shared out by job, and a search can be stopped', async 
   await expect(page.getByText('Sharing the drawers out')).toHaveCount(0)
   await page.reload()
   await expect(page.getByTestId('together')).toContainText('land in their windows')
-  await expect(page.getByRole('link', { name: `Job ${await jobCalled(page, 'Library van')}` }).first()).toBeVisible()
+  await expect(
+    page.getByRole('link', { name: `Job ${await jobCalled(page, 'Library van')}` }).first(),
+  ).toBeVisible()
   await expect(page.getByText('Nothing left in the drawer fits').first()).toBeVisible()
 })
 

@@ -220,3 +220,54 @@ proptest! {
         prop_assert_eq!(may_take(range, effect, window, um(size)), some);
     }
 }
+
+#[test]
+fn two_families_of_one_name_are_two_lines() {
+    use anvil_core::job_check::coupling::OpenChecks;
+    use anvil_core::job_check::purchase_needs::{Awaited, needs};
+    use anvil_core::shop::drawers::HeldBy;
+
+    let open = OpenChecks::of(Vec::new(), &[]).unwrap();
+    let together = open.share(|_| true).unwrap();
+    let waits = |family: &str, job_no, awaited| Awaited {
+        family_key: family.into(),
+        family_name: "Input shims".into(),
+        thickness: Length::from_nm(1_200_000),
+        on_order: 1,
+        held_by: vec![HeldBy {
+            job_no,
+            check_key: "input-float".into(),
+            check_name: "Input float".into(),
+            reserved: 0,
+            awaited,
+        }],
+    };
+    let awaited = [
+        waits("a-shim", 1, 3),
+        waits("b-shim", 2, 2),
+        waits("c-shim", 3, 1),
+    ];
+    let found = needs(
+        &open,
+        &together,
+        &std::collections::BTreeMap::new(),
+        (&awaited, None),
+    )
+    .unwrap();
+    let lines: Vec<_> = found
+        .lines
+        .iter()
+        .map(|l| (l.family_key.as_str(), l.count))
+        .collect();
+    // What is on order already is not asked for again.
+    assert_eq!(lines, [("a-shim", 2), ("b-shim", 1)]);
+    let of_one = needs(
+        &open,
+        &together,
+        &std::collections::BTreeMap::new(),
+        (&awaited, Some(2)),
+    )
+    .unwrap();
+    assert_eq!(of_one.lines.len(), 1);
+    assert_eq!(of_one.lines[0].wanted_for, ["job 2, input float"]);
+}

@@ -20,7 +20,7 @@ async fn the_interface_in_a_browser_two_of_two(pool: PgPool) {
 }
 
 /// Runs one part of the browser tests; `DRY_ANVIL_ONLY` in the environment is a pattern of the ones wanted.
-async fn drive(pool: PgPool, part: usize) {
+async fn drive(pool: PgPool, number: usize) {
     let store = Store::new(pool, 1);
     assert!(dry_anvil::load::shop(&store, &demo()).await.unwrap());
     let web = demo().join("../web");
@@ -43,8 +43,8 @@ async fn drive(pool: PgPool, part: usize) {
     let only = std::env::var("DRY_ANVIL_ONLY").unwrap_or_default();
     let ran = tokio::process::Command::new("npx")
         .args(["--no-install", "playwright", "test", "--pass-with-no-tests"])
-        .arg(format!("--shard={part}/{PARTS}"))
-        .args(["--output", &format!("test-results/{part}"), "-g", &only])
+        .arg(format!("--shard={number}/{PARTS}"))
+        .args(["--output", &format!("test-results/{number}"), "-g", &only])
         .current_dir(&web)
         .env("DRY_ANVIL_AT", format!("http://127.0.0.1:{port}"))
         .status()

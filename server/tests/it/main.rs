@@ -10,6 +10,7 @@ mod house;
 mod live;
 mod monkey;
 mod packs;
+mod parity;
 mod plan;
 mod revisions;
 mod share;

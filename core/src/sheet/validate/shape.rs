@@ -48,11 +48,12 @@ impl Looker<'_> {
         if let Some(wanted) = asked.get("type").and_then(Value::as_str)
             && !is_of(wanted, value)
         {
-            return self.add(
-                place,
-                Kind::Other,
-                format!("this must be {}", called(wanted)),
-            );
+            let message = if value.is_null() {
+                "null is not written in a sheet: leave it out, or fill it in".to_owned()
+            } else {
+                format!("this must be {}", called(wanted))
+            };
+            return self.add(place, Kind::Other, message);
         }
         if let Some(options) = asked.get("oneOf").and_then(Value::as_array) {
             self.one_of(options, value, place);

@@ -1,5 +1,6 @@
 // A spec sheet written in the program: the rail drawn as it is typed, every fault at its field.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { Tabs } from 'radix-ui'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { answer, server, type Refused } from '../../api/client'
@@ -237,27 +238,25 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
             />
           )}
         </section>
-        <div
-          role="tablist"
-          aria-label="Parts of the sheet"
-          className="my-3 flex flex-wrap border-b-2 border-ink"
-        >
-          {TABS.map((t) => (
-            <button
-              key={t}
-              role="tab"
-              aria-selected={t === tab}
-              className={`min-h-12 px-4 font-semibold ${t === tab ? 'bg-ink text-paper' : 'hover:bg-card'}`}
-              onClick={() => setTab(t)}
-            >
-              {t}
-              {counts(draft)[t] !== undefined && <span className="ml-2 font-normal">{counts(draft)[t]}</span>}
-            </button>
-          ))}
-        </div>
-        <div role="tabpanel" aria-label={tab} className="[&_.field]:scroll-mt-[42vh]">
-          {panel}
-        </div>
+        <Tabs.Root value={tab} onValueChange={(t) => setTab(t as Tab)}>
+          <Tabs.List aria-label="Parts of the sheet" className="my-3 flex flex-wrap border-b-2 border-ink">
+            {TABS.map((t) => (
+              <Tabs.Trigger
+                key={t}
+                value={t}
+                className="min-h-12 px-4 font-semibold data-[state=inactive]:hover:bg-card data-[state=active]:bg-ink data-[state=active]:text-paper"
+              >
+                {t}
+                {counts(draft)[t] !== undefined && (
+                  <span className="ml-2 font-normal">{counts(draft)[t]}</span>
+                )}
+              </Tabs.Trigger>
+            ))}
+          </Tabs.List>
+          <Tabs.Content value={tab} aria-label={tab} className="[&_.field]:scroll-mt-[42vh]">
+            {panel}
+          </Tabs.Content>
+        </Tabs.Root>
       </main>
     </Writing.Provider>
   )

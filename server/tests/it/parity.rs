@@ -1,0 +1,180 @@
+//! What only the database can break: two at once, and words that this program never writes.
+
+use anvil_core::job_check::workflow::Phase;
+use dry_anvil::db::error::DbError;
+use dry_anvil::db::{Store, check, job, shop};
+use rocket::http::Method;
+use serde_json::{Value, json};
+use sqlx::PgPool;
+
+use crate::house::{Shop, fresh_key};
+
+const SHIMS: &str = "t5-input-shim";
+
+fn count(thickness: &str, on_hand: i32) -> Value {
+    json!({"thickness": thickness, "unit": "mm", "on_hand": on_hand, "place": "", "who": "RT"})
+}
+
+#[sqlx::test]
+async fn of_two_who_count_what_they_both_saw_the_second_is_told(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let path = format!("/api/drawers/{SHIMS}");
+    let version = async |thickness_nm: i64| -> Value {
+        let found: Option<i32> = sqlx::query_scalar(
+            "select version from stock where family_key = $1 and thickness_nm = $2 and grade = 'marked'",
+        )
+        .bind(SHIMS)
+        .bind(thickness_nm)
+        .fetch_optional(&shop.pool)
+        .await
+        .unwrap();
+        json!(found.unwrap_or(0))
+    };
+    let mut told = 0;
+    // A size that is there, and new sizes, of which there is no line yet that both could wait at.
+    for round in 0..12 {
+        let (thickness, nm) = if round % 2 == 0 {
+            ("1.20 mm".to_owned(), 1_200_000)
+        } else {
+            (format!("9.{round:02} mm"), 9_000_000 + round * 10_000)
+        };
+        let seen = version(nm).await;
+        let one = shop.send(Method::Put, &path, Some(&seen), count(&thickness, 3));
+        let two = shop.send(Method::Put, &path, Some(&seen), count(&thickness, 4));
+        let (one, two) = tokio::join!(one, two);
+        let mut codes = [one.status.code, two.status.code];
+        codes.sort_unstable();
+        assert_eq!(codes, [200, 412], "round {round}");
+        told += 1;
+    }
+    assert_eq!(told, 12);
+}
+
+#[sqlx::test]
+async fn a_word_that_nobody_writes_is_an_error_that_names_its_row(pool: PgPool) {
+    let house = Shop::open(pool.clone()).await;
+    house.job().await;
+    let store = Store::new(pool.clone(), 1);
+    for (spoil, row, word) in [
+        (
+            "alter table shop drop constraint shop_unit_check; update shop set unit = 'cubit'",
+            "the shop",
+            "cubit",
+        ),
+        (
+            "alter table job_check drop constraint job_check_phase_check; update job_check set phase = 'asleep' where check_key = 'input-float'",
+            "check “input-float” of job 1",
+            "asleep",
+        ),
+    ] {
+        sqlx::raw_sql(spoil).execute(&pool).await.unwrap();
+        let error = match word {
+            "cubit" => shop::shop(&store).await.unwrap_err(),
+            _ => check::head(&store, &pool, 1, "input-float")
+                .await
+                .unwrap_err(),
+        };
+        match error {
+            DbError::Unreadable { row: said, cause } => {
+                assert_eq!(said, row);
+                assert!(cause.contains(word), "{cause}");
+            }
+            other => panic!("{other}"),
+        }
+    }
+    // The rest of the shop goes on; what cannot be read is the server's fault, under a number.
+    let refused = house.get("/api/shop").await.refused(500, "server-fault");
+    assert!(refused["incident"].is_string());
+    house.get("/api/drawers").await.ok();
+}
+
+#[sqlx::test]
+async fn a_check_read_while_it_is_written_is_of_one_moment(pool: PgPool) {
+    let shop = Shop::open(pool.clone()).await;
+    let check = format!("{}/input-float", shop.job().await);
+    let store = Store::new(pool, 1);
+    let before = check::head(&store, &store.pool, 1, "input-float")
+        .await
+        .unwrap();
+    assert_eq!(before.phase, Phase::Measure);
+    shop.read(&check, &["0.20 mm"]).await;
+    // Head and record of two moments are no check: whoever reads is told to read again.
+    let families = [SHIMS.to_owned()];
+    let record = check::record(&store, &store.pool, before, 1, "input-float", &families)
+        .await
+        .unwrap();
+    assert!(record.is_none());
+    let now = check::head(&store, &store.pool, 1, "input-float")
+        .await
+        .unwrap();
+    let record = check::record(&store, &store.pool, now, 1, "input-float", &families)
+        .await
+        .unwrap();
+    assert_eq!(record.unwrap().readings.len(), 1);
+    assert_eq!(
+        job::job(&store, &store.pool, 1)
+            .await
+            .unwrap()
+            .row
+            .signed_count,
+        0
+    );
+}
+
+#[sqlx::test]
+async fn the_same_write_under_its_key_is_done_once_and_another_under_it_is_refused(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let key = fresh_key();
+    let act = |n: i64| json!({"act": "return", "lines": [{"family_key": SHIMS, "thickness_nm": 1_200_000, "count": n}], "who": "RT"});
+    let send = async |n| {
+        shop.send_with(Method::Post, "/api/drawers/acts", &key, None, act(n))
+            .await
+    };
+    let (before, _) = shop.stock(SHIMS, 1_200_000).await;
+    send(2).await.ok();
+    send(2).await.ok();
+    assert_eq!(shop.stock(SHIMS, 1_200_000).await.0, before + 2);
+    send(3).await.refused(422, "key-used");
+    // A fingerprint is JSON of what was asked, and no program's own way of printing it.
+    let kept: String =
+        sqlx::query_scalar("select fingerprint from done_write where write_key = $1")
+            .bind(&key)
+            .fetch_one(&shop.pool)
+            .await
+            .unwrap();
+    let kept: Value = serde_json::from_str(&kept).unwrap();
+    assert_eq!(
+        (&kept["act"], &kept["who"]),
+        (&json!("stock"), &json!("RT"))
+    );
+    assert_eq!(kept["request"]["lines"][0]["count"], 2);
+}
+
+#[sqlx::test]
+async fn errors_name_the_field_that_was_sent(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let asked = json!({
+        "clearance_nm": 300_000.0, "u_nm": 2_000.0, "fitted_nm": 0, "effect": "closes",
+        "window": {"low_nm": 50_000, "high_nm": 150_000}, "aim": {"from_nm": 100_000.0, "to_nm": 100_000.0},
+        "floor": 0.95, "most_pieces": 2,
+        "stock": [{"thickness_nm": 100_000, "grade": "marked", "u_nm": 0.0, "quantity": 3, "source": "on_hand"}],
+    });
+    shop.post("/api/calc/choose", None, asked.clone())
+        .await
+        .ok();
+    for (field, wrong) in [
+        ("floor", json!(0.2)),
+        ("most_pieces", json!(99)),
+        (
+            "stock",
+            json!([{"thickness_nm": 0, "grade": "marked", "u_nm": 0.0, "quantity": 3, "source": "on_hand"}]),
+        ),
+    ] {
+        let mut asked = asked.clone();
+        asked[field] = wrong;
+        let refused = shop.post("/api/calc/choose", None, asked).await;
+        let body = refused.refused(422, "bad-field");
+        assert_eq!(body["field"], field);
+        assert!(!body["title"].as_str().unwrap().starts_with(field));
+    }
+}
