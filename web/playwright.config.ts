@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test'
+import { launchOptions } from './chromium.mjs'
 
 // Debian's Chromium, against a server that the caller has started: cargo test does.
 export default defineConfig({
@@ -12,15 +13,6 @@ export default defineConfig({
   use: {
     baseURL: process.env.DRY_ANVIL_AT ?? 'http://127.0.0.1:7410',
     viewport: { width: 1280, height: 800 },
-    launchOptions: {
-      executablePath: '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--disable-gpu',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-      ],
-    },
+    launchOptions,
   },
 })

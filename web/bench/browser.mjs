@@ -1,14 +1,5 @@
 // Chromium as the measuring scripts start it.
 import { chromium } from '@playwright/test'
+import { launchOptions } from '../chromium.mjs'
 
-export const launch = () =>
-  chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
-  })
+export const launch = () => chromium.launch(launchOptions)
