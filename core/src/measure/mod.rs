@@ -1,8 +1,9 @@
 //! The ways of measuring. Each ends in an [`Estimate`].
 //!
-//! One file a way: [`dial`], [`feeler`], [`ring`] (depth from a bar), [`stack`], [`known_shim`],
-//! [`torque`], [`pinions`] (one by one), [`selector`] (gaps), [`by_hand`]; a travel with no shim fitted is a dial travel. [`compare`] lays two ways
-//! side by side, [`entry`] reads what was typed.
+//! One file a method: [`dial`], [`feeler`], [`depth_ring`] (from a bar), [`stack_sum`], [`known_shim`],
+//! [`turning_torque`], [`pinions`] (one by one), [`selector_gaps`], [`by_hand`], and [`proof`], a question answered
+//! yes or no. A travel with no shim fitted is a dial travel. [`comparison`] lays two methods side by side, [`input`]
+//! is what was typed, `dispatch` hands it to its method.
 
 pub mod by_hand;
 pub mod centring;
