@@ -15,13 +15,16 @@ interface Props {
   draft: Sheet
   over: number
   list: Schemas['Fault'][]
-  looked: boolean
+  /** The faults of the draft with its last change, once that has been looked at. */
+  faultsNow: () => Promise<Schemas['Fault'][]>
+  /** The server is out of reach: nothing is looked at until it is back. */
+  lost: boolean
   goTo: (place: string) => void
   onTried: () => void
   onKept: (key: string) => void
 }
 
-export function Keep({ draft, over, list, looked, goTo, onTried, onKept }: Props) {
+export function Keep({ draft, over, list, faultsNow, lost, goTo, onTried, onKept }: Props) {
   const { who } = useBench()
   const [asking, setAsking] = useState(false)
   const [listed, setListed] = useState(false)
@@ -35,9 +38,13 @@ export function Keep({ draft, over, list, looked, goTo, onTried, onKept }: Props
       ),
     onSuccess: (kept) => onKept(kept.key),
   })
-  const press = () => {
+  const [waiting, setWaiting] = useState(false)
+  const press = async () => {
     onTried()
-    if (list.length > 0) setListed(true)
+    setWaiting(true)
+    const hindering = lost ? list : await faultsNow()
+    setWaiting(false)
+    if (hindering.length > 0) setListed(true)
     else if (who) keep.mutate(over)
     else setAsking(true)
   }
@@ -49,7 +56,7 @@ export function Keep({ draft, over, list, looked, goTo, onTried, onKept }: Props
           {n} to see to
         </button>
       )}
-      <button className="press" disabled={!looked || keep.isPending} onClick={press}>
+      <button className="press" disabled={waiting || keep.isPending} onClick={() => void press()}>
         {over > 0 ? `Keep as revision ${over + 1}` : 'Keep the sheet'}
       </button>
       <Ask

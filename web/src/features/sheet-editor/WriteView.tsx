@@ -82,7 +82,7 @@ interface Props {
 
 function Write({ name, start, over, isNew, before, startAfresh }: Props) {
   const { draft, put, nameIt, rest, undo, redo } = useDraft(start)
-  const { rail, packs, faults, list, looked, lost, trouble } = useLook(draft)
+  const { rail, packs, faults, list, faultsNow, lost, trouble } = useLook(draft)
   const [tab, setTab] = useState<Tab>(isNew && !before ? 'Box' : 'Shafts')
   const [shown, setShown] = useState<Record<string, number>>({})
   const [showAll, setShowAll] = useState(false)
@@ -206,7 +206,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
             Redo
           </button>
           <Keep
-            {...{ draft, over, list, looked, goTo }}
+            {...{ draft, over, list, faultsNow, lost, goTo }}
             onTried={() => setShowAll(true)}
             onKept={(key) => {
               keepDraft(name, null)

@@ -67,17 +67,20 @@ export function useLook(draft: Sheet) {
   const [trouble, setTrouble] = useState<Refused | null>(null)
   const latest = useRef(draft)
   const busy = useRef(false)
+  const running = useRef(Promise.resolve<Schemas['Fault'][]>([]))
   useEffect(() => {
     latest.current = draft
     if (busy.current) return
     busy.current = true
     let seen: Sheet | undefined
+    let found: Schemas['Fault'][] = []
     const run = async () => {
       while (seen !== latest.current) {
         const looking = latest.current
         try {
           const fresh = await answer(server.POST('/api/sheets/look', { body: looking }))
           seen = looking
+          found = fresh.faults
           setLost(false)
           setTrouble(null)
           // A draft that has lost the shape of a sheet keeps the drawing it had.
@@ -98,8 +101,9 @@ export function useLook(draft: Sheet) {
           await new Promise((done) => setTimeout(done, 1500))
         }
       }
+      return found
     }
-    void run().finally(() => (busy.current = false))
+    running.current = run().finally(() => (busy.current = false))
   }, [draft])
   const faults = useMemo(() => new Map(look?.faults.map((f) => [f.place, f.message])), [look?.faults])
   return {
@@ -107,7 +111,8 @@ export function useLook(draft: Sheet) {
     packs: look?.packs ?? [],
     faults,
     list: look?.faults ?? [],
-    looked: look !== undefined,
+    /** The faults of the draft with its last change, once that has been looked at. */
+    faultsNow: () => running.current,
     lost,
     trouble,
   }
