@@ -29,7 +29,7 @@ pub struct Draft {
 /// drawing nor a window upside down elsewhere.
 ///
 /// ```
-/// let draft = anvil_core::sheet::draft(&serde_json::json!({
+/// let draft = anvil_core::drawing::draft::draft(&serde_json::json!({
 ///     "format": "dry-anvil-sheet", "version": 1, "key": "new", "name": "New box", "kind": "manual",
 ///     "unit": "mm", "checks": [],
 ///     "shafts": [{ "key": "main", "name": "Main shaft", "parts": [
