@@ -15,16 +15,7 @@ fn piece(thickness_nm: i64) -> Value {
 async fn from_readings_to_sign_off(pool: PgPool) {
     let shop = Shop::open(pool).await;
     let check = shop.job().await + "/input-float";
-    let version = shop.get(&check).await.ok()["version"].clone();
-    let fitted = json!({"typed": "1.10", "unit": "mm", "who": "RT"});
-    shop.send(
-        Method::Put,
-        &format!("{check}/fitted"),
-        Some(&version),
-        fitted,
-    )
-    .await
-    .ok();
+    shop.say_fitted(&check, "1.10").await;
 
     let measured = shop.read(&check, &["0.24", "9.5 thou", "250 µm"]).await;
     // (0.24 + 0.2413 + 0.25) / 3 mm
@@ -310,16 +301,7 @@ async fn many_at_once_never_reserve_a_piece_twice(pool: PgPool) {
     let mut checks = Vec::new();
     for _ in 0..6 {
         let check = shop.job().await + "/input-float";
-        let version = shop.get(&check).await.ok()["version"].clone();
-        let fitted = json!({"typed": "1.10", "unit": "mm", "who": "RT"});
-        shop.send(
-            Method::Put,
-            &format!("{check}/fitted"),
-            Some(&version),
-            fitted,
-        )
-        .await
-        .ok();
+        shop.say_fitted(&check, "1.10").await;
         let version = shop.read(&check, &["0.24", "0.24"]).await["version"].clone();
         checks.push((format!("{check}/choose"), version));
     }
@@ -352,16 +334,7 @@ async fn a_piece_on_order_is_set_aside_when_it_is_counted_in(pool: PgPool) {
     shop.count(SHIMS, "1.25 mm", 0).await.ok();
     let job = shop.job().await;
     let check = format!("{job}/input-float");
-    let version = shop.get(&check).await.ok()["version"].clone();
-    let fitted = json!({"typed": "1.10", "unit": "mm", "who": "RT"});
-    shop.send(
-        Method::Put,
-        &format!("{check}/fitted"),
-        Some(&version),
-        fitted,
-    )
-    .await
-    .ok();
+    shop.say_fitted(&check, "1.10").await;
     shop.read(&check, &["0.24", "0.24"]).await;
     let ordered = shop.act(&check, "choose", piece(1_250_000)).await.ok();
     assert_eq!(ordered["phase"], "await_part");

@@ -2,7 +2,6 @@
 //! order goes to who waits for it.
 
 use crate::house::Shop;
-use rocket::http::Method;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 
@@ -154,12 +153,7 @@ async fn a_piece_on_order_goes_to_the_check_that_waits_for_it(pool: PgPool) {
 /// A check measured with a 1.10 in it, that wants about 1.25.
 async fn measured(shop: &Shop) -> String {
     let check = format!("{}/input-float", shop.job().await);
-    let version = shop.get(&check).await.ok()["version"].clone();
-    let fitted = json!({"typed": "1.10", "unit": "mm", "who": "RT"});
-    let at = format!("{check}/fitted");
-    shop.send(Method::Put, &at, Some(&version), fitted)
-        .await
-        .ok();
+    shop.say_fitted(&check, "1.10").await;
     shop.read(&check, &["0.24", "0.24"]).await;
     check
 }

@@ -159,6 +159,16 @@ impl Shop {
         last
     }
 
+    /// Says that a piece of so much, in millimetres, is in the check.
+    pub async fn say_fitted(&self, check: &str, typed: &str) {
+        let version = self.get(check).await.ok()["version"].clone();
+        let body = json!({"typed": typed, "unit": "mm", "who": "RT"});
+        let at = format!("{check}/fitted");
+        self.send(rocket::http::Method::Put, &at, Some(&version), body)
+            .await
+            .ok();
+    }
+
     /// Does something to a check that takes the version seen.
     pub async fn act(&self, check: &str, act: &str, body: Value) -> Answered {
         let version = self.get(check).await.ok()["version"].clone();
