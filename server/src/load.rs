@@ -4,8 +4,8 @@
 use std::path::Path;
 
 use anvil_core::choose::SizeCount;
-use anvil_core::measure::Method;
-use anvil_core::measure::input::ReadingInput;
+use anvil_core::measure::dial::TravelInput;
+use anvil_core::measure::{Method, ReadingInput};
 use anvil_core::sheet::{self, PartKind};
 use anvil_core::stock::csv;
 use anvil_core::stock::drawer::Grade;
@@ -273,11 +273,12 @@ async fn replay_step(
         StepFile::Read(readings) => {
             let mut last = now;
             for typed in readings {
-                let entry = ReadingInput::Travel {
+                let travel = TravelInput {
                     travel: typed.clone(),
                     tilt: String::new(),
                     pull: String::new(),
                 };
+                let entry = ReadingInput::Travel(travel);
                 last = checks::read(on, &key(), &reading(Method::DialTravel, &entry)).await?;
             }
             last

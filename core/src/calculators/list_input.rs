@@ -5,7 +5,7 @@ use thiserror::Error;
 
 use crate::materials::expansion::Material;
 use crate::measure::centring::Gaps;
-use crate::measure::known_shim::WithShim;
+use crate::measure::known_shim::ShimReading;
 use crate::measure::stack_sum::Term;
 use crate::units::length::{Length, Unit};
 use crate::units::notation::{self, Sign};
@@ -234,15 +234,15 @@ pub fn materials(text: &str, unit: Unit) -> Result<Vec<(Material, Length)>, List
 /// use anvil_core::units::length::Unit;
 /// use anvil_core::calculators::list_input::set_ups;
 /// let found = set_ups("3: 1\n0: 0", Unit::Thou).unwrap();
-/// assert_eq!(found[0].shim.in_unit(Unit::Thou), "3");
+/// assert_eq!(found[0].shim_nm.in_unit(Unit::Thou), "3");
 /// ```
-pub fn set_ups(text: &str, unit: Unit) -> Result<Vec<WithShim>, ListError> {
+pub fn set_ups(text: &str, unit: Unit) -> Result<Vec<ShimReading>, ListError> {
     lines(text, "3 thou: 1 thou")?
         .into_iter()
         .map(|(_, shim, float)| {
-            Ok(WithShim {
-                shim: length(shim, unit, Sign::NotNegative)?,
-                float: length(float, unit, Sign::NotNegative)?,
+            Ok(ShimReading {
+                shim_nm: length(shim, unit, Sign::NotNegative)?,
+                float_nm: length(float, unit, Sign::NotNegative)?,
             })
         })
         .collect()

@@ -2,11 +2,11 @@
 
 use crate::measure::comparison::{Comparison, compare};
 use crate::measure::feeler::{self, Advice};
-use crate::measure::input::Reading;
-use crate::measure::proof::{ProofFound, YesNo, proof};
-use crate::measure::turning_torque::{TorqueFound, TorqueGauge};
+use crate::measure::proof::{ProofAnswer, ProofFound, YesNo, proof};
+use crate::measure::turning_torque::{PullReading, TorqueFound, TorqueGauge};
 use crate::measure::{
-    Basis, Detail, Method, MethodResult, Pool, measure, own_scatter, torques, tries,
+    Basis, Detail, Method, MethodResult, OfKind, Pool, Reading, measure, own_scatter, torques,
+    tries,
 };
 use crate::sheet::Pinions;
 use crate::stock::drawer::u_of_tolerance;
@@ -20,7 +20,8 @@ use serde::Serialize;
 use super::record::{ReadingRecord, Record};
 use super::spec::Spec;
 use crate::refusal::{Refusal, Ruled};
-use crate::shop::gauge_register::{GaugeKind, RegisteredGauge, gauge_kinds};
+use crate::shop::gauge_register::RegisteredGauge;
+use crate::uncertainty::gauge::GaugeKind;
 
 /// One way a check was measured in, this round.
 #[derive(Clone, Debug, Serialize)]
@@ -218,7 +219,7 @@ fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutc
         proof,
         readings: readings.len(),
         gauge,
-        gauges: if readings.is_empty() || gauge_kinds(method).is_empty() {
+        gauges: if readings.is_empty() || method.gauges().is_empty() {
             Vec::new()
         } else {
             names
@@ -230,11 +231,8 @@ fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutc
 
 /// The answers given, the first first.
 fn answers(taken: &[Reading]) -> Vec<YesNo> {
-    let answer = |t: &Reading| match t {
-        Reading::Answer { answer } => Some(*answer),
-        _ => None,
-    };
-    taken.iter().filter_map(answer).collect()
+    let answers = taken.iter().filter_map(ProofAnswer::of);
+    answers.map(|given| given.answer).collect()
 }
 
 /// The repeatability to count with: the shop's own history of one gauge used this way, or the
@@ -274,10 +272,8 @@ fn known_scatter(
 fn torque_gauge(rows: &[&RegisteredGauge], taken: &[Reading]) -> TorqueGauge {
     let radius_m = taken
         .iter()
-        .filter_map(|t| match t {
-            Reading::Pull { radius_nm, .. } => Some(radius_nm.as_f64() / 1e9),
-            _ => None,
-        })
+        .filter_map(PullReading::of)
+        .map(|pull| pull.radius_nm.as_f64() / 1e9)
         .fold(0.0, f64::max);
     let arm = |row: &RegisteredGauge| {
         if row.kind == GaugeKind::SpringScale {

@@ -4,11 +4,11 @@ use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
 use super::workflow::Phase;
-use crate::measure::input::Reading;
+use crate::measure::Reading;
 use crate::measure::{Method, selector_gaps};
 use crate::sheet::pack::{PackFault, counted_springs};
 use crate::sheet::{Pack, PartKind, Selector};
-use crate::shop::gauge_register::{RegisteredGauge, gauge_kinds};
+use crate::shop::gauge_register::RegisteredGauge;
 use crate::stock::drawer::Grade;
 use crate::uncertainty::bias::counted_in;
 use crate::uncertainty::estimate::Estimate;
@@ -431,7 +431,7 @@ impl ReadingRecord {
     pub fn as_typed(&self) -> String {
         let one_figure = matches!(
             self.taken,
-            Reading::Travel { .. } | Reading::Pair { .. } | Reading::ByHand { .. }
+            Reading::Travel(_) | Reading::Pair(_) | Reading::ByHand(_)
         );
         let bare = self
             .typed
@@ -543,7 +543,8 @@ impl Record {
     /// The gauge that a way is taken with unless another is chosen: the usual one of the first kind
     /// that there is any of.
     pub fn gauge_for(&self, method: Method) -> Option<&RegisteredGauge> {
-        gauge_kinds(method)
+        method
+            .gauges()
             .iter()
             .find_map(|kind| self.gauges.iter().find(|g| g.kind == *kind && !g.retired))
     }

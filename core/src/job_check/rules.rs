@@ -7,12 +7,11 @@ use super::record::{ReadingMark, Record, Setting, SettingState};
 use super::spec::Spec;
 use crate::choose::SizeCount;
 use crate::measure::Method;
-use crate::measure::input::Reading;
+use crate::measure::Reading;
 use crate::refusal::{Refusal, Ruled};
 use crate::sheet::PartKind;
 use crate::sheet::pack::is_plate;
 use crate::shop::drawers::THICKEST;
-use crate::shop::gauge_register::gauge_kinds;
 use crate::uncertainty::bias::ENOUGH_BOXES;
 use crate::units::length::Length;
 use crate::verdict::Call;
@@ -117,16 +116,11 @@ pub fn offered_methods(record: &Record, spec: &Spec<'_>) -> Vec<Method> {
             Method::StackSum => length && !spec.terms().is_empty(),
             Method::OneByOne => spec.check.pinions.is_some(),
             Method::SelectorGaps => spec.check.selector.is_some(),
-            Method::NoShim
-            | Method::DialTravel
-            | Method::Feeler
-            | Method::DepthFromBar
-            | Method::KnownShim
-            | Method::ByHand => length,
+            _ => length,
         };
         there && may_measure_by(record, spec, *method).is_ok()
     };
-    Method::ALL.into_iter().filter(offered).collect()
+    Method::ALL.iter().copied().filter(offered).collect()
 }
 
 /// A reading may be taken: returns the key of the gauge it is taken with; none for fingers.
@@ -152,7 +146,7 @@ pub fn may_read(
     }
     may_measure_by(record, spec, method)?;
     is_there(reading, spec)?;
-    if gauge_kinds(method).is_empty() {
+    if method.gauges().is_empty() {
         return Ok(None);
     }
     let gauge = match gauge_key {
@@ -176,7 +170,7 @@ pub fn may_read(
             "The register has no gauge for this way of measuring: enter one under Gauges.",
         )
     })?;
-    if !gauge_kinds(method).contains(&gauge.kind) {
+    if !method.gauges().contains(&gauge.kind) {
         return Err(Refusal::field(
             "gauge_key",
             format!("{} is not a gauge for this way of measuring.", gauge.name),
@@ -188,20 +182,20 @@ pub fn may_read(
 /// The sheet has the term, pinion or gear that a reading is of.
 fn is_there(reading: &Reading, spec: &Spec<'_>) -> Ruled<()> {
     let (field, number, there, what) = match reading {
-        Reading::Term { term, .. } if *term == 0 || usize::from(*term) > spec.terms().len() => {
+        Reading::Term(term) if !(1..=spec.terms().len()).contains(&term.term.into()) => {
             let terms = spec.terms().len();
             return Err(Refusal::field(
                 "term",
                 format!("The sheet's sum has {terms} terms, counted from 1."),
             ));
         }
-        Reading::Pinion { pinion, .. } => {
+        Reading::Pinion(reading) => {
             let pinions = spec.check.pinions.as_ref().map_or(0, |p| p.count.into());
-            ("pinion", *pinion, pinions, "pinions")
+            ("pinion", reading.pinion, pinions, "pinions")
         }
-        Reading::Gaps { gear, .. } => {
+        Reading::Gaps(reading) => {
             let gears = spec.check.selector.as_ref().map_or(0, |s| s.gears.len());
-            ("gear", *gear, gears, "gears for this check")
+            ("gear", reading.gear, gears, "gears for this check")
         }
         _ => return Ok(()),
     };

@@ -1,11 +1,68 @@
 //! By hand: "about six or eight thou, by feel". Kept with a wide range; it never signs a check off.
 
+use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::measure::{Adjustment, MeasureError, Unadjusted, finish};
+use crate::measure::estimate::{Unadjusted, finish};
+use crate::measure::fields::{FieldFault, Taken, Typed, fault, signed};
+use crate::measure::{Adjustment, MeasureError, Method};
 use crate::uncertainty::estimate::{Component, Estimate, Source};
-use crate::units::length::Length;
+use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
+
+/// A clearance by feel, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct RangeInput {
+    /// From.
+    pub from: String,
+    /// To; empty for about `from`.
+    #[serde(default)]
+    pub to: String,
+}
+
+/// A clearance by feel.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct RangeReading {
+    /// From.
+    pub from_nm: Length,
+    /// To.
+    pub to_nm: Length,
+}
+
+impl Typed for RangeInput {
+    type Reading = RangeReading;
+    const METHODS: &'static [Method] = &[Method::ByHand];
+
+    fn text(&self) -> String {
+        let (from, to) = (self.from.trim(), self.to.trim());
+        if to.is_empty() {
+            format!("about {from}")
+        } else {
+            format!("{from} to {to}")
+        }
+    }
+
+    fn read(&self, unit: Unit) -> Result<RangeReading, FieldFault> {
+        let from_nm = signed("from", &self.from, unit)?;
+        let to_nm = if self.to.trim().is_empty() {
+            from_nm
+        } else {
+            signed("to", &self.to, unit)?
+        };
+        if to_nm < from_nm {
+            return Err(fault(
+                "to",
+                "the range runs backwards: give the smaller figure first",
+            ));
+        }
+        Ok(RangeReading { from_nm, to_nm })
+    }
+}
+
+impl Taken for RangeReading {}
 
 /// Why figures by feel give no estimate.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
@@ -26,26 +83,31 @@ pub enum ByHandError {
 ///
 /// ```
 /// use anvil_core::units::length::Length;
-/// use anvil_core::measure::by_hand::estimate;
+/// use anvil_core::measure::by_hand::{RangeReading, estimate};
 /// let thou = |t: i64| Length::from_nm(t * 25_400);
-/// let felt = estimate(&[(thou(6), thou(8))], &[]).unwrap();
+/// let felt = estimate(&[RangeReading { from_nm: thou(6), to_nm: thou(8) }], &[]).unwrap();
 /// assert_eq!(felt.clearance_nm, 7.0 * 25_400.0);
 /// assert!(!felt.can_sign_off);
 /// ```
 pub fn estimate(
-    felt: &[(Length, Length)],
+    felt: &[RangeReading],
     adjustments: &[Adjustment],
 ) -> Result<Estimate, MeasureError> {
-    if let Some((from, to)) = felt.iter().copied().find(|(from, to)| from > to) {
-        return Err(ByHandError::Backwards { from, to }.into());
-    }
-    let spread = |(from, to): &(Length, Length)| {
-        if from == to {
-            let half = from.as_f64().abs() / 2.0;
-            (from.as_f64() - half, to.as_f64() + half)
-        } else {
-            (from.as_f64(), to.as_f64())
+    if let Some(bad) = felt.iter().find(|f| f.from_nm > f.to_nm) {
+        return Err(ByHandError::Backwards {
+            from: bad.from_nm,
+            to: bad.to_nm,
         }
+        .into());
+    }
+    let spread = |felt: &RangeReading| {
+        let (from, to) = (felt.from_nm.as_f64(), felt.to_nm.as_f64());
+        let half = if felt.from_nm == felt.to_nm {
+            from.abs() / 2.0
+        } else {
+            0.0
+        };
+        (from - half, to + half)
     };
     let from = felt.iter().map(|f| spread(f).0).reduce(f64::min);
     let to = felt.iter().map(|f| spread(f).1).reduce(f64::max);

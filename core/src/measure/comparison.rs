@@ -24,9 +24,10 @@ pub struct Comparison {
 ///
 /// ```
 /// use anvil_core::units::length::Length;
-/// use anvil_core::measure::{by_hand, comparison::compare};
+/// use anvil_core::measure::by_hand::{self, RangeReading};
+/// use anvil_core::measure::comparison::compare;
 /// let mm = |hundredths: i64| Length::from_nm(hundredths * 10_000);
-/// let felt = |from, to| by_hand::estimate(&[(mm(from), mm(to))], &[]).unwrap();
+/// let felt = |from, to| by_hand::estimate(&[RangeReading { from_nm: mm(from), to_nm: mm(to) }], &[]).unwrap();
 /// assert!(compare(&felt(10, 20), &felt(14, 18)).agree);
 /// assert!(!compare(&felt(10, 20), &felt(90, 95)).agree);
 /// ```

@@ -7,25 +7,84 @@ use serde::{Deserialize, Serialize};
 use statrs::distribution::{ContinuousCDF, StudentsT};
 use thiserror::Error;
 
-use crate::measure::{
-    Adjustment, MeasureError, Unadjusted, finish, mean_line, of_gauge, scatter, spread,
-};
+use crate::measure::estimate::{Unadjusted, finish, mean_line, of_gauge, spread};
+use crate::measure::fields::{FieldFault, LONGEST, Taken, Typed, fault, up_to, up_to_or_none};
+use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Estimate};
 use crate::uncertainty::gauge::Gauge;
-use crate::units::length::Length;
+use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 
-/// A depth, as taken.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Depth {
-    /// Which of the equally spaced places, counted from 0.
+/// A depth from a bar, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct DepthInput {
+    /// Which place, counted from 1.
     pub place: u16,
-    /// How many places there are round the circle.
+    /// Of how many, equally spaced.
     pub of: u16,
     /// The depth from the bar's upper face.
-    pub depth: Length,
+    pub depth: String,
+    /// How thick the bar is; empty for none.
+    #[serde(default)]
+    pub bar: String,
+}
+
+/// A depth from a bar.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct DepthReading {
+    /// Which place, counted from 1.
+    pub place: u16,
+    /// Of how many, equally spaced.
+    pub of: u16,
+    /// The depth from the bar's upper face.
+    pub depth_nm: Length,
     /// How thick the bar is.
-    pub bar: Length,
+    pub bar_nm: Length,
+}
+
+impl Typed for DepthInput {
+    type Reading = DepthReading;
+    const METHODS: &'static [Method] = &[Method::DepthFromBar];
+
+    fn text(&self) -> String {
+        let (depth, bar) = (self.depth.trim(), self.bar.trim());
+        format!("place {}: {depth} over bar {bar}", self.place)
+    }
+
+    fn read(&self, unit: Unit) -> Result<DepthReading, FieldFault> {
+        let Self { place, of, .. } = *self;
+        if !(3..=MOST_PLACES).contains(&of) || !(1..=of).contains(&place) {
+            return Err(fault(
+                "place",
+                format!("there are from 3 to {MOST_PLACES} places, counted from 1"),
+            ));
+        }
+        let depth_nm = up_to("depth", &self.depth, unit, LONGEST)?;
+        let bar_nm = up_to_or_none("bar", &self.bar, unit, LONGEST)?;
+        if depth_nm < bar_nm {
+            return Err(fault(
+                "depth",
+                format!(
+                    "the depth is less than the bar is thick ({bar_nm}): read it from the bar's upper face"
+                ),
+            ));
+        }
+        Ok(DepthReading {
+            place,
+            of,
+            depth_nm,
+            bar_nm,
+        })
+    }
+}
+
+impl Taken for DepthReading {
+    fn figure(&self) -> Option<Length> {
+        self.depth_nm.checked_sub(self.bar_nm)
+    }
 }
 
 /// The most places round a circle.
@@ -164,11 +223,14 @@ fn invert(m: [[f64; 3]; 3]) -> Option<[[f64; 3]; 3]> {
 }
 
 /// Angles in radians and depths less the bar in nanometres.
-fn points(depths: &[Depth]) -> Vec<(f64, f64)> {
-    let angle = |d: &Depth| std::f64::consts::TAU * f64::from(d.place) / f64::from(d.of);
+fn points(depths: &[DepthReading]) -> Vec<(f64, f64)> {
+    let turns = |d: &DepthReading| (f64::from(d.place) - 1.0) / f64::from(d.of);
     depths
         .iter()
-        .map(|d| (angle(d), (d.depth.nm() - d.bar.nm()) as f64))
+        .map(|d| {
+            let net = d.depth_nm.nm() - d.bar_nm.nm();
+            (std::f64::consts::TAU * turns(d), net as f64)
+        })
         .collect()
 }
 
@@ -186,7 +248,7 @@ fn left_over(points: &[(f64, f64)], fitted: Option<&Fitted>) -> (f64, f64) {
 }
 
 /// The roughness left about the ring: sum of squares and degrees of freedom.
-pub(crate) fn residual(depths: &[Depth]) -> Option<(f64, f64)> {
+pub(crate) fn residual(depths: &[DepthReading]) -> Option<(f64, f64)> {
     let points = points(depths);
     let (squares, dof) = left_over(&points, least_squares(&points).as_ref());
     (dof > 0.0).then_some((squares, dof))
@@ -200,18 +262,18 @@ pub(crate) fn residual(depths: &[Depth]) -> Option<(f64, f64)> {
 /// ```
 /// use anvil_core::uncertainty::gauge::Gauge;
 /// use anvil_core::units::length::Length;
-/// use anvil_core::measure::depth_ring::{estimate, Depth};
+/// use anvil_core::measure::depth_ring::{estimate, DepthReading};
 /// // Common practice, no source: six places, their mean 1.848, whatever the tilt.
-/// let depth = |place: u16, nm: i64| Depth { place, of: 6, depth: Length::from_nm(nm), bar: Length::ZERO };
+/// let depth = |place: u16, nm: i64| DepthReading { place, of: 6, depth_nm: Length::from_nm(nm), bar_nm: Length::ZERO };
 /// let depths = [1_850_000, 1_860_000, 1_856_000, 1_846_000, 1_836_000, 1_840_000];
-/// let depths: Vec<_> = (0..6).map(|i| depth(i, depths[usize::from(i)])).collect();
+/// let depths: Vec<_> = (1..=6).map(|i| depth(i, depths[usize::from(i) - 1])).collect();
 /// let gauge = Gauge::new(Length::from_nm(1_000), Length::from_nm(3_000), None).unwrap();
 /// let (found, ring) = estimate(&depths, gauge, &[]).unwrap();
 /// assert!((found.clearance_nm - 1_848_000.0).abs() < 1e-6);
 /// assert!(ring.rise_nm > 20_000.0);
 /// ```
 pub fn estimate(
-    depths: &[Depth],
+    depths: &[DepthReading],
     gauge: Gauge,
     adjustments: &[Adjustment],
 ) -> Result<(Estimate, Ring), MeasureError> {
@@ -219,40 +281,33 @@ pub fn estimate(
         return Err(MeasureError::NoReadings);
     }
     for d in depths {
-        if d.of < 3 || d.of > MOST_PLACES || d.place >= d.of {
+        if !(3..=MOST_PLACES).contains(&d.of) || !(1..=d.of).contains(&d.place) {
             return Err(RingError::BadPlace {
-                place: d.place.saturating_add(1),
+                place: d.place,
                 of: d.of,
             }
             .into());
         }
-        if d.depth < d.bar {
+        if d.depth_nm < d.bar_nm {
             return Err(RingError::BarTooThick {
-                bar: d.bar,
-                depth: d.depth,
+                bar: d.bar_nm,
+                depth: d.depth_nm,
             }
             .into());
         }
     }
-    let angle = |d: &Depth| std::f64::consts::TAU * f64::from(d.place) / f64::from(d.of);
-    let points: Vec<(f64, f64)> = depths
-        .iter()
-        .map(|d| (angle(d), (d.depth.nm() - d.bar.nm()) as f64))
-        .collect();
+    let points = points(depths);
     let n = points.len();
     let fitted = least_squares(&points);
-    let plain = points.iter().map(|p| p.1).sum::<f64>() / n as f64;
-    let at = |angle: f64| fitted.as_ref().map_or(plain, |f| f.at(angle));
-    let taken = if fitted.is_some() { 3.0 } else { 1.0 };
-    let squares: f64 = points.iter().map(|(a, d)| (d - at(*a)).powi(2)).sum();
-    let dof = n as f64 - taken;
+    let plain = plain_mean(&points);
+    let (squares, dof) = left_over(&points, fitted.as_ref());
     let scatter = scatter((dof > 0.0).then_some((squares, dof)), gauge.repeatability())?;
     let (mean, share) = fitted.as_ref().map_or((plain, 1.0 / n as f64), |f| {
         (f.coefficients[0], f.inverse[0][0])
     });
     // One bar is the rule; where bars were changed, each depth is shown with its own taken off.
-    let bar = Some(depths[0].bar)
-        .filter(|bar| depths.iter().all(|d| d.bar == *bar))
+    let bar = Some(depths[0].bar_nm)
+        .filter(|bar| depths.iter().all(|d| d.bar_nm == *bar))
         .unwrap_or_default();
     let figures: Vec<f64> = points.iter().map(|p| p.1 + bar.as_f64()).collect();
     let mut working = vec![mean_line(&figures, mean + bar.as_f64())];
@@ -309,7 +364,7 @@ pub fn estimate(
 }
 
 fn ring(
-    depths: &[Depth],
+    depths: &[DepthReading],
     points: &[(f64, f64)],
     fitted: Option<&Fitted>,
     mean: f64,
@@ -350,9 +405,8 @@ fn ring(
                 }
             })
             .collect(),
-        missing: (0..of)
+        missing: (1..=of)
             .filter(|place| depths.iter().all(|d| d.place != *place || d.of != of))
-            .map(|place| place + 1)
             .collect(),
     }
 }

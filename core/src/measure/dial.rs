@@ -2,17 +2,182 @@
 //! and the travel is read off; several times, turning the shaft between trials. Where the dial is
 //! not zeroed, both ends are read: `travel = out − in`. With no shim fitted it is the same travel.
 
+use serde::{Deserialize, Serialize};
 use statrs::distribution::{ContinuousCDF, StudentsT};
 
-use crate::measure::{
-    Adjustment, MeasureError, Unadjusted, finish, mean_line, mean_nm, of_gauge, scatter, spread,
-};
+use crate::measure::estimate::{Unadjusted, finish, mean_line, mean_nm, of_gauge, spread};
+use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, fault, signed, up_to};
+use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::Estimate;
 use crate::uncertainty::gauge::Gauge;
-use crate::units::length::Length;
+use crate::units::force::Force;
+use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 
-/// One travel, as taken.
+/// A travel off a dial zeroed with the shaft home, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TravelInput {
+    /// The travel.
+    pub travel: String,
+    /// The plunger's tilt in degrees; empty for none.
+    #[serde(default)]
+    pub tilt: String,
+    /// How hard the shaft was pulled; empty where it was not noted.
+    #[serde(default)]
+    pub pull: String,
+}
+
+/// A travel off a dial zeroed with the shaft home.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TravelReading {
+    /// The travel.
+    pub travel_nm: Length,
+    /// The plunger's tilt in degrees.
+    #[serde(default)]
+    pub tilt_deg: f64,
+    /// How hard the shaft was pulled in newtons, where it was noted.
+    #[serde(default)]
+    pub pull_n: Option<f64>,
+}
+
+/// A travel off a dial that was not zeroed, read at both ends, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PairInput {
+    /// The dial with the shaft home.
+    pub home: String,
+    /// The dial with the shaft out.
+    pub out: String,
+    /// The plunger's tilt in degrees; empty for none.
+    #[serde(default)]
+    pub tilt: String,
+    /// How hard the shaft was pulled; empty where it was not noted.
+    #[serde(default)]
+    pub pull: String,
+}
+
+/// A travel off a dial that was not zeroed: read at both ends.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PairReading {
+    /// The dial with the shaft home.
+    pub home_nm: Length,
+    /// The dial with the shaft out.
+    pub out_nm: Length,
+    /// The plunger's tilt in degrees.
+    #[serde(default)]
+    pub tilt_deg: f64,
+    /// How hard the shaft was pulled in newtons, where it was noted.
+    #[serde(default)]
+    pub pull_n: Option<f64>,
+}
+
+impl Typed for TravelInput {
+    type Reading = TravelReading;
+    const METHODS: &'static [Method] = &[Method::DialTravel, Method::NoShim];
+
+    fn text(&self) -> String {
+        self.travel.trim().to_owned()
+    }
+
+    fn read(&self, unit: Unit) -> Result<TravelReading, FieldFault> {
+        Ok(TravelReading {
+            travel_nm: up_to("travel", &self.travel, unit, LONGEST_TRAVEL)?,
+            tilt_deg: degrees(&self.tilt)?,
+            pull_n: pulled(&self.pull)?,
+        })
+    }
+}
+
+impl Typed for PairInput {
+    type Reading = PairReading;
+    const METHODS: &'static [Method] = TravelInput::METHODS;
+
+    fn text(&self) -> String {
+        format!("{} to {}", self.home.trim(), self.out.trim())
+    }
+
+    fn read(&self, unit: Unit) -> Result<PairReading, FieldFault> {
+        let home_nm = signed("home", &self.home, unit)?;
+        let out_nm = signed("out", &self.out, unit)?;
+        if out_nm < home_nm {
+            return Err(fault(
+                "out",
+                "the dial reads less out than home, so the travel would be below nothing: swap the two, or set the plunger so that it goes in as the shaft comes out",
+            ));
+        }
+        Ok(PairReading {
+            home_nm,
+            out_nm,
+            tilt_deg: degrees(&self.tilt)?,
+            pull_n: pulled(&self.pull)?,
+        })
+    }
+}
+
+impl Taken for TravelReading {
+    fn figure(&self) -> Option<Length> {
+        Some(self.travel_nm)
+    }
+}
+
+impl Taken for PairReading {
+    fn figure(&self) -> Option<Length> {
+        self.out_nm.checked_sub(self.home_nm)
+    }
+}
+
+impl TravelReading {
+    pub(super) fn trial(&self) -> Trial {
+        Trial {
+            travel: self.travel_nm,
+            pair: false,
+            tilt_deg: self.tilt_deg,
+            pull_n: self.pull_n,
+        }
+    }
+}
+
+impl PairReading {
+    /// The trial; none where the two ends are further apart than a length can say.
+    pub(super) fn trial(&self) -> Option<Trial> {
+        Some(Trial {
+            travel: self.figure()?,
+            pair: true,
+            tilt_deg: self.tilt_deg,
+            pull_n: self.pull_n,
+        })
+    }
+}
+
+fn degrees(text: &str) -> Result<f64, FieldFault> {
+    let bare = text.trim().trim_end_matches('°').trim().replace(',', ".");
+    if bare.is_empty() {
+        return Ok(0.0);
+    }
+    match bare.parse::<f64>() {
+        Ok(angle) if (0.0..MOST_TILT_DEG).contains(&angle) => Ok(angle),
+        _ => Err(fault(
+            "tilt",
+            "the plunger's tilt is in degrees, from 0 to below 60, such as 5",
+        )),
+    }
+}
+
+fn pulled(text: &str) -> Result<Option<f64>, FieldFault> {
+    if text.trim().is_empty() {
+        return Ok(None);
+    }
+    Force::read(text)
+        .map(|force| Some(force.0))
+        .map_err(|why| fault("pull", why))
+}
+
+/// One travel, however it was read.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Trial {
     /// How far the shaft moved.
@@ -27,7 +192,7 @@ pub struct Trial {
 
 impl Trial {
     /// What the shaft moved, the plunger's tilt taken out, in nanometres.
-    pub(crate) fn true_nm(&self) -> f64 {
+    fn true_nm(&self) -> f64 {
         self.travel.as_f64() * self.tilt_deg.to_radians().cos()
     }
 }
@@ -170,4 +335,13 @@ fn follows_the_pull(trials: &[Trial], true_nm: &[f64]) -> Option<Line> {
         each(Line::new().text("The float shrinks by "))
             .text(": no shaft does that. The gauge or its stand moves; fix it and measure anew.")
     })
+}
+
+/// The scatter of travels about their mean: the sum of squared deviations in square nanometres, and its degrees of
+/// freedom; none of a single one.
+pub(super) fn own_scatter(trials: &[Trial]) -> Option<(f64, f64)> {
+    let n = trials.len() as f64;
+    let mean = trials.iter().map(Trial::true_nm).sum::<f64>() / n;
+    let squares = trials.iter().map(|t| (t.true_nm() - mean).powi(2)).sum();
+    (n > 1.0).then_some((squares, n - 1.0))
 }

@@ -5,12 +5,12 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::measure::{
-    Adjustment, MeasureError, Unadjusted, finish, mean_line, mean_nm, shift_nm, spread,
-};
+use crate::measure::estimate::{Unadjusted, finish, mean_line, mean_nm, shift_nm, spread};
+use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, fault, up_to};
+use crate::measure::{Adjustment, MeasureError, Method};
 use crate::uncertainty::estimate::{Bracket, Component, Estimate, Source};
 use crate::uncertainty::gauge::Gauge;
-use crate::units::length::Length;
+use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 use crate::verdict::window::Window;
 
@@ -25,6 +25,72 @@ pub enum Fit {
     Refused,
     /// It goes and takes up all the float: a reading of its size.
     Just,
+}
+
+/// Leaves laid on each other spring: two are enough.
+const MOST_LEAVES: usize = 4;
+
+/// A feeler leaf, or leaves on each other, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct LeafInput {
+    /// Their sizes, with `+` between them.
+    pub leaves: String,
+    /// How it went.
+    pub fit: Fit,
+}
+
+/// A feeler leaf, or leaves on each other.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct LeafReading {
+    /// The leaves, as laid on each other.
+    pub leaves_nm: Vec<Length>,
+    /// How it went.
+    pub fit: Fit,
+}
+
+impl Typed for LeafInput {
+    type Reading = LeafReading;
+    const METHODS: &'static [Method] = &[Method::Feeler];
+
+    fn text(&self) -> String {
+        let fit = match self.fit {
+            Fit::Goes => "goes",
+            Fit::Refused => "does not go",
+            Fit::Just => "just fills it",
+        };
+        format!("{} {fit}", self.leaves.trim())
+    }
+
+    fn read(&self, unit: Unit) -> Result<LeafReading, FieldFault> {
+        let leaves_nm: Vec<Length> = self
+            .leaves
+            .split('+')
+            .map(|leaf| up_to("leaves", leaf, unit, LONGEST_TRAVEL))
+            .collect::<Result<_, _>>()?;
+        if leaves_nm.contains(&Length::ZERO) {
+            return Err(fault("leaves", "a leaf is thicker than nothing"));
+        }
+        if leaves_nm.len() > MOST_LEAVES {
+            return Err(fault(
+                "leaves",
+                format!("more than {MOST_LEAVES} leaves spring: use a thicker one"),
+            ));
+        }
+        Ok(LeafReading {
+            leaves_nm,
+            fit: self.fit,
+        })
+    }
+}
+
+impl Taken for LeafReading {
+    fn figure(&self) -> Option<Length> {
+        let add = |sum: Length, leaf: &Length| sum.checked_add(*leaf);
+        self.leaves_nm.iter().try_fold(Length::ZERO, add)
+    }
 }
 
 /// A leaf, or leaves laid on each other, tried.

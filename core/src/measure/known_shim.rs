@@ -5,21 +5,55 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::measure::{
-    Adjustment, MeasureError, Unadjusted, finish, mean_line, mean_nm, of_gauge, scatter, spread,
-};
+use crate::measure::estimate::{Unadjusted, finish, mean_line, mean_nm, of_gauge, spread};
+use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, up_to, up_to_or_none};
+use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Estimate, Source, explained_nm};
 use crate::uncertainty::gauge::Gauge;
-use crate::units::length::Length;
+use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 
-/// One float, measured with a known shim in.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct WithShim {
+/// A float, measured with a known shim in, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ShimInput {
+    /// The shim; empty or 0 with none in.
+    pub shim: String,
+    /// The float.
+    pub float: String,
+}
+
+/// A float, measured with a known shim in.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ShimReading {
     /// The shim's thickness; zero with none in.
-    pub shim: Length,
+    pub shim_nm: Length,
     /// The float that was felt.
-    pub float: Length,
+    pub float_nm: Length,
+}
+
+impl Typed for ShimInput {
+    type Reading = ShimReading;
+    const METHODS: &'static [Method] = &[Method::KnownShim];
+
+    fn text(&self) -> String {
+        format!("{} in, float {}", self.shim.trim(), self.float.trim())
+    }
+
+    fn read(&self, unit: Unit) -> Result<ShimReading, FieldFault> {
+        Ok(ShimReading {
+            shim_nm: up_to_or_none("shim", &self.shim, unit, LONGEST_TRAVEL)?,
+            float_nm: up_to("float", &self.float, unit, LONGEST_TRAVEL)?,
+        })
+    }
+}
+
+impl Taken for ShimReading {
+    fn figure(&self) -> Option<Length> {
+        Some(self.float_nm)
+    }
 }
 
 /// The floats of one set-up.
@@ -73,7 +107,7 @@ pub enum KnownShimError {
 
 /// The set-ups, by the shim's thickness. `u_shim_nm` is the standard uncertainty of a shim's thickness.
 fn set_ups(
-    taken: &[WithShim],
+    taken: &[ShimReading],
     gauge: Gauge,
     s_nm: Option<f64>,
     u_shim_nm: f64,
@@ -114,16 +148,16 @@ pub type Outcome = (Result<Estimate, MeasureError>, Vec<SetUp>);
 /// ```
 /// use anvil_core::uncertainty::gauge::Gauge;
 /// use anvil_core::units::length::Length;
-/// use anvil_core::measure::known_shim::{estimate, WithShim};
+/// use anvil_core::measure::known_shim::{estimate, ShimReading};
 /// // Common practice, no source: 3 thou in, 1 thou float: 2 thou preload.
 /// let thou = |t: i64| Length::from_nm(t * 25_400);
 /// let gauge = Gauge::new(Length::from_nm(2_540), Length::ZERO, None).unwrap();
-/// let taken = [WithShim { shim: thou(3), float: thou(1) }; 2];
+/// let taken = [ShimReading { shim_nm: thou(3), float_nm: thou(1) }; 2];
 /// let (found, _) = estimate(&taken, gauge, 0.0, &[]);
 /// assert_eq!(found.unwrap().clearance_nm, -2.0 * 25_400.0);
 /// ```
 pub fn estimate(
-    taken: &[WithShim],
+    taken: &[ShimReading],
     gauge: Gauge,
     u_shim_nm: f64,
     adjustments: &[Adjustment],
@@ -131,7 +165,7 @@ pub fn estimate(
     if taken.is_empty() {
         return (Err(MeasureError::NoReadings), Vec::new());
     }
-    let negative = |t: &WithShim| t.shim < Length::ZERO || t.float < Length::ZERO;
+    let negative = |t: &ShimReading| t.shim_nm < Length::ZERO || t.float_nm < Length::ZERO;
     if let Some(at) = taken.iter().position(negative) {
         return (
             Err(KnownShimError::Negative { trial: at + 1 }.into()),
@@ -149,22 +183,22 @@ pub fn estimate(
 }
 
 /// The scatter within the set-ups, those that moved: sum of squares and degrees of freedom.
-pub(crate) fn within(taken: &[WithShim]) -> Option<(f64, f64)> {
+pub(crate) fn within(taken: &[ShimReading]) -> Option<(f64, f64)> {
     let moved = |floats: &Vec<Length>| floats.iter().any(|f| *f != Length::ZERO);
     let groups = grouped(taken).into_iter().map(|(_, floats)| floats);
     scatter::within(&groups.filter(moved).collect::<Vec<_>>())
 }
 
 /// The floats by the shim that was in, the thinnest first.
-fn grouped(taken: &[WithShim]) -> Vec<(Length, Vec<Length>)> {
-    let mut shims: Vec<Length> = taken.iter().map(|t| t.shim).collect();
+fn grouped(taken: &[ShimReading]) -> Vec<(Length, Vec<Length>)> {
+    let mut shims: Vec<Length> = taken.iter().map(|t| t.shim_nm).collect();
     shims.sort_unstable();
     shims.dedup();
     let floats = |shim: Length| {
         taken
             .iter()
-            .filter(|t| t.shim == shim)
-            .map(|t| t.float)
+            .filter(|t| t.shim_nm == shim)
+            .map(|t| t.float_nm)
             .collect()
     };
     shims.into_iter().map(|shim| (shim, floats(shim))).collect()
@@ -217,7 +251,7 @@ impl SetUp {
 
 fn from_set_ups(
     all: &[(SetUp, Vec<Length>)],
-    scatter: &crate::measure::Scatter,
+    scatter: &scatter::Scatter,
     gauge: Gauge,
     u_shim_nm: f64,
     adjustments: &[Adjustment],

@@ -1,18 +1,19 @@
-//! The ways of measuring. Each ends in an [`Estimate`].
+//! The ways of measuring: the table of methods. Each ends in an [`Estimate`].
 //!
-//! One file a method: [`dial`], [`feeler`], [`depth_ring`] (from a bar), [`stack_sum`], [`known_shim`],
-//! [`turning_torque`], [`pinions`] (one by one), [`selector_gaps`], [`by_hand`], and [`proof`], a question answered
-//! yes or no. A travel with no shim fitted is a dial travel. [`comparison`] lays two methods side by side, [`input`]
-//! is what was typed, `dispatch` hands it to its method.
+//! One file a method, with what is typed for it, what is read of that and what it comes to: [`dial`], [`feeler`],
+//! [`depth_ring`] (from a bar), [`stack_sum`], [`known_shim`], [`turning_torque`], [`pinions`] (one by one),
+//! [`selector_gaps`], [`by_hand`], and [`proof`], a question answered yes or no. A travel with no shim fitted is a dial
+//! travel. A new method is such a file and its rows here: its name, its kinds of reading, its gauges, and how it is
+//! asked. [`comparison`] lays two methods side by side.
 
 pub mod by_hand;
 pub mod centring;
 pub mod comparison;
 pub mod depth_ring;
 pub mod dial;
-mod dispatch;
+mod estimate;
 pub mod feeler;
-pub mod input;
+pub mod fields;
 pub mod known_shim;
 pub mod pinions;
 pub mod proof;
@@ -24,14 +25,25 @@ pub mod turning_torque;
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::uncertainty::estimate::{Component, Estimate, Source, combined_uncertainty};
-use crate::uncertainty::gauge::Gauge;
-use crate::units::length::Length;
-use crate::units::working::{Line, Working};
+use crate::measure::centring::Centring;
+use crate::measure::depth_ring::Ring;
+use crate::measure::dial::Trial;
+use crate::measure::feeler::{LeafReading, Try};
+use crate::measure::fields::{FieldFault, Taken, Typed};
+use crate::measure::known_shim::SetUp;
+use crate::measure::pinions::{Pinions, PinionsError, PinionsFound};
+use crate::measure::selector_gaps::Selector;
+use crate::measure::stack_sum::{Sum, Term, TermReading};
+use crate::measure::turning_torque::{TorqueEnds, TorqueFound, TorqueGauge};
+use crate::refusal::{Refusal, Ruled};
+use crate::uncertainty::estimate::Estimate;
+use crate::uncertainty::gauge::{Gauge, GaugeKind};
+use crate::units::force::Torque;
+use crate::units::length::{Length, Unit};
+use crate::verdict::window::Window;
+use crate::verdict::{Verdict, judge};
 
-pub use dispatch::{
-    Basis, Detail, MethodResult, measure, own_scatter, torques, tries, with_measured,
-};
+pub(crate) use estimate::mean_nm;
 pub use scatter::{Pool, Scatter, scatter};
 
 /// A way of taking a check.
@@ -48,6 +60,7 @@ pub use scatter::{Pool, Scatter, scatter};
     schemars::JsonSchema,
     strum::EnumString,
     strum::IntoStaticStr,
+    strum::VariantArray,
 )]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -67,21 +80,422 @@ pub enum Method {
     ByHand,
 }
 
+/// The kinds of reading, each with the struct that is typed and the one that is read of it; both enums only hand on.
+macro_rules! kinds_of_reading {
+    ($($kind:ident: $file:ident::$input:ident => $reading:ident),+ $(,)?) => {
+        /// One reading as typed, field by field.
+        #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+        #[serde(tag = "kind", rename_all = "snake_case")]
+        #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+        #[allow(missing_docs)] // each is told at its struct
+        pub enum ReadingInput {
+            $($kind($file::$input)),+
+        }
+
+        /// One reading as taken, in whole nanometres.
+        #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+        #[serde(tag = "kind", rename_all = "snake_case")]
+        #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+        #[allow(missing_docs)] // each is told at its struct
+        pub enum Reading {
+            $($kind($file::$reading)),+
+        }
+
+        impl ReadingInput {
+            /// Whether a check taken in this way has readings of this kind.
+            #[must_use]
+            pub fn fits(&self, method: Method) -> bool {
+                match self {
+                    $(Self::$kind(_) => <$file::$input as Typed>::METHODS.contains(&method)),+
+                }
+            }
+
+            /// What was typed, in one line, for the record.
+            #[must_use]
+            pub fn text(&self) -> String {
+                match self {
+                    $(Self::$kind(typed) => typed.text()),+
+                }
+            }
+
+            /// Reads what was typed; a bare length is in `unit`.
+            ///
+            /// ```
+            /// use anvil_core::measure::dial::PairInput;
+            /// use anvil_core::measure::{Reading, ReadingInput};
+            /// use anvil_core::units::length::{Length, Unit};
+            /// let pair = |home: &str, out: &str| -> ReadingInput {
+            ///     let (home, out, none) = (home.to_owned(), out.to_owned(), String::new);
+            ///     PairInput { home, out, tilt: none(), pull: none() }.into()
+            /// };
+            /// let Ok(Reading::Pair(read)) = pair("1.02", "1.17").read(Unit::Mm) else { panic!() };
+            /// assert_eq!(read.home_nm, Length::from_nm(1_020_000));
+            /// assert_eq!(pair("1.17", "1.02").read(Unit::Mm).unwrap_err().field, "out");
+            /// ```
+            ///
+            /// # Errors
+            /// The first field that does not say what it should.
+            pub fn read(&self, unit: Unit) -> Result<Reading, FieldFault> {
+                match self {
+                    $(Self::$kind(typed) => typed.read(unit).map(Reading::$kind)),+
+                }
+            }
+        }
+
+        impl Reading {
+            /// The length that a slip of the pen would show in, where the reading is one length.
+            #[must_use]
+            pub fn figure(&self) -> Option<Length> {
+                match self {
+                    $(Self::$kind(taken) => taken.figure()),+
+                }
+            }
+        }
+
+        $(
+            impl From<$file::$input> for ReadingInput {
+                fn from(typed: $file::$input) -> Self {
+                    Self::$kind(typed)
+                }
+            }
+
+            impl From<$file::$reading> for Reading {
+                fn from(taken: $file::$reading) -> Self {
+                    Self::$kind(taken)
+                }
+            }
+
+            impl OfKind for $file::$reading {
+                fn of(reading: &Reading) -> Option<&Self> {
+                    match reading {
+                        Reading::$kind(taken) => Some(taken),
+                        _ => None,
+                    }
+                }
+            }
+        )+
+    };
+}
+
+kinds_of_reading! {
+    Travel: dial::TravelInput => TravelReading,
+    Pair: dial::PairInput => PairReading,
+    Leaf: feeler::LeafInput => LeafReading,
+    Depth: depth_ring::DepthInput => DepthReading,
+    Term: stack_sum::TermInput => TermReading,
+    KnownShim: known_shim::ShimInput => ShimReading,
+    Torque: turning_torque::TorqueInput => TorqueReading,
+    Pull: turning_torque::PullInput => PullReading,
+    Pinion: pinions::PinionInput => PinionReading,
+    Gaps: selector_gaps::GapsInput => GapsReading,
+    Answer: proof::ProofAnswer => ProofAnswer,
+    ByHand: by_hand::RangeInput => RangeReading,
+}
+
+/// A kind of reading, told among all of them.
+pub trait OfKind: Sized {
+    /// The reading as this kind; none where it is another.
+    fn of(reading: &Reading) -> Option<&Self>;
+}
+
+/// The readings of one kind.
+pub(crate) fn all<T: OfKind + Clone>(taken: &[Reading]) -> Vec<T> {
+    taken.iter().filter_map(T::of).cloned().collect()
+}
+
+impl ReadingInput {
+    /// What was typed as a reading of a method; a bare length is in `unit`.
+    ///
+    /// # Errors
+    /// Where a field cannot be read, or this kind of reading is not of the method.
+    pub fn read_for(&self, method: Method, unit: Unit) -> Ruled<Reading> {
+        let reading = self.read(unit).map_err(|e| Refusal::field(e.field, e))?;
+        if !self.fits(method) {
+            return Err(Refusal::field(
+                "way",
+                "That kind of reading is not of this way of measuring: choose the way first.",
+            ));
+        }
+        Ok(reading)
+    }
+}
+
 impl Method {
-    /// Every way.
-    pub const ALL: [Self; 11] = [
-        Self::DialTravel,
-        Self::Feeler,
-        Self::DepthFromBar,
-        Self::StackSum,
-        Self::NoShim,
-        Self::KnownShim,
-        Self::TurningTorque,
-        Self::OneByOne,
-        Self::SelectorGaps,
-        Self::YesNo,
-        Self::ByHand,
-    ];
+    /// Every method, in the order in which they are offered.
+    pub const ALL: &'static [Self] = <Self as strum::VariantArray>::VARIANTS;
+
+    /// The kinds of gauge that it is taken with, the usual first; none for fingers.
+    #[must_use]
+    pub const fn gauges(self) -> &'static [GaugeKind] {
+        use GaugeKind::{Depth, Dial, Feeler, Micrometer, SpringScale, TorqueWrench};
+        match self {
+            Self::DialTravel | Self::NoShim | Self::KnownShim => &[Dial, Depth, Micrometer],
+            Self::Feeler => &[Feeler],
+            Self::DepthFromBar => &[Depth, Dial, Micrometer],
+            Self::StackSum => &[Micrometer, Depth, Dial],
+            Self::TurningTorque => &[TorqueWrench, SpringScale],
+            Self::OneByOne | Self::SelectorGaps => &[Feeler, Dial, Depth],
+            Self::YesNo | Self::ByHand => &[],
+        }
+    }
+}
+
+/// Works out the readings of one way. Torques and answers are no clearance and give none here; see [`torques`] and
+/// [`proof::proof`].
+#[must_use]
+pub fn measure(method: Method, taken: &[Reading], basis: &Basis<'_>) -> MethodResult {
+    if method == Method::ByHand {
+        return MethodResult::plain(by_hand::estimate(&all(taken), basis.adjustments));
+    }
+    let Some(gauge) = basis.gauge else {
+        return MethodResult::plain(Err(MeasureError::NoGauge));
+    };
+    let adjustments = basis.adjustments;
+    match method {
+        Method::DialTravel | Method::NoShim => {
+            MethodResult::plain(dial::estimate_trials(&trials(taken), gauge, adjustments))
+        }
+        Method::Feeler => {
+            let tries = tries(taken);
+            let estimate = feeler::estimate(&tries, gauge, adjustments);
+            MethodResult {
+                estimate: if basis.stands_off {
+                    estimate.map(|e| e.stood_off(estimate::shift_nm(adjustments)))
+                } else {
+                    estimate
+                },
+                detail: feeler::open(&tries)
+                    .ok()
+                    .filter(|_| !tries.is_empty())
+                    .map_or(Detail::Plain, |(goes_nm, refused_nm)| Detail::Leaves {
+                        goes_nm,
+                        refused_nm,
+                    }),
+            }
+        }
+        Method::DepthFromBar => MethodResult::drawn(
+            depth_ring::estimate(&all(taken), gauge, adjustments)
+                .map(|(estimate, ring)| (estimate, Detail::Ring { ring })),
+        ),
+        Method::StackSum => MethodResult::drawn(
+            stack_sum::estimate(&with_measured(basis.terms, taken), gauge, adjustments)
+                .map(|(estimate, sum)| (estimate, Detail::Sum { sum })),
+        ),
+        Method::KnownShim => {
+            let (estimate, set_ups) =
+                known_shim::estimate(&all(taken), gauge, basis.u_shim_nm, adjustments);
+            MethodResult {
+                estimate,
+                detail: Detail::SetUps { set_ups },
+            }
+        }
+        Method::OneByOne => {
+            let Some(of) = basis.pinions else {
+                return MethodResult::plain(Err(PinionsError::NotSaid.into()));
+            };
+            match pinions::estimate(&all(taken), of, gauge, basis.window, adjustments) {
+                Ok((estimate, pinions)) => MethodResult {
+                    estimate,
+                    detail: Detail::Pinions { pinions },
+                },
+                Err(e) => MethodResult::plain(Err(e)),
+            }
+        }
+        Method::SelectorGaps => {
+            let none = Selector::default();
+            MethodResult::drawn(
+                selector_gaps::estimate(&all(taken), basis.selector.unwrap_or(&none), gauge)
+                    .map(|(estimate, centring)| (estimate, Detail::Centring { centring })),
+            )
+        }
+        Method::TurningTorque | Method::YesNo | Method::ByHand => {
+            MethodResult::plain(Err(MeasureError::NoReadings))
+        }
+    }
+}
+
+/// The scatter of readings of one way about what they give: the sum of squared deviations in square
+/// nanometres, and its degrees of freedom. None where the way has no scatter of its own to pool.
+///
+/// ```
+/// use anvil_core::measure::dial::TravelReading;
+/// use anvil_core::measure::{Method, own_scatter};
+/// use anvil_core::units::length::Length;
+/// let travel = |nm| TravelReading { travel_nm: Length::from_nm(nm), tilt_deg: 0.0, pull_n: None }.into();
+/// let taken = [travel(200_000), travel(210_000), travel(205_000)];
+/// assert_eq!(own_scatter(Method::DialTravel, &taken), Some((5e7, 2.0)));
+/// ```
+#[must_use]
+pub fn own_scatter(method: Method, taken: &[Reading]) -> Option<(f64, f64)> {
+    match method {
+        Method::DialTravel | Method::NoShim => dial::own_scatter(&trials(taken)),
+        Method::DepthFromBar => depth_ring::residual(&all(taken)),
+        Method::KnownShim => known_shim::within(&all(taken)),
+        Method::Feeler
+        | Method::StackSum
+        | Method::TurningTorque
+        | Method::YesNo
+        | Method::OneByOne
+        | Method::SelectorGaps
+        | Method::ByHand => None,
+    }
+}
+
+/// Travels, however they were read, as taken.
+fn trials(taken: &[Reading]) -> Vec<Trial> {
+    taken
+        .iter()
+        .filter_map(|reading| match reading {
+            Reading::Travel(travel) => Some(travel.trial()),
+            Reading::Pair(pair) => pair.trial(),
+            _ => None,
+        })
+        .collect()
+}
+
+/// The leaves tried.
+#[must_use]
+pub fn tries(taken: &[Reading]) -> Vec<Try> {
+    let leaves = taken.iter().filter_map(LeafReading::of);
+    leaves
+        .filter_map(|leaf| {
+            Some(Try {
+                size: leaf.figure()?,
+                fit: leaf.fit,
+            })
+        })
+        .collect()
+}
+
+/// The sheet's terms with what was measured of them.
+#[must_use]
+pub fn with_measured(terms: &[Term], taken: &[Reading]) -> Vec<Term> {
+    stack_sum::with_readings(terms, taken.iter().filter_map(TermReading::of))
+}
+
+/// Works out turning torques. `gauge` is a wrench's figures, or a scale's in newtons, which count at
+/// the largest radius pulled at.
+///
+/// # Errors
+/// As of [`turning_torque::estimate`].
+pub fn torques(
+    taken: &[Reading],
+    gauge: TorqueGauge,
+    window: TorqueEnds,
+) -> Result<TorqueFound, MeasureError> {
+    let found: Vec<Torque> = taken
+        .iter()
+        .filter_map(|reading| match reading {
+            Reading::Torque(torque) => Some(torque.torque_n_m),
+            Reading::Pull(pull) => Some(pull.force_n.at(pull.radius_nm)),
+            _ => None,
+        })
+        .collect();
+    turning_torque::estimate(&found, gauge, window)
+}
+
+/// What readings are worked out with.
+#[derive(Clone, Copy, Debug)]
+pub struct Basis<'a> {
+    /// The gauge, with its known repeatability; none for fingers.
+    pub gauge: Option<Gauge>,
+    /// What differs between trial and final build.
+    pub adjustments: &'a [Adjustment],
+    /// The terms of the check's stack sum, as on the sheet.
+    pub terms: &'a [Term],
+    /// The standard uncertainty of a known shim's thickness in nanometres.
+    pub u_shim_nm: f64,
+    /// A leaf measures how far a retainer stands off: its pinch, which is that much below nothing.
+    pub stands_off: bool,
+    /// The window that the check is held against, where it is of a length.
+    pub window: Option<Window>,
+    /// What a carrier's pinions are held to, where it is a check of those.
+    pub pinions: Option<Pinions>,
+    /// What a selector holds, where it is a check of that.
+    pub selector: Option<&'a Selector>,
+}
+
+/// What there is to draw of a way beside its estimate.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Detail {
+    /// Nothing more.
+    Plain,
+    /// Depths round a circle.
+    Ring {
+        /// The ring.
+        ring: Ring,
+    },
+    /// A stack added up.
+    Sum {
+        /// The sum.
+        sum: Sum,
+    },
+    /// Known shims.
+    SetUps {
+        /// One for each shim.
+        set_ups: Vec<SetUp>,
+    },
+    /// Pinions one by one.
+    Pinions {
+        /// Each of them, and all beside one another.
+        pinions: PinionsFound,
+    },
+    /// The gears that a selector holds.
+    Centring {
+        /// Their offsets, and how the shims could be shared out.
+        centring: Centring,
+    },
+    /// What the leaves leave open.
+    Leaves {
+        /// The thickest that goes, nanometres.
+        goes_nm: Length,
+        /// The thinnest that does not.
+        refused_nm: Option<Length>,
+    },
+}
+
+/// What the readings of one way give.
+#[derive(Clone, Debug, PartialEq)]
+pub struct MethodResult {
+    /// The estimate, or why there is none.
+    pub estimate: Result<Estimate, MeasureError>,
+    /// What there is to draw.
+    pub detail: Detail,
+}
+
+impl MethodResult {
+    /// A result with nothing more to draw.
+    fn plain(estimate: Result<Estimate, MeasureError>) -> Self {
+        Self {
+            estimate,
+            detail: Detail::Plain,
+        }
+    }
+
+    /// A result that is drawn where there is one.
+    fn drawn(found: Result<(Estimate, Detail), MeasureError>) -> Self {
+        match found {
+            Ok((estimate, detail)) => Self {
+                estimate: Ok(estimate),
+                detail,
+            },
+            Err(e) => Self::plain(Err(e)),
+        }
+    }
+
+    /// The verdict on them; of pinions, on all of them together.
+    #[must_use]
+    pub fn verdict(&self, window: Window, adjustments: &[Adjustment]) -> Option<Verdict> {
+        let estimate = self.estimate.as_ref().ok()?;
+        let mut verdict = judge(estimate, window);
+        if let Detail::Pinions { pinions } = &self.detail {
+            let shift = estimate::shift_nm(adjustments);
+            pinions.weigh(&mut verdict, estimate.dof, shift, window);
+        }
+        Some(verdict)
+    }
 }
 
 /// What differs between the trial build the readings were taken in and the final build, and by
@@ -159,131 +573,4 @@ pub enum MeasureError {
     /// See [`by_hand::ByHandError`].
     #[error(transparent)]
     ByHand(#[from] by_hand::ByHandError),
-}
-
-/// The mean of whole lengths in nanometres. The sum is taken in whole numbers over the first of
-/// them, so that nearly equal readings lose nothing.
-pub(crate) fn mean_nm(lengths: &[Length]) -> f64 {
-    let first = lengths[0].nm();
-    let over: i128 = lengths.iter().map(|t| i128::from(t.nm() - first)).sum();
-    first as f64 + over as f64 / lengths.len() as f64
-}
-
-/// What a way has found before the trial build is made the final one.
-pub(crate) struct Unadjusted {
-    /// The clearance in the trial build.
-    pub trial_nm: f64,
-    pub readings: usize,
-    pub spread_nm: f64,
-    pub parts: Vec<Component>,
-    /// The scatter that counts, to be spoken of in the working.
-    pub scatter: Option<Scatter>,
-    pub working: Working,
-}
-
-/// The largest figure less the smallest.
-pub(crate) fn spread(figures: &[f64]) -> f64 {
-    let largest = figures.iter().copied().fold(f64::NEG_INFINITY, f64::max);
-    let smallest = figures.iter().copied().fold(f64::INFINITY, f64::min);
-    largest - smallest
-}
-
-/// What a gauge's step, seen `looks` times over, and its permissible error add.
-pub(crate) fn of_gauge(gauge: Gauge, looks: f64) -> [Component; 2] {
-    let part = |from, u_nm| Component {
-        from,
-        u_nm,
-        dof: None,
-    };
-    [
-        part(Source::Resolution, gauge.u_resolution_nm() * looks.sqrt()),
-        part(Source::PermissibleError, gauge.u_error_nm()),
-    ]
-}
-
-/// Makes the trial clearance the final one, and combines all contributions.
-pub(crate) fn finish(
-    found: Unadjusted,
-    adjustments: &[Adjustment],
-) -> Result<Estimate, MeasureError> {
-    if let Some(bad) = adjustments.iter().find(|a| a.tolerance < Length::ZERO) {
-        return Err(MeasureError::NegativeTolerance {
-            what: bad.what.clone(),
-        });
-    }
-    let Unadjusted {
-        trial_nm,
-        readings,
-        spread_nm,
-        mut parts,
-        scatter,
-        mut working,
-    } = found;
-    parts.extend(adjustments.iter().map(|a| Component {
-        from: Source::Adjustment,
-        u_nm: a.tolerance.as_f64() / 3_f64.sqrt(),
-        dof: None,
-    }));
-    parts.retain(|p| p.u_nm > 0.0);
-    let (u_nm, dof) = combined_uncertainty(&parts);
-    let clearance_nm = trial_nm + shift_nm(adjustments);
-    if !adjustments.is_empty() {
-        let mut line = Line::new().length(trial_nm);
-        for a in adjustments {
-            line = line
-                .signed_length(a.by.as_f64())
-                .text(format!(" ({})", a.what));
-        }
-        working.push(line.text(" = ").clearance(clearance_nm));
-    }
-    let mut estimate = Estimate {
-        clearance_nm,
-        u_nm,
-        dof,
-        readings,
-        spread_nm,
-        parts,
-        bracket: None,
-        can_sign_off: true,
-        notes: Vec::new(),
-        working,
-    };
-    estimate
-        .working
-        .extend(scatter.map(|s| s.line(readings, u_nm)));
-    estimate.working.push(
-        Line::new()
-            .text("95 %: ± ")
-            .number(crate::uncertainty::student_t::t95(estimate.dof), 2)
-            .text(" × u = ± ")
-            .length(estimate.expanded_uncertainty_nm()),
-    );
-    Ok(estimate)
-}
-
-/// How much the clearance grows from the trial build to the final one.
-pub(crate) fn shift_nm(adjustments: &[Adjustment]) -> f64 {
-    adjustments.iter().map(|a| a.by.as_f64()).sum()
-}
-
-/// A line of more figures than this is not read by anyone.
-const MOST_SHOWN: usize = 8;
-
-/// `(a + b + c) ÷ 3 = m`.
-pub(crate) fn mean_line(figures: &[f64], mean: f64) -> Line {
-    let n = figures.len();
-    if n == 1 {
-        return Line::new().text("one reading, ").length(mean);
-    }
-    let mut line = Line::new().text("(");
-    for (i, figure) in figures.iter().take(MOST_SHOWN).enumerate() {
-        if i > 0 {
-            line = line.text(" + ");
-        }
-        line = line.length(*figure);
-    }
-    if n > MOST_SHOWN {
-        line = line.text(" + …");
-    }
-    line.text(format!(") ÷ {n} = ")).length(mean)
 }

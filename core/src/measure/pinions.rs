@@ -3,13 +3,13 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::measure::{
-    Adjustment, MeasureError, Unadjusted, finish, mean_nm, of_gauge, scatter, spread,
-};
+use crate::measure::estimate::{Unadjusted, finish, mean_nm, of_gauge, shift_nm, spread};
+use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, counted, up_to};
+use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Estimate, combined_uncertainty};
 use crate::uncertainty::gauge::Gauge;
 use crate::uncertainty::student_t::{probability_between, t95};
-use crate::units::length::Length;
+use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 use crate::verdict::window::Window;
 use crate::verdict::{Call, Verdict, call_between, conformance_probability};
@@ -25,13 +25,47 @@ pub struct Pinions {
     pub alike_nm: Length,
 }
 
-/// A reading of one of them.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct EndPlay {
-    /// Which pinion, counted from 1.
+/// The end play of one planet pinion, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PinionInput {
+    /// Which one, counted from 1.
     pub pinion: u16,
     /// Its end play.
-    pub play: Length,
+    pub play: String,
+}
+
+/// The end play of one planet pinion.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PinionReading {
+    /// Which one, counted from 1.
+    pub pinion: u16,
+    /// Its end play.
+    pub play_nm: Length,
+}
+
+impl Typed for PinionInput {
+    type Reading = PinionReading;
+    const METHODS: &'static [Method] = &[Method::OneByOne];
+
+    fn text(&self) -> String {
+        format!("pinion {}: {}", self.pinion, self.play.trim())
+    }
+
+    fn read(&self, unit: Unit) -> Result<PinionReading, FieldFault> {
+        Ok(PinionReading {
+            pinion: counted("pinion", self.pinion)?,
+            play_nm: up_to("play", &self.play, unit, LONGEST_TRAVEL)?,
+        })
+    }
+}
+
+impl Taken for PinionReading {
+    fn figure(&self) -> Option<Length> {
+        Some(self.play_nm)
+    }
 }
 
 /// Why readings of pinions give no estimate.
@@ -100,7 +134,7 @@ pub struct PinionFound {
 /// Scatter is pooled over all of them (JCGM 100:2008, 4.2.4); where there is none, and the gauge's is not
 /// known, as with a leaf that takes up all the play, the gauge's step stands for it.
 pub fn estimate(
-    taken: &[EndPlay],
+    taken: &[PinionReading],
     of: Pinions,
     gauge: Gauge,
     window: Option<Window>,
@@ -116,12 +150,12 @@ pub fn estimate(
         }
         .into());
     }
-    if let Some(trial) = taken.iter().position(|t| t.play < Length::ZERO) {
+    if let Some(trial) = taken.iter().position(|t| t.play_nm < Length::ZERO) {
         return Err(MeasureError::Negative { trial: trial + 1 });
     }
     let plays = |pinion: u16| -> Vec<Length> {
         let its = taken.iter().filter(|t| t.pinion == pinion);
-        its.map(|t| t.play).collect()
+        its.map(|t| t.play_nm).collect()
     };
     let measured: Vec<(u16, Vec<Length>)> = (1..=of.count)
         .map(|p| (p, plays(p)))
@@ -150,7 +184,7 @@ pub fn estimate(
     if !untried.is_empty() {
         return Ok((Err(PinionsError::Untried(untried).into()), found));
     }
-    let shift = crate::measure::shift_nm(adjustments);
+    let shift = shift_nm(adjustments);
     let in_window = |p: &PinionFound| {
         window.map_or(-p.play_nm, |w| {
             let (low, high) = (w.low_nm(), w.high_nm());

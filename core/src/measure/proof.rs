@@ -4,6 +4,9 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::measure::Method;
+use crate::measure::fields::{FieldFault, Taken, Typed};
+use crate::units::length::Unit;
 use crate::verdict::Call;
 
 /// An answer to the question of a proof.
@@ -29,6 +32,30 @@ pub enum YesNo {
     /// It is not so.
     No,
 }
+
+/// The answer to a proof's question, as pressed and as kept.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ProofAnswer {
+    /// It is so, or it is not.
+    pub answer: YesNo,
+}
+
+impl Typed for ProofAnswer {
+    type Reading = Self;
+    const METHODS: &'static [Method] = &[Method::YesNo];
+
+    fn text(&self) -> String {
+        <&str>::from(self.answer).to_owned()
+    }
+
+    fn read(&self, _: Unit) -> Result<Self, FieldFault> {
+        Ok(*self)
+    }
+}
+
+impl Taken for ProofAnswer {}
 
 /// What the answers of one round say.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]

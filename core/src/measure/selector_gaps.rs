@@ -6,10 +6,12 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 use crate::measure::centring::{Centring, CentringError, Gaps, centre};
-use crate::measure::{MeasureError, Unadjusted, finish, mean_nm, of_gauge, scatter, spread};
+use crate::measure::estimate::{Unadjusted, finish, mean_nm, of_gauge, spread};
+use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, counted, up_to};
+use crate::measure::{MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Estimate};
 use crate::uncertainty::gauge::Gauge;
-use crate::units::length::Length;
+use crate::units::length::{Length, Unit};
 
 /// What a selector holds, and the shims at the ends of the shaft.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
@@ -35,16 +37,50 @@ pub struct Held {
     pub weight: u32,
 }
 
-/// The gaps of one gear as read.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct GearGaps {
+/// The gaps each side of a gear that the selector holds, with the detent home, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct GapsInput {
     /// Which gear of the sheet, counted from 1.
     pub gear: u16,
     /// The gap at its left.
-    pub left: Length,
+    pub left: String,
     /// The gap at its right.
-    pub right: Length,
+    pub right: String,
 }
+
+/// The gaps each side of a gear that the selector holds, with the detent home.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct GapsReading {
+    /// Which gear of the sheet, counted from 1.
+    pub gear: u16,
+    /// The gap at its left.
+    pub left_nm: Length,
+    /// The gap at its right.
+    pub right_nm: Length,
+}
+
+impl Typed for GapsInput {
+    type Reading = GapsReading;
+    const METHODS: &'static [Method] = &[Method::SelectorGaps];
+
+    fn text(&self) -> String {
+        let (left, right) = (self.left.trim(), self.right.trim());
+        format!("gear {}: {left} left, {right} right", self.gear)
+    }
+
+    fn read(&self, unit: Unit) -> Result<GapsReading, FieldFault> {
+        Ok(GapsReading {
+            gear: counted("gear", self.gear)?,
+            left_nm: up_to("left", &self.left, unit, LONGEST_TRAVEL)?,
+            right_nm: up_to("right", &self.right, unit, LONGEST_TRAVEL)?,
+        })
+    }
+}
+
+impl Taken for GapsReading {}
 
 /// Why gaps give no estimate.
 #[derive(Clone, Debug, PartialEq, Eq, Error)]
@@ -73,7 +109,7 @@ pub enum SelectorError {
 /// A gear's offset is half the difference of two gaps, each with the gauge's step and error and the scatter
 /// of all the gaps that were taken more than once: `u = w √(u_left² + u_right²) / 2`.
 pub fn estimate(
-    taken: &[GearGaps],
+    taken: &[GapsReading],
     selector: &Selector,
     gauge: Gauge,
 ) -> Result<(Estimate, Centring), MeasureError> {
@@ -96,7 +132,7 @@ pub fn estimate(
     let mut groups = Vec::new();
     let mut counts = Vec::new();
     for (at, Held { name, weight }) in selector.gears.iter().enumerate() {
-        let own: Vec<&GearGaps> = taken
+        let own: Vec<&GapsReading> = taken
             .iter()
             .filter(|t| usize::from(t.gear) == at + 1)
             .collect();
@@ -104,7 +140,7 @@ pub fn estimate(
             untried.push(name.clone());
             continue;
         }
-        let sides = [|g: &GearGaps| g.left, |g: &GearGaps| g.right];
+        let sides = [|g: &GapsReading| g.left_nm, |g: &GapsReading| g.right_nm];
         let means = sides.map(|side| {
             let gaps: Vec<Length> = own.iter().map(|g| side(g)).collect();
             let mean = mean_nm(&gaps);

@@ -4,10 +4,12 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::measure::{Adjustment, MeasureError, Unadjusted, finish};
+use crate::measure::estimate::{Unadjusted, finish, mean_nm};
+use crate::measure::fields::{FieldFault, LONGEST, Taken, Typed, fault, up_to};
+use crate::measure::{Adjustment, MeasureError, Method};
 use crate::uncertainty::estimate::{Component, Estimate, Source};
 use crate::uncertainty::gauge::Gauge;
-use crate::units::length::Length;
+use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 
 /// A term of a stack sum.
@@ -27,6 +29,68 @@ pub struct Term {
     /// What it measured, each time; then the sheet's figure does not count.
     #[serde(default)]
     pub measured_nm: Vec<Length>,
+}
+
+/// A term of a stack sum, measured, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TermInput {
+    /// Which term of the sheet, counted from 1.
+    pub term: u16,
+    /// What it measures.
+    pub length: String,
+}
+
+/// A term of a stack sum, measured.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TermReading {
+    /// Which term of the sheet, counted from 1.
+    pub term: u16,
+    /// What it measures.
+    pub length_nm: Length,
+}
+
+impl Typed for TermInput {
+    type Reading = TermReading;
+    const METHODS: &'static [Method] = &[Method::StackSum];
+
+    fn text(&self) -> String {
+        format!("term {}: {}", self.term, self.length.trim())
+    }
+
+    fn read(&self, unit: Unit) -> Result<TermReading, FieldFault> {
+        let length_nm = up_to("length", &self.length, unit, LONGEST)?;
+        if length_nm == Length::ZERO {
+            return Err(fault("length", "a part has a width above nothing"));
+        }
+        Ok(TermReading {
+            term: self.term,
+            length_nm,
+        })
+    }
+}
+
+impl Taken for TermReading {
+    fn figure(&self) -> Option<Length> {
+        Some(self.length_nm)
+    }
+}
+
+/// The sheet's terms with what was measured of them.
+pub(super) fn with_readings<'r>(
+    terms: &[Term],
+    readings: impl IntoIterator<Item = &'r TermReading>,
+) -> Vec<Term> {
+    let mut terms = terms.to_vec();
+    for reading in readings {
+        let at = usize::from(reading.term).checked_sub(1);
+        if let Some(term) = at.and_then(|at| terms.get_mut(at)) {
+            term.measured_nm.push(reading.length_nm);
+        }
+    }
+    terms
 }
 
 /// Why terms give no estimate.
@@ -192,7 +256,7 @@ fn weigh(term: &Term, gauge: Gauge) -> Result<(Share, Vec<Component>), MeasureEr
         ));
     }
     let n = term.measured_nm.len() as f64;
-    let mean = crate::measure::mean_nm(&term.measured_nm);
+    let mean = mean_nm(&term.measured_nm);
     let squares: f64 = term
         .measured_nm
         .iter()

@@ -4,46 +4,94 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::measure::{MeasureError, scatter};
+use crate::measure::fields::{FieldFault, Taken, Typed, fault, up_to};
+use crate::measure::{MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Source, combined_uncertainty};
 use crate::uncertainty::gauge::Repeatability;
 use crate::uncertainty::student_t::{probability_between, t95};
-use crate::units::length::Length;
+use crate::units::force::{Force, Torque};
+use crate::units::length::{Length, Unit};
 use crate::units::working::{Line, Working};
 use crate::verdict::{Call, call_between};
 
-/// One pound-force foot in newton metres; exact to the last place of a double.
-pub const N_M_PER_LBF_FT: f64 = 1.355_817_948_331_400_4;
-/// One pound-force in newtons, exact.
-pub const N_PER_LBF: f64 = 4.448_221_615_260_5;
-/// One kilogram-force in newtons, exact (standard gravity).
-pub const N_PER_KGF: f64 = 9.806_65;
+/// No arm that a scale pulls at is longer: 2 m.
+const LONGEST_RADIUS: Length = Length::from_nm(2_000_000_000);
 
-/// A torque in newton metres.
-#[derive(Clone, Copy, Debug, Default, PartialEq, PartialOrd, Serialize, Deserialize)]
-#[serde(transparent)]
+/// A torque off a wrench, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Torque(pub f64);
+pub struct TorqueInput {
+    /// The torque with its unit; a bare figure is in N·m.
+    pub torque: String,
+}
 
-/// A force in newtons.
-#[derive(Clone, Copy, Debug, Default, PartialEq, PartialOrd, Serialize, Deserialize)]
-#[serde(transparent)]
+/// A torque off a wrench.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Force(pub f64);
+pub struct TorqueReading {
+    /// The torque in newton metres.
+    pub torque_n_m: Torque,
+}
 
-impl Force {
-    /// The torque of this pull at a radius.
-    ///
-    /// ```
-    /// use anvil_core::measure::turning_torque::Force;
-    /// use anvil_core::units::length::Length;
-    /// assert!((Force(20.0).at(Length::from_nm(75_000_000)).0 - 1.5).abs() < 1e-12);
-    /// ```
-    #[must_use]
-    pub fn at(self, radius: Length) -> Torque {
-        Torque(self.0 * radius.as_f64() / 1e9)
+/// A pull on a spring scale, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PullInput {
+    /// The pull with its unit; a bare figure is in newtons.
+    pub force: String,
+    /// The radius it pulls at.
+    pub radius: String,
+}
+
+/// A pull on a spring scale.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PullReading {
+    /// The pull in newtons.
+    pub force_n: Force,
+    /// The radius it pulls at.
+    pub radius_nm: Length,
+}
+
+impl Typed for TorqueInput {
+    type Reading = TorqueReading;
+    const METHODS: &'static [Method] = &[Method::TurningTorque];
+
+    fn text(&self) -> String {
+        self.torque.trim().to_owned()
+    }
+
+    fn read(&self, _: Unit) -> Result<TorqueReading, FieldFault> {
+        let torque_n_m = Torque::read(&self.torque).map_err(|why| fault("torque", why))?;
+        Ok(TorqueReading { torque_n_m })
     }
 }
+
+impl Typed for PullInput {
+    type Reading = PullReading;
+    const METHODS: &'static [Method] = &[Method::TurningTorque];
+
+    fn text(&self) -> String {
+        format!("{} at {}", self.force.trim(), self.radius.trim())
+    }
+
+    fn read(&self, unit: Unit) -> Result<PullReading, FieldFault> {
+        let radius_nm = up_to("radius", &self.radius, unit, LONGEST_RADIUS)?;
+        if radius_nm == Length::ZERO {
+            return Err(fault("radius", "a pull at no radius turns nothing"));
+        }
+        Ok(PullReading {
+            force_n: Force::read(&self.force).map_err(|why| fault("force", why))?,
+            radius_nm,
+        })
+    }
+}
+
+impl Taken for TorqueReading {}
+
+impl Taken for PullReading {}
 
 /// Why torques give no estimate.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
@@ -106,7 +154,8 @@ pub struct TorqueFound {
 ///
 /// ```
 /// use anvil_core::verdict::Call;
-/// use anvil_core::measure::turning_torque::{estimate, Torque, TorqueEnds, TorqueGauge};
+/// use anvil_core::measure::turning_torque::{estimate, TorqueEnds, TorqueGauge};
+/// use anvil_core::units::force::Torque;
 /// let wrench = TorqueGauge { resolution_n_m: 0.05, permissible_error_n_m: 0.04, repeatability_n_m: None };
 /// let window = TorqueEnds { low_n_m: Some(1.0), high_n_m: Some(2.5) };
 /// let found = estimate(&[1.6, 1.65, 1.6].map(Torque), wrench, window).unwrap();

@@ -25,9 +25,8 @@ pub struct Row {
 }
 
 /// A fault of a chart, and the row it is in.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Fault {
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct ChartFault {
     /// The row, counted from 1; 0 for the chart as a whole.
     pub row: usize,
     /// What is wrong there, and what would be right.
@@ -67,9 +66,9 @@ pub enum Answer {
 /// assert_eq!(hole[0].row, 2);
 /// ```
 #[must_use]
-pub fn faults(rows: &[Row], step: Length) -> Vec<Fault> {
+pub fn faults(rows: &[Row], step: Length) -> Vec<ChartFault> {
     let mut found = Vec::new();
-    let mut add = |row: usize, message: String| found.push(Fault { row, message });
+    let mut add = |row: usize, message: String| found.push(ChartFault { row, message });
     if rows.is_empty() {
         add(
             0,
@@ -127,7 +126,7 @@ pub fn faults(rows: &[Row], step: Length) -> Vec<Fault> {
         } else {
             continue;
         };
-        found.push(Fault {
+        found.push(ChartFault {
             row: i + 2,
             message,
         });
@@ -148,7 +147,7 @@ fn runs_up(rows: &[Row]) -> bool {
 
 /// Rows whose piece is off the line that the others lie on: thickness against depth has a slope of
 /// one, up or down, within a row's width.
-fn off_the_line(rows: &[Row]) -> Vec<Fault> {
+fn off_the_line(rows: &[Row]) -> Vec<ChartFault> {
     if rows.len() < 3 {
         return Vec::new();
     }
@@ -163,7 +162,7 @@ fn off_the_line(rows: &[Row]) -> Vec<Fault> {
     }
 }
 
-fn off_with(rows: &[Row], sign: i64, middle: impl Fn(&Row) -> i64) -> Vec<Fault> {
+fn off_with(rows: &[Row], sign: i64, middle: impl Fn(&Row) -> i64) -> Vec<ChartFault> {
     let off = |r: &Row| r.piece_nm.nm() - sign * middle(r);
     let mut all: Vec<i64> = rows.iter().map(off).collect();
     all.sort_unstable();
@@ -171,7 +170,7 @@ fn off_with(rows: &[Row], sign: i64, middle: impl Fn(&Row) -> i64) -> Vec<Fault>
     rows.iter()
         .enumerate()
         .filter(|(_, r)| (off(r) - usual).abs() > r.to_nm.nm() - r.from_nm.nm())
-        .map(|(i, r)| Fault {
+        .map(|(i, r)| ChartFault {
             row: i + 1,
             message: format!(
                 "its piece, {}, is off the line that the others lie on: about {} would be on it",
@@ -225,7 +224,7 @@ pub fn look_up(rows: &[Row], depth_nm: f64) -> Answer {
 /// let rows = read_csv("from;to;piece\n1,70;1,74;1.60\n", Unit::Mm).unwrap();
 /// assert_eq!(rows[0].piece_nm.nm(), 1_600_000);
 /// ```
-pub fn read_csv(text: &str, unit: crate::units::length::Unit) -> Result<Vec<Row>, Vec<Fault>> {
+pub fn read_csv(text: &str, unit: crate::units::length::Unit) -> Result<Vec<Row>, Vec<ChartFault>> {
     let mut reader = csv_text::reader(text, false);
     let (mut rows, mut faults) = (Vec::new(), Vec::new());
     for record in reader.records() {
@@ -233,7 +232,7 @@ pub fn read_csv(text: &str, unit: crate::units::length::Unit) -> Result<Vec<Row>
         let record = match record {
             Ok(record) => record,
             Err(e) => {
-                faults.push(Fault {
+                faults.push(ChartFault {
                     row: number,
                     message: format!("it cannot be read: {e}"),
                 });
@@ -249,7 +248,7 @@ pub fn read_csv(text: &str, unit: crate::units::length::Unit) -> Result<Vec<Row>
         }
         match row(&record, unit) {
             Ok(row) => rows.push(row),
-            Err(message) => faults.push(Fault {
+            Err(message) => faults.push(ChartFault {
                 row: number,
                 message,
             }),

@@ -3,44 +3,11 @@
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
-use crate::measure::Method;
 use crate::refusal::{Refusal, Ruled};
 use crate::stock::drawer::u_of_micrometer;
-use crate::uncertainty::gauge::{Figures, Gauge, Repeatability};
+use crate::uncertainty::gauge::{Figures, Gauge, GaugeKind, Repeatability};
 use crate::units::length::{Length, Unit};
 use crate::units::notation::{self, Sign};
-
-/// What kind of gauge it is.
-#[derive(
-    Clone,
-    Copy,
-    Debug,
-    PartialEq,
-    Eq,
-    Serialize,
-    Deserialize,
-    strum::EnumString,
-    strum::IntoStaticStr,
-)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-#[strum(serialize_all = "snake_case")]
-#[allow(missing_docs)] // the names are the trade's own
-pub enum GaugeKind {
-    Dial,
-    Depth,
-    Micrometer,
-    Feeler,
-    TorqueWrench,
-    SpringScale,
-}
-
-impl GaugeKind {
-    /// Whether it reads lengths.
-    pub const fn of_length(self) -> bool {
-        !matches!(self, Self::TorqueWrench | Self::SpringScale)
-    }
-}
 
 /// A gauge as the register has it.
 #[derive(Clone, Debug, Serialize, Deserialize)]
@@ -95,23 +62,6 @@ impl RegisteredGauge {
                 dof: self.repeatability_dof,
             }),
         })
-    }
-}
-
-/// The kinds of gauge that a method is taken with, the usual first.
-pub const fn gauge_kinds(method: Method) -> &'static [GaugeKind] {
-    match method {
-        Method::DialTravel | Method::NoShim | Method::KnownShim => {
-            &[GaugeKind::Dial, GaugeKind::Depth, GaugeKind::Micrometer]
-        }
-        Method::Feeler => &[GaugeKind::Feeler],
-        Method::DepthFromBar => &[GaugeKind::Depth, GaugeKind::Dial, GaugeKind::Micrometer],
-        Method::StackSum => &[GaugeKind::Micrometer, GaugeKind::Depth, GaugeKind::Dial],
-        Method::TurningTorque => &[GaugeKind::TorqueWrench, GaugeKind::SpringScale],
-        Method::OneByOne | Method::SelectorGaps => {
-            &[GaugeKind::Feeler, GaugeKind::Dial, GaugeKind::Depth]
-        }
-        Method::YesNo | Method::ByHand => &[],
     }
 }
 

@@ -36,9 +36,8 @@ pub struct Row {
 }
 
 /// One fault of the file.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Fault {
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct LineFault {
     /// The line it is on, counted from 1.
     pub line: u64,
     /// The column it is in, by its heading.
@@ -67,7 +66,7 @@ const MOST_ON_HAND: i32 = 100_000;
 /// let rows = anvil_core::stock::csv::read("family;thickness;on_hand\nc-shim;1,25 mm;4\n").unwrap();
 /// assert_eq!(rows[0].thickness_nm.nm(), 1_250_000);
 /// ```
-pub fn read(text: &str) -> Result<Vec<Row>, Vec<Fault>> {
+pub fn read(text: &str) -> Result<Vec<Row>, Vec<LineFault>> {
     let mut reader = csv_text::reader(text, true);
     let columns = columns(&mut reader)?;
     let mut rows: Vec<Row> = Vec::new();
@@ -79,7 +78,7 @@ pub fn read(text: &str) -> Result<Vec<Row>, Vec<Fault>> {
                 let line = record.position().map_or(0, csv::Position::line);
                 match row(&record, &columns, line) {
                     Ok(row) if rows.iter().any(|r| r.key() == row.key()) => {
-                        faults.push(Fault {
+                        faults.push(LineFault {
                             line,
                             column: "thickness".into(),
                             message: format!(
@@ -92,7 +91,7 @@ pub fn read(text: &str) -> Result<Vec<Row>, Vec<Fault>> {
                     Err(mut found) => faults.append(&mut found),
                 }
             }
-            Err(e) => faults.push(Fault {
+            Err(e) => faults.push(LineFault {
                 line: e.position().map_or(0, csv::Position::line),
                 column: String::new(),
                 message: format!("this line cannot be read: {e}"),
@@ -100,7 +99,7 @@ pub fn read(text: &str) -> Result<Vec<Row>, Vec<Fault>> {
         }
     }
     if rows.is_empty() && faults.is_empty() {
-        faults.push(Fault {
+        faults.push(LineFault {
             line: 1,
             column: String::new(),
             message: "there are no rows under the headings".into(),
@@ -114,8 +113,10 @@ pub fn read(text: &str) -> Result<Vec<Row>, Vec<Fault>> {
 }
 
 /// Where each heading stands in the file.
-fn columns(reader: &mut csv::Reader<&[u8]>) -> Result<[Option<usize>; HEADINGS.len()], Vec<Fault>> {
-    let heading_fault = |column: &str, message: String| Fault {
+fn columns(
+    reader: &mut csv::Reader<&[u8]>,
+) -> Result<[Option<usize>; HEADINGS.len()], Vec<LineFault>> {
+    let heading_fault = |column: &str, message: String| LineFault {
         line: 1,
         column: column.into(),
         message,
@@ -130,7 +131,7 @@ fn columns(reader: &mut csv::Reader<&[u8]>) -> Result<[Option<usize>; HEADINGS.l
         })?
         .clone();
     let found = HEADINGS.map(|h| headers.iter().position(|c| c.eq_ignore_ascii_case(h)));
-    let missing: Vec<Fault> = HEADINGS[..3]
+    let missing: Vec<LineFault> = HEADINGS[..3]
         .iter()
         .zip(&found)
         .filter(|(_, at)| at.is_none())
@@ -153,11 +154,11 @@ fn row(
     record: &csv::StringRecord,
     columns: &[Option<usize>; HEADINGS.len()],
     line: u64,
-) -> Result<Row, Vec<Fault>> {
+) -> Result<Row, Vec<LineFault>> {
     let cell = |at: usize| columns[at].and_then(|c| record.get(c)).unwrap_or("");
     let mut faults = Vec::new();
     let mut fault = |at: usize, message: String| {
-        faults.push(Fault {
+        faults.push(LineFault {
             line,
             column: HEADINGS[at].into(),
             message,

@@ -5,6 +5,38 @@ use thiserror::Error;
 
 use crate::units::length::Length;
 
+/// What kind of gauge it is.
+#[derive(
+    Clone,
+    Copy,
+    Debug,
+    PartialEq,
+    Eq,
+    Serialize,
+    Deserialize,
+    strum::EnumString,
+    strum::IntoStaticStr,
+)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+#[strum(serialize_all = "snake_case")]
+#[allow(missing_docs)] // the names are the trade's own
+pub enum GaugeKind {
+    Dial,
+    Depth,
+    Micrometer,
+    Feeler,
+    TorqueWrench,
+    SpringScale,
+}
+
+impl GaugeKind {
+    /// Whether it reads lengths.
+    pub const fn of_length(self) -> bool {
+        !matches!(self, Self::TorqueWrench | Self::SpringScale)
+    }
+}
+
 /// A measuring instrument, as far as its figures are concerned.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(try_from = "Figures", into = "Figures")]

@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::units::force::{N_M_PER_LBF_FT, N_PER_KGF};
 use crate::units::length::Length;
 
 /// A unit of torque.
@@ -34,9 +35,9 @@ impl TorqueUnit {
     pub const fn newton_metres(self) -> f64 {
         match self {
             Self::NewtonMetre => 1.0,
-            Self::PoundFoot => 1.355_817_948_331_400_4,
-            Self::PoundInch => 1.355_817_948_331_400_4 / 12.0,
-            Self::KilogramMetre => 9.806_65,
+            Self::PoundFoot => N_M_PER_LBF_FT,
+            Self::PoundInch => N_M_PER_LBF_FT / 12.0,
+            Self::KilogramMetre => N_PER_KGF,
         }
     }
 

@@ -2,16 +2,26 @@
 //! figure that is no number, no uncertainty of nothing, no verdict that the readings cannot support.
 
 use anvil_core::digital_gauge::Rests;
+use anvil_core::measure::by_hand::{RangeInput, RangeReading};
+use anvil_core::measure::depth_ring::{DepthInput, DepthReading};
+use anvil_core::measure::dial::{PairInput, PairReading, TravelInput, TravelReading};
 use anvil_core::measure::feeler::{Advice, Fit, advise, open};
-use anvil_core::measure::input::{Reading, ReadingInput};
+use anvil_core::measure::feeler::{LeafInput, LeafReading};
+use anvil_core::measure::known_shim::{ShimInput, ShimReading};
+use anvil_core::measure::pinions::PinionReading;
 use anvil_core::measure::pinions::Pinions;
+use anvil_core::measure::selector_gaps::GapsReading;
 use anvil_core::measure::selector_gaps::{Held, Selector};
 use anvil_core::measure::stack_sum::Term;
-use anvil_core::measure::turning_torque::{Torque, TorqueEnds, TorqueGauge};
+use anvil_core::measure::stack_sum::{TermInput, TermReading};
+use anvil_core::measure::turning_torque::{PullInput, TorqueInput, TorqueReading};
+use anvil_core::measure::turning_torque::{TorqueEnds, TorqueGauge};
 use anvil_core::measure::{
     Adjustment, Basis, Detail, MeasureError, Method, Pool, measure, own_scatter, torques, tries,
 };
+use anvil_core::measure::{Reading, ReadingInput};
 use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
+use anvil_core::units::force::Torque;
 use anvil_core::units::length::{Length, Unit};
 use anvil_core::verdict::Call;
 use anvil_core::verdict::window::Window;
@@ -41,41 +51,46 @@ fn pulls() -> impl Strategy<Value = Option<f64>> {
 fn taken() -> impl Strategy<Value = Reading> {
     prop_oneof![
         (lengths(), 0.0..59.0_f64, pulls()).prop_map(|(travel_nm, tilt_deg, pull_n)| {
-            Reading::Travel {
+            Reading::Travel(TravelReading {
                 travel_nm,
                 tilt_deg,
                 pull_n,
-            }
+            })
         }),
-        (lengths(), lengths(), pulls()).prop_map(|(a, b, pull_n)| Reading::Pair {
+        (lengths(), lengths(), pulls()).prop_map(|(a, b, pull_n)| Reading::Pair(PairReading {
             home_nm: a.min(b),
             out_nm: a.max(b),
             tilt_deg: 0.0,
             pull_n,
-        }),
+        })),
         (prop::collection::vec(lengths(), 1..3), fits())
-            .prop_map(|(leaves_nm, fit)| Reading::Leaf { leaves_nm, fit }),
+            .prop_map(|(leaves_nm, fit)| Reading::Leaf(LeafReading { leaves_nm, fit })),
         (1_u16..8, 3_u16..9, lengths(), lengths()).prop_map(|(place, of, depth_nm, bar_nm)| {
-            Reading::Depth {
+            Reading::Depth(DepthReading {
                 place,
                 of,
                 depth_nm,
                 bar_nm,
-            }
+            })
         }),
-        (0_u16..5, lengths()).prop_map(|(term, length_nm)| Reading::Term { term, length_nm }),
+        (0_u16..5, lengths())
+            .prop_map(|(term, length_nm)| Reading::Term(TermReading { term, length_nm })),
         (lengths(), lengths())
-            .prop_map(|(shim_nm, float_nm)| Reading::KnownShim { shim_nm, float_nm }),
-        (0.0..9.0_f64).prop_map(|t| Reading::Torque {
+            .prop_map(|(shim_nm, float_nm)| Reading::KnownShim(ShimReading { shim_nm, float_nm })),
+        (0.0..9.0_f64).prop_map(|t| Reading::Torque(TorqueReading {
             torque_n_m: Torque(t)
-        }),
-        (0_u16..5, lengths()).prop_map(|(pinion, play_nm)| Reading::Pinion { pinion, play_nm }),
-        (0_u16..4, lengths(), lengths()).prop_map(|(gear, left_nm, right_nm)| Reading::Gaps {
-            gear,
-            left_nm,
-            right_nm,
-        }),
-        (lengths(), lengths()).prop_map(|(from_nm, to_nm)| Reading::ByHand { from_nm, to_nm }),
+        })),
+        (0_u16..5, lengths())
+            .prop_map(|(pinion, play_nm)| Reading::Pinion(PinionReading { pinion, play_nm })),
+        (0_u16..4, lengths(), lengths()).prop_map(|(gear, left_nm, right_nm)| Reading::Gaps(
+            GapsReading {
+                gear,
+                left_nm,
+                right_nm,
+            }
+        )),
+        (lengths(), lengths())
+            .prop_map(|(from_nm, to_nm)| Reading::ByHand(RangeReading { from_nm, to_nm })),
     ]
 }
 
@@ -151,7 +166,7 @@ proptest! {
             gauge, adjustments: &adjustments, terms: &terms, u_shim_nm, stands_off: false, window: Some(window),
             pinions: Some(Pinions { count: 3, alike_nm: nm(100_000) }), selector: Some(&selector),
         };
-        for way in Method::ALL {
+        for way in Method::ALL.iter().copied() {
             let found = measure(way, &readings, &basis);
             match &found.estimate {
                 Err(why) => prop_assert!(!why.to_string().is_empty()),
@@ -195,16 +210,16 @@ proptest! {
         let t = || text.clone();
         let o = || other.clone();
         for entry in [
-            ReadingInput::Travel { travel: t(), tilt: o(), pull: o() },
-            ReadingInput::Travel { travel: o(), tilt: t(), pull: t() },
-            ReadingInput::Pair { home: t(), out: o(), tilt: o(), pull: t() },
-            ReadingInput::Leaf { leaves: o(), fit: Fit::Goes },
-            ReadingInput::Depth { place: 1, of: 6, depth: o(), bar: t() },
-            ReadingInput::Term { term: 1, length: o() },
-            ReadingInput::KnownShim { shim: o(), float: t() },
-            ReadingInput::Torque { torque: o() },
-            ReadingInput::Pull { force: o(), radius: o() },
-            ReadingInput::ByHand { from: o(), to: t() },
+            ReadingInput::Travel(TravelInput { travel: t(), tilt: o(), pull: o() }),
+            ReadingInput::Travel(TravelInput { travel: o(), tilt: t(), pull: t() }),
+            ReadingInput::Pair(PairInput { home: t(), out: o(), tilt: o(), pull: t() }),
+            ReadingInput::Leaf(LeafInput { leaves: o(), fit: Fit::Goes }),
+            ReadingInput::Depth(DepthInput { place: 1, of: 6, depth: o(), bar: t() }),
+            ReadingInput::Term(TermInput { term: 1, length: o() }),
+            ReadingInput::KnownShim(ShimInput { shim: o(), float: t() }),
+            ReadingInput::Torque(TorqueInput { torque: o() }),
+            ReadingInput::Pull(PullInput { force: o(), radius: o() }),
+            ReadingInput::ByHand(RangeInput { from: o(), to: t() }),
         ] {
             match entry.read(Unit::Mm) {
                 Ok(taken) => {
@@ -276,7 +291,7 @@ proptest! {
         for group in &groups {
             let taken: Vec<Reading> = group
                 .iter()
-                .map(|g| Reading::Travel { travel_nm: nm(*g), tilt_deg: 0.0, pull_n: None })
+                .map(|g| Reading::Travel(TravelReading { travel_nm: nm(*g), tilt_deg: 0.0, pull_n: None }))
                 .collect();
             let (squares, dof) = own_scatter(Method::DialTravel, &taken).unwrap();
             pool.squares += squares;
@@ -312,11 +327,11 @@ fn with_no_gauge_only_fingers_answer() {
         pinions: None,
         selector: None,
     };
-    let felt = [Reading::ByHand {
+    let felt = [Reading::ByHand(RangeReading {
         from_nm: nm(100_000),
         to_nm: nm(200_000),
-    }];
-    for way in Method::ALL {
+    })];
+    for way in Method::ALL.iter().copied() {
         let found = measure(way, &felt, &basis).estimate;
         assert_eq!(found.is_ok(), way == Method::ByHand, "{way:?}");
         if way != Method::ByHand {

@@ -6,6 +6,7 @@ use std::path::{Path, PathBuf};
 
 use petgraph::algo::tarjan_scc;
 use petgraph::graphmap::DiGraphMap;
+use quote::ToTokens;
 use syn::visit::{self, Visit};
 
 /// The folders of the core, each above those it may use.
@@ -336,4 +337,63 @@ fn a_planted_breach_is_found() {
         web.libraries_out_of_place(),
         ["queries/checks names rocket"]
     );
+}
+
+/// The names that the types of a file go out under: a type that has a name of its own for it, or its own.
+struct SchemaNames(Vec<String>);
+
+impl SchemaNames {
+    fn add(&mut self, attributes: &[syn::Attribute], ident: &syn::Ident) {
+        let told: Vec<String> = attributes
+            .iter()
+            .map(|a| a.meta.to_token_stream().to_string())
+            .filter(|a| a.contains("ToSchema"))
+            .collect();
+        let as_said = |a: &String| {
+            let after = a.split_once("as = ")?.1;
+            Some(after.split(')').next()?.replace(' ', ""))
+        };
+        if let Some(name) = told
+            .first()
+            .map(|a| as_said(a).unwrap_or(ident.to_string()))
+        {
+            self.0.push(name);
+        }
+    }
+}
+
+impl<'ast> Visit<'ast> for SchemaNames {
+    fn visit_item_struct(&mut self, item: &'ast syn::ItemStruct) {
+        self.add(&item.attrs, &item.ident);
+    }
+
+    fn visit_item_enum(&mut self, item: &'ast syn::ItemEnum) {
+        self.add(&item.attrs, &item.ident);
+    }
+}
+
+fn told_twice(texts: impl IntoIterator<Item = String>) -> Vec<String> {
+    let mut names = SchemaNames(Vec::new());
+    for text in texts {
+        names.visit_file(&syn::parse_file(&text).unwrap());
+    }
+    let mut seen = BTreeSet::new();
+    let twice = names.0.into_iter().filter(|n| !seen.insert(n.clone()));
+    twice.collect()
+}
+
+/// Of two types with one name, the description of the interface would tell only one.
+#[test]
+fn no_two_types_go_out_under_one_name() {
+    let mut all = Vec::new();
+    files(&core(), &mut all);
+    files(&server(), &mut all);
+    let read = |f: &PathBuf| std::fs::read_to_string(f).unwrap();
+    assert_eq!(told_twice(all.iter().map(read)), Vec::<String>::new());
+    let planted = [
+        "#[derive(ToSchema)] struct Line { nm: i64 }",
+        "#[cfg_attr(feature = \"openapi\", derive(utoipa::ToSchema), schema(as = sheet::Line))] struct Line;",
+        "#[cfg_attr(feature = \"openapi\", derive(Debug, utoipa::ToSchema))] enum Line { A }",
+    ];
+    assert_eq!(told_twice(planted.map(str::to_owned)), ["Line"]);
 }

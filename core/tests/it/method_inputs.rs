@@ -1,9 +1,8 @@
 //! What is typed for each method: what is read of it, how it is told in a line, and which field is at fault.
 
 use anvil_core::measure::Method;
-use anvil_core::measure::input::{Reading, ReadingInput};
+use anvil_core::measure::{Reading, ReadingInput};
 use anvil_core::refusal::Nature;
-use anvil_core::shop::gauge_register::gauge_kinds;
 use anvil_core::units::length::Unit;
 use serde_json::{Value, json};
 
@@ -129,7 +128,7 @@ fn what_is_typed_is_read_and_told_in_a_line() {
 
 #[test]
 fn every_method_takes_its_own_kinds_of_reading_and_no_other() {
-    for method in Method::ALL {
+    for method in Method::ALL.iter().copied() {
         let own = right().into_iter().filter(|r| r.0 == method).count();
         assert!(own > 0, "no case of {method:?}");
         for (other, typed, ..) in right() {
@@ -219,15 +218,15 @@ fn what_cannot_be_read_names_its_field() {
 
 #[test]
 fn a_reading_without_a_figure_has_no_gauge_and_every_other_method_has_some() {
-    for method in Method::ALL {
+    for method in Method::ALL.iter().copied() {
         let none = matches!(method, Method::ByHand | Method::YesNo);
-        assert_eq!(gauge_kinds(method).is_empty(), none, "{method:?}");
+        assert_eq!(method.gauges().is_empty(), none, "{method:?}");
     }
 }
 
 #[test]
 fn the_words_of_methods_are_those_that_are_kept() {
-    for method in Method::ALL {
+    for method in Method::ALL.iter().copied() {
         let word: &str = method.into();
         assert_eq!(word.parse::<Method>().unwrap(), method);
         assert_eq!(serde_json::to_value(method).unwrap(), word);

@@ -4,10 +4,13 @@
 
 use anvil_core::choose::required::{Effect, required_thickness};
 use anvil_core::choose::{Choice, OfFamily, Offer, Request, choose, offers};
+use anvil_core::measure::Reading;
 use anvil_core::measure::centring::{Gaps, centre};
 use anvil_core::measure::feeler::Fit;
-use anvil_core::measure::input::Reading;
+use anvil_core::measure::feeler::LeafReading;
+use anvil_core::measure::pinions::PinionReading;
 use anvil_core::measure::pinions::Pinions;
+use anvil_core::measure::selector_gaps::GapsReading;
 use anvil_core::measure::selector_gaps::{Held, Selector};
 use anvil_core::measure::{Basis, Detail, Method, MethodResult, measure};
 use anvil_core::stock::drawer::{Availability, Grade, Stock};
@@ -32,9 +35,11 @@ fn window(low: Option<Length>, high: Option<Length>) -> Window {
 fn pinions(plays: &[Length], alike_nm: Length, window: Window) -> MethodResult {
     let taken: Vec<Reading> = (1..)
         .zip(plays)
-        .map(|(pinion, play_nm)| Reading::Pinion {
-            pinion,
-            play_nm: *play_nm,
+        .map(|(pinion, play_nm)| {
+            Reading::Pinion(PinionReading {
+                pinion,
+                play_nm: *play_nm,
+            })
         })
         .collect();
     let count = u16::try_from(plays.len()).unwrap();
@@ -92,9 +97,11 @@ fn every_pinion_is_measured() {
         count: 4,
         alike_nm: um(100),
     };
-    let one = |pinion| Reading::Pinion {
-        pinion,
-        play_nm: um(300),
+    let one = |pinion| {
+        Reading::Pinion(PinionReading {
+            pinion,
+            play_nm: um(300),
+        })
     };
     let found = measure(
         Method::OneByOne,
@@ -125,10 +132,12 @@ fn every_pinion_is_measured() {
 }
 
 fn gaps(gears: &[(i64, i64)]) -> Vec<Reading> {
-    let gap = |(gear, (left, right)): (u16, &(i64, i64))| Reading::Gaps {
-        gear,
-        left_nm: um(*left),
-        right_nm: um(*right),
+    let gap = |(gear, (left, right)): (u16, &(i64, i64))| {
+        Reading::Gaps(GapsReading {
+            gear,
+            left_nm: um(*left),
+            right_nm: um(*right),
+        })
     };
     (1..).zip(gears).map(gap).collect()
 }
@@ -177,9 +186,11 @@ fn the_worst_offset_counts_and_the_shims_are_shared_out() {
 #[test]
 fn a_retainer_that_stands_off_is_pinched_by_as_much() {
     // Common practice, no source: the plate stands 5 off with the bearing held, 2 of pinch wanted: shim 3.
-    let leaf = |tenths, fit| Reading::Leaf {
-        leaves_nm: vec![thou(tenths)],
-        fit,
+    let leaf = |tenths, fit| {
+        Reading::Leaf(LeafReading {
+            leaves_nm: vec![thou(tenths)],
+            fit,
+        })
     };
     let off = Basis {
         stands_off: true,

@@ -9,14 +9,20 @@ use anvil_core::job_check::rules::{self, Allowed};
 use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::workflow::{CheckStands, JobStatus, JobWait, Phase};
 use anvil_core::measure::Method;
-use anvil_core::measure::input::Reading;
+use anvil_core::measure::Reading;
+use anvil_core::measure::by_hand::RangeReading;
+use anvil_core::measure::dial::TravelReading;
+use anvil_core::measure::proof::ProofAnswer;
 use anvil_core::measure::proof::YesNo;
-use anvil_core::measure::turning_torque::Torque;
+use anvil_core::measure::stack_sum::TermReading;
+use anvil_core::measure::turning_torque::TorqueReading;
 use anvil_core::refusal::{Nature, Refusal};
 use anvil_core::sheet::{PartKind, Sheet, read};
 use anvil_core::shop::drawers::{self, Act, StockCounts};
-use anvil_core::shop::gauge_register::{GaugeKind, RegisteredGauge};
+use anvil_core::shop::gauge_register::RegisteredGauge;
 use anvil_core::stock::drawer::Grade;
+use anvil_core::uncertainty::gauge::GaugeKind;
+use anvil_core::units::force::Torque;
 use anvil_core::units::length::{Length, Unit};
 use anvil_core::verdict::Call;
 use chrono::DateTime;
@@ -89,11 +95,11 @@ fn blank(key: &str) -> Record {
 }
 
 fn travel(nm: i64) -> Reading {
-    Reading::Travel {
+    Reading::Travel(TravelReading {
         travel_nm: Length::from_nm(nm),
         tilt_deg: 0.0,
         pull_n: None,
-    }
+    })
 }
 
 fn with_reading(mut record: Record, method: Method, taken: Reading) -> Record {
@@ -276,10 +282,10 @@ fn each_rule_says_yes_or_why_not() {
             with_reading(
                 blank(key),
                 Method::ByHand,
-                Reading::ByHand {
+                Reading::ByHand(RangeReading {
                     from_nm: Length::from_nm(middle),
                     to_nm: Length::from_nm(middle + 50_000),
-                },
+                }),
             ),
             [
                 "yes",
@@ -373,22 +379,22 @@ fn a_reading_has_a_gauge_of_its_kind_and_a_place_on_the_sheet() {
         "gauge_key"
     );
     assert_eq!(case(read(Method::DepthFromBar, &travel(1), None)), "yes");
-    let by_hand = Reading::ByHand {
+    let by_hand = Reading::ByHand(RangeReading {
         from_nm: Length::ZERO,
         to_nm: Length::ZERO,
-    };
+    });
     assert_eq!(read(Method::ByHand, &by_hand, None).unwrap(), None);
-    let term = Reading::Term {
+    let term = Reading::Term(TermReading {
         term: 99,
         length_nm: Length::from_nm(1),
-    };
+    });
     assert_eq!(case(read(Method::StackSum, &term, None)), "term");
     assert_eq!(
         case(read(
             Method::TurningTorque,
-            &Reading::Torque {
+            &Reading::Torque(TorqueReading {
                 torque_n_m: Torque(1.0)
-            },
+            }),
             None
         )),
         "way"
@@ -432,7 +438,8 @@ fn a_reading_is_struck_out_with_a_reason_and_only_in_its_round() {
 fn a_proof_is_given_by_the_last_answer() {
     let sheet = sheet("brannoch-r2");
     let spec = Spec::of(&sheet, "turns-free").unwrap();
-    let answer = |r, answer| with_reading(r, Method::YesNo, Reading::Answer { answer });
+    let answer =
+        |r, answer| with_reading(r, Method::YesNo, Reading::Answer(ProofAnswer { answer }));
     let none = blank("turns-free");
     let no = answer(none.clone(), YesNo::No);
     let then_yes = answer(no.clone(), YesNo::Yes);

@@ -6,7 +6,7 @@ use anvil_core::job_check::shims::ShimsInput;
 use anvil_core::job_check::swaps::SwapView;
 use anvil_core::job_check::target::TargetOverrideInput;
 use anvil_core::measure::Method;
-use anvil_core::measure::input::ReadingInput;
+use anvil_core::measure::ReadingInput;
 use anvil_core::sheet::PartKind;
 use anvil_core::units::length::{Length, Unit};
 use rocket::serde::json::Json;

@@ -10,7 +10,7 @@ use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::target::TargetOverrideInput;
 use anvil_core::job_check::{offering, rules, shims};
 use anvil_core::measure::Method;
-use anvil_core::measure::input::ReadingInput;
+use anvil_core::measure::ReadingInput;
 use anvil_core::refusal::Refusal;
 use anvil_core::sheet::{Check, PartKind};
 use anvil_core::shop::drawers::StockChange;

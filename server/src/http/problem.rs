@@ -103,7 +103,7 @@ impl Problem {
     }
 
     /// The faults of a CSV of drawers.
-    pub fn of_csv(faults: Vec<csv::Fault>) -> Self {
+    pub fn of_csv(faults: Vec<csv::LineFault>) -> Self {
         let placed = faults.into_iter().map(|f| PlacedFault {
             place: if f.column.is_empty() {
                 format!("line {}", f.line)
@@ -136,7 +136,7 @@ impl Problem {
     }
 
     /// The faults of a selection chart.
-    pub fn of_chart(faults: Vec<chart::Fault>) -> Self {
+    pub fn of_chart(faults: Vec<chart::ChartFault>) -> Self {
         let placed = faults.into_iter().map(|f| PlacedFault {
             place: if f.row == 0 {
                 "the chart".into()

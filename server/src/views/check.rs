@@ -15,8 +15,8 @@ use anvil_core::job_check::rules::Allowed;
 use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::workflow::Phase;
 use anvil_core::measure::Method;
+use anvil_core::measure::Reading;
 use anvil_core::measure::feeler::Advice;
-use anvil_core::measure::input::Reading;
 use anvil_core::measure::proof::{ProofFound, YesNo};
 use anvil_core::measure::stack_sum::Term;
 use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound};
@@ -24,9 +24,9 @@ use anvil_core::sheet::pack::{DrawnPack, PackFault};
 use anvil_core::sheet::{
     CheckKind, MeasuredWith, Pack, PartKind, Pinions, Proof, Selector, SelectorGear,
 };
-use anvil_core::shop::gauge_register::{GaugeKind, gauge_kinds};
 use anvil_core::stock::drawer::Grade;
 use anvil_core::uncertainty::estimate::Estimate;
+use anvil_core::uncertainty::gauge::GaugeKind;
 use anvil_core::uncertainty::student_t::t95;
 use anvil_core::units::entry_errors::Slip;
 use anvil_core::units::length::Length;
@@ -594,11 +594,13 @@ fn gauge_views(record: &Record, today: NaiveDate) -> Vec<GaugeView> {
             kind: g.kind,
             unit: g.unit.clone(),
             ways: Method::ALL
-                .into_iter()
-                .filter(|method| gauge_kinds(*method).contains(&g.kind))
+                .iter()
+                .copied()
+                .filter(|method| method.gauges().contains(&g.kind))
                 .collect(),
             usual_for: Method::ALL
-                .into_iter()
+                .iter()
+                .copied()
                 .filter(|method| {
                     record
                         .gauge_for(*method)

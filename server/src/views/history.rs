@@ -3,7 +3,7 @@
 use anvil_core::job_check::record::{
     ReadingMark, ReadingRecord, Record, SettingState, ShimsEntry, SignAct,
 };
-use anvil_core::measure::input::Reading;
+use anvil_core::measure::Reading;
 use anvil_core::sheet::PartKind;
 use anvil_core::sheet::pack::in_words;
 use anvil_core::units::length::Length;
@@ -76,7 +76,7 @@ pub(super) fn history(record: &Record) -> Vec<HistoryLine> {
     let figure = |r: &ReadingRecord| r.taken.figure().map(Length::as_f64).into_iter().collect();
     let mut lines: Vec<HistoryLine> = Vec::new();
     lines.extend(record.readings.iter().map(|r| {
-        let plain = matches!(r.taken, Reading::Travel { .. });
+        let plain = matches!(r.taken, Reading::Travel(_));
         HistoryLine {
             said: if plain { String::new() } else { r.as_typed() },
             ..line(r.at, &r.who, Happened::Read, figure(r), "")

@@ -5,12 +5,11 @@
 use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness};
 use anvil_core::choose::{self, Choices, Request};
 use anvil_core::measure::feeler::{self, Advice};
-use anvil_core::measure::input::{Reading, ReadingInput};
 use anvil_core::measure::pinions::Pinions;
 use anvil_core::measure::selector_gaps::Selector;
 use anvil_core::measure::stack_sum::Term;
 use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound, TorqueGauge};
-use anvil_core::measure::{Basis, Detail, Method, measure, torques, tries};
+use anvil_core::measure::{Basis, Detail, Method, Reading, ReadingInput, measure, torques, tries};
 use anvil_core::sheet::PartKind;
 use anvil_core::sheet::pack::{PackFault, laid_faults};
 use anvil_core::stock::drawer::{Stock, u_of_tolerance};

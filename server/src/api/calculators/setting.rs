@@ -9,9 +9,11 @@ use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness
 use anvil_core::choose::{self, Choices, Request};
 use anvil_core::materials::thermal::{HotAndCold, growth_nm_per_k, hot_and_cold};
 use anvil_core::measure::centring::{Centring, CentringError, centre};
-use anvil_core::measure::input::{Reading, ReadingInput};
-use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound, TorqueGauge};
-use anvil_core::measure::{Basis, Method, measure, torques};
+use anvil_core::measure::fields::Typed;
+use anvil_core::measure::turning_torque::{
+    PullInput, PullReading, TorqueEnds, TorqueFound, TorqueGauge,
+};
+use anvil_core::measure::{Basis, Method, Reading, measure, torques};
 use anvil_core::stock::drawer::{Availability, Grade, Stock, u_of_tolerance};
 use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
 use anvil_core::units::convert::TorqueUnit;
@@ -234,10 +236,7 @@ pub fn known_shim(asked: Json<KnownShimIn>) -> ApiResult<Json<WaySum>> {
     let taken: Vec<Reading> = list_input::set_ups(&asked.set_ups, unit)
         .map_err(|e| Problem::field("set_ups", e))?
         .into_iter()
-        .map(|s| Reading::KnownShim {
-            shim_nm: s.shim,
-            float_nm: s.float,
-        })
+        .map(Reading::KnownShim)
         .collect();
     let step = one("step", &asked.step, unit, Sign::NotNegative)?;
     // Without a gauge from the register, one reading is taken to scatter by a step.
@@ -411,17 +410,17 @@ pub fn pull(asked: Json<PullIn>) -> ApiResult<Json<PullOut>> {
         .split([';', '\n'])
         .filter(|p| !p.trim().is_empty())
         .map(|force| {
-            let entry = ReadingInput::Pull {
+            let typed = PullInput {
                 force: force.to_owned(),
                 radius: asked.radius.clone(),
             };
-            entry.read(asked.unit).map_err(|e| {
+            typed.read(asked.unit).map(Reading::Pull).map_err(|e| {
                 let field = if e.field == "force" { "pulls" } else { e.field };
                 Problem::field(field, e)
             })
         })
         .collect::<ApiResult<Vec<Reading>>>()?;
-    let Some(Reading::Pull { radius_nm, .. }) = taken.first() else {
+    let Some(Reading::Pull(PullReading { radius_nm, .. })) = taken.first() else {
         return Err(Problem::field(
             "pulls",
             "Type what the scale read, such as 12 N; 12.5 N.",

@@ -1,0 +1,98 @@
+//! What a kind of reading has to say of itself, and how its fields are read.
+
+use thiserror::Error;
+
+use crate::measure::Method;
+use crate::units::length::{Length, Unit};
+use crate::units::notation::{self, Sign};
+
+/// One reading as typed, field by field.
+pub trait Typed {
+    /// What is read of it.
+    type Reading;
+    /// The methods that take readings of this kind.
+    const METHODS: &'static [Method];
+
+    /// What was typed, in one line, for the record.
+    fn text(&self) -> String;
+
+    /// Reads what was typed; a bare length is in `unit`.
+    ///
+    /// # Errors
+    /// The first field that does not say what it should.
+    fn read(&self, unit: Unit) -> Result<Self::Reading, FieldFault>;
+}
+
+/// One reading as taken, in whole nanometres.
+pub trait Taken {
+    /// The length that a slip of the pen would show in; none where the reading is not one length.
+    fn figure(&self) -> Option<Length> {
+        None
+    }
+}
+
+/// A field that does not say what it should.
+#[derive(Clone, Debug, PartialEq, Eq, Error)]
+#[error("{why}")]
+pub struct FieldFault {
+    /// The field.
+    pub field: &'static str,
+    /// What is wrong, and what would be right.
+    pub why: String,
+}
+
+pub(super) fn fault(field: &'static str, why: impl std::fmt::Display) -> FieldFault {
+    FieldFault {
+        field,
+        why: why.to_string(),
+    }
+}
+
+/// No depth or part at a bench is longer: 1 m.
+pub(super) const LONGEST: Length = Length::from_nm(1_000_000_000);
+/// No gauge at a bench travels further than this: 100 mm.
+pub(super) const LONGEST_TRAVEL: Length = Length::from_nm(100_000_000);
+
+/// A length from nothing to `most`.
+pub(super) fn up_to(
+    field: &'static str,
+    text: &str,
+    unit: Unit,
+    most: Length,
+) -> Result<Length, FieldFault> {
+    let length =
+        notation::parse(text, Some(unit), Sign::NotNegative).map_err(|e| fault(field, e))?;
+    if length > most {
+        return Err(fault(
+            field,
+            format!("{length} is more than {most}: check the figure and its unit"),
+        ));
+    }
+    Ok(length)
+}
+
+/// A length as by [`up_to`]; an empty field is one of nothing.
+pub(super) fn up_to_or_none(
+    field: &'static str,
+    text: &str,
+    unit: Unit,
+    most: Length,
+) -> Result<Length, FieldFault> {
+    if text.trim().is_empty() {
+        return Ok(Length::ZERO);
+    }
+    up_to(field, text, unit, most)
+}
+
+/// A length that may lie below nothing.
+pub(super) fn signed(field: &'static str, text: &str, unit: Unit) -> Result<Length, FieldFault> {
+    notation::parse(text, Some(unit), Sign::Any).map_err(|e| fault(field, e))
+}
+
+/// A number counted from 1.
+pub(super) fn counted(field: &'static str, number: u16) -> Result<u16, FieldFault> {
+    if number == 0 {
+        return Err(fault(field, "these are counted from 1"));
+    }
+    Ok(number)
+}
