@@ -1,11 +1,11 @@
 // The acts on a check.
 import { useMutation, useQueryClient, type UseMutationResult } from '@tanstack/react-query'
-import type { Gap, Schemas } from '../domain/schema'
+import type { CheckView, Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
 import { answer, server, writeKey, type Refused } from './client'
 
 /** An act on a check under way, with what it was refused with. */
-export type Acting = UseMutationResult<Gap, Refused, Act>
+export type Acting = UseMutationResult<CheckView, Refused, Act>
 
 /** What can be done to a check, apart from readings, which have a queue of their own. */
 export type Act =
@@ -22,12 +22,12 @@ export type Act =
   | { act: 'sign' | 'reopen'; reason: string }
 
 /** Does something to a check; its new state comes back with the answer. */
-export function useAct(gap: Gap) {
+export function useAct(check: CheckView) {
   const client = useQueryClient()
   const { who, unit } = useBench()
-  const path = { job_no: gap.job_no, check_key: gap.check_key }
-  const run = (act: Act): Promise<Gap> => {
-    const header = { 'Idempotency-Key': writeKey(), 'If-Match': `"${gap.version}"` }
+  const path = { job_no: check.job_no, check_key: check.check_key }
+  const run = (act: Act): Promise<CheckView> => {
+    const header = { 'Idempotency-Key': writeKey(), 'If-Match': `"${check.version}"` }
     const params = { path, header }
     switch (act.act) {
       case 'mark':
@@ -124,15 +124,15 @@ export function useAct(gap: Gap) {
         )
     }
   }
-  return useMutation<Gap, Refused, Act>({
+  return useMutation<CheckView, Refused, Act>({
     mutationFn: run,
     onSuccess: (fresh) => {
-      client.setQueryData(['gap', gap.job_no, gap.check_key], fresh)
-      void client.invalidateQueries({ queryKey: ['job', gap.job_no] })
+      client.setQueryData(['gap', check.job_no, check.check_key], fresh)
+      void client.invalidateQueries({ queryKey: ['job', check.job_no] })
     },
     onError: () => {
       // What was refused may be because the screen is behind: show what is so now.
-      void client.invalidateQueries({ queryKey: ['gap', gap.job_no, gap.check_key] })
+      void client.invalidateQueries({ queryKey: ['gap', check.job_no, check.check_key] })
     },
   })
 }

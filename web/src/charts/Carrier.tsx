@@ -1,5 +1,5 @@
 // A planet carrier with its pinions: the end play of each where it sits, and all of them beside one another.
-import type { Gap, Schemas } from '../domain/schema'
+import type { CheckView, Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
 import { show, unitName } from '../domain/units'
 
@@ -7,10 +7,10 @@ const SIZE = 300
 const R = 96
 const PINION = 44
 
-export function Carrier({ gap, found }: { gap: Gap; found: Schemas['PinionsFound'] }) {
+export function Carrier({ check, found }: { check: CheckView; found: Schemas['PinionsFound'] }) {
   const { unit } = useBench()
   const u = unitName[unit]
-  const { low_nm, high_nm } = gap.window
+  const { low_nm, high_nm } = check.window
   const places = Array.from({ length: found.count }, (_, i) => {
     const angle = (2 * Math.PI * i) / found.count - Math.PI / 2
     return {

@@ -1,6 +1,6 @@
 // Clearance against temperature: the window as a band, the clearance as a line through it.
 import { scale } from './axis'
-import type { Gap, Schemas } from '../domain/schema'
+import type { CheckView, Schemas } from '../domain/schema'
 import { Working } from '../ui/Parts'
 import { useBench } from '../domain/session'
 import { show, unitName } from '../domain/units'
@@ -13,10 +13,10 @@ const LEFT = 64
 const FOOT = 34
 const TOP = 26
 
-export function HotPlot({ gap }: { gap: Gap }) {
-  const { hot } = gap
+export function HotPlot({ check }: { check: CheckView }) {
+  const { hot } = check
   const line = hot?.expected ?? hot?.measured
-  if (!hot || !line || !gap.aim) return null
+  if (!hot || !line || !check.aim) return null
   return (
     <section aria-label="Hot and cold" className="border-t border-line px-3 py-5 sm:px-6">
       <h2 className="text-lg">Hot and cold</h2>
@@ -24,7 +24,7 @@ export function HotPlot({ gap }: { gap: Gap }) {
         {hot.expected ? 'With the piece chosen, or the best,' : 'As it is,'} <HotSaid line={line} />
       </p>
       <div className="mt-3 max-w-3xl">
-        <HotLine window={gap.window} line={line} dashed={!!hot.expected} />
+        <HotLine window={check.window} line={line} dashed={!!hot.expected} />
         <Working lines={hot.working} />
       </div>
     </section>

@@ -1,22 +1,22 @@
 // What the leaves leave open, on one line with the window.
 import { scale } from './axis'
-import type { Gap, Schemas } from '../domain/schema'
+import type { CheckView, Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
 import { show, showStated, unitName } from '../domain/units'
 
 const W = 330
 
 export function LeafTrack({
-  gap,
+  check,
   detail,
 }: {
-  gap: Gap
+  check: CheckView
   detail: Extract<Schemas['Detail'], { kind: 'leaves' }>
 }) {
   const { unit } = useBench()
-  const shift = gap.adjustments.reduce((sum, a) => sum + a.by_nm, 0)
-  const low = gap.window.low_nm == null ? null : gap.window.low_nm - shift
-  const high = gap.window.high_nm == null ? null : gap.window.high_nm - shift
+  const shift = check.adjustments.reduce((sum, a) => sum + a.by_nm, 0)
+  const low = check.window.low_nm == null ? null : check.window.low_nm - shift
+  const high = check.window.high_nm == null ? null : check.window.high_nm - shift
   const goes = detail.goes_nm
   const refused = detail.refused_nm ?? null
   const far = Math.max(goes, refused ?? 0, high ?? 0, low ?? 0) * 1.25 || 100_000

@@ -4,7 +4,7 @@ import { scale } from './axis'
 import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { answer, server, type Refused } from '../api/client'
-import type { Gap, Schemas } from '../domain/schema'
+import type { CheckView, Schemas } from '../domain/schema'
 import { Trouble } from '../ui/Parts'
 import { useBench } from '../domain/session'
 import { clearance, show, unitName } from '../domain/units'
@@ -12,18 +12,18 @@ import { clearance, show, unitName } from '../domain/units'
 const W = 330
 
 export function StackBars({
-  gap,
+  check,
   view,
   sum,
 }: {
-  gap: Gap
+  check: CheckView
   view: Schemas['MethodView']
   sum: Schemas['Sum']
 }) {
   return (
     <div className="mt-4">
       <Bars sum={sum} />
-      <WhatIf gap={gap} view={view} />
+      <WhatIf check={check} view={view} />
     </div>
   )
 }
@@ -130,7 +130,7 @@ export function Bars({ sum }: { sum: Schemas['Sum'] }) {
 }
 
 /** “What if I fit the other part”: the same sum with one term changed, beside the one above. */
-function WhatIf({ gap, view }: { gap: Gap; view: Schemas['MethodView'] }) {
+function WhatIf({ check, view }: { check: CheckView; view: Schemas['MethodView'] }) {
   const { unit } = useBench()
   const [term, setTerm] = useState(0)
   const [typed, setTyped] = useState('')
@@ -140,7 +140,7 @@ function WhatIf({ gap, view }: { gap: Gap; view: Schemas['MethodView'] }) {
         server.POST('/api/calc/parse', { body: { text: typed, unit, may_be_negative: false } }),
       )
       const detail = view.detail.kind === 'sum' ? view.detail.sum.terms : []
-      const terms = gap.terms.map((t, i) => ({
+      const terms = check.terms.map((t, i) => ({
         ...t,
         length_nm: i === term ? nm : Math.round(detail[i]?.length_nm ?? t.length_nm),
         measured_nm: [],
@@ -178,7 +178,7 @@ function WhatIf({ gap, view }: { gap: Gap; view: Schemas['MethodView'] }) {
           value={term}
           onChange={(e) => setTerm(Number(e.target.value))}
         >
-          {gap.terms.map((t, i) => (
+          {check.terms.map((t, i) => (
             <option key={i} value={i}>
               {i + 1}. {t.what}
             </option>

@@ -1,17 +1,17 @@
 // A turning torque in its window: the same slot as every clearance, in newton metres.
 import { scale } from './axis'
-import type { Gap } from '../domain/schema'
+import type { CheckView } from '../domain/schema'
 import { useWidth } from '../ui/width'
 
 const EDGE = 26
 const TOP = 120
 const FLOOR = 174
 
-export function TorqueGauge({ gap }: { gap: Gap }) {
+export function TorqueGauge({ check }: { check: CheckView }) {
   const { ref, width: W } = useWidth<HTMLDivElement>(800, 320)
-  const low = gap.torque_window?.low_n_m ?? null
-  const high = gap.torque_window?.high_n_m ?? null
-  const found = gap.torque ?? null
+  const low = check.torque_window?.low_n_m ?? null
+  const high = check.torque_window?.high_n_m ?? null
+  const found = check.torque ?? null
   const far = Math.max(high ?? 0, (low ?? 0) * 1.6, found?.torque_n_m ?? 0, 0.1) * 1.3
   const x = scale(0, far, EDGE, W - EDGE)
   const a = low === null ? EDGE : x(low)

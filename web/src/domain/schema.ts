@@ -2,7 +2,7 @@
 import type { components } from '../api/schema'
 
 export type Schemas = components['schemas']
-export type Gap = Schemas['CheckView']
+export type CheckView = Schemas['CheckView']
 export type Box = Schemas['BoxView']
 export type JobRow = Schemas['JobRow']
 export type Drawer = Schemas['Drawer']

@@ -1,7 +1,7 @@
 // One check on one screen, in the order of the work: measure, choose, confirm.
 import { useParams } from 'react-router'
 import type { Refused } from '../../api/client'
-import type { Gap, Schemas, Unit } from '../../domain/schema'
+import type { CheckView, Schemas, Unit } from '../../domain/schema'
 import { useAct } from '../../api/actions'
 import { useGap } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
@@ -11,7 +11,7 @@ import { answerName } from '../../domain/labels'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { clearance, percent, show, showStated, unitName, windowWords } from '../../domain/units'
-import { AimLine } from './target/Target'
+import { TargetLine } from './target/Target'
 import { Choose } from './choose/Choose'
 import { Confirm } from './confirm/Confirm'
 import { History } from './History'
@@ -26,18 +26,18 @@ import { torqueWindow } from '../../domain/readings'
 export function GapView() {
   const params = useParams()
   const jobNo = Number(params.jobNo)
-  const { data: gap, error } = useGap(jobNo, params.checkKey ?? '')
-  useTitle(gap ? `${gap.name}, job ${jobNo}` : undefined)
+  const { data: check, error } = useGap(jobNo, params.checkKey ?? '')
+  useTitle(check ? `${check.name}, job ${jobNo}` : undefined)
   if (error) return <Trouble error={error as unknown as Refused} />
-  if (!gap) return <Loading what="the check" />
-  return <GapScreen key={`${jobNo}/${gap.check_key}`} gap={gap} />
+  if (!check) return <Loading what="the check" />
+  return <GapScreen key={`${jobNo}/${check.check_key}`} check={check} />
 }
 
-function GapScreen({ gap }: { gap: Gap }) {
-  const act = useAct(gap)
-  const open = gap.setting?.state === 'chosen' ? gap.setting : null
-  const first = gap.offered[0]?.choice ?? gap.choices?.ranked[0]
-  const best = !gap.signed && gap.phase === 'choose' ? first : undefined
+function GapScreen({ check }: { check: CheckView }) {
+  const act = useAct(check)
+  const open = check.setting?.state === 'chosen' ? check.setting : null
+  const first = check.offered[0]?.choice ?? check.choices?.ranked[0]
+  const best = !check.signed && check.phase === 'choose' ? first : undefined
   const predicted = open
     ? { nm: open.predicted_nm, expanded_nm: open.expanded_nm, label: 'expected', call: open.lands }
     : best && {
@@ -52,71 +52,71 @@ function GapScreen({ gap }: { gap: Gap }) {
         className="grid grid-cols-1 items-start border-b border-line lg:grid-cols-[26rem_minmax(0,1fr)]"
         aria-label="Where it stands"
       >
-        <Loud gap={gap} act={act} />
+        <Loud check={check} act={act} />
         <div className="min-w-0 overflow-hidden px-3 pt-2 sm:px-6">
-          {gap.aim ? (
+          {check.aim ? (
             <SlotGauge
-              window={gap.window}
-              aim={gap.aim}
-              kind={gap.kind}
+              window={check.window}
+              aim={check.aim}
+              kind={check.kind}
               measured={
-                gap.estimate && gap.verdict
+                check.estimate && check.verdict
                   ? {
-                      nm: gap.estimate.clearance_nm,
-                      expanded_nm: gap.verdict.expanded_nm,
-                      call: gap.verdict.call,
-                      label: gap.pinions ? 'worst' : gap.estimate.signs ? 'measured' : 'by hand',
+                      nm: check.estimate.clearance_nm,
+                      expanded_nm: check.verdict.expanded_nm,
+                      call: check.verdict.call,
+                      label: check.pinions ? 'worst' : check.estimate.signs ? 'measured' : 'by hand',
                     }
                   : null
               }
               predicted={predicted ?? null}
             />
-          ) : gap.proof ? (
-            <ProofMark proof={gap.proof} />
+          ) : check.proof ? (
+            <ProofMark proof={check.proof} />
           ) : (
-            <TorqueGauge gap={gap} />
+            <TorqueGauge check={check} />
           )}
         </div>
       </section>
       <Trouble error={act.error} />
-      <PackPanel gap={gap} act={act} />
+      <PackPanel check={check} act={act} />
       <div className="grid grid-cols-1 md:grid-cols-2 lg:grid-cols-[26rem_minmax(0,1fr)_16.5rem]">
-        <Measure gap={gap} act={act} />
-        {gap.selector ? <Shims gap={gap} act={act} /> : <Choose gap={gap} act={act} />}
-        <Confirm gap={gap} act={act} />
+        <Measure check={check} act={act} />
+        {check.selector ? <Shims check={check} act={act} /> : <Choose check={check} act={act} />}
+        <Confirm check={check} act={act} />
       </div>
-      <HotPlot gap={gap} />
-      <History gap={gap} />
+      <HotPlot check={check} />
+      <History check={check} />
     </main>
   )
 }
 
 /** The number that matters, as large as it can be, and what it means. */
-function Loud({ gap, act }: { gap: Gap; act: Acting }) {
+function Loud({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
-  const { estimate } = gap
-  const c = estimate && clearance(estimate.clearance_nm, unit, false, gap.kind)
-  const weighted = gap.selector?.gears.some((g) => (g.weight ?? 1) > 1)
+  const { estimate } = check
+  const c = estimate && clearance(estimate.clearance_nm, unit, false, check.kind)
+  const weighted = check.selector?.gears.some((g) => (g.weight ?? 1) > 1)
   const aim =
-    !gap.selector &&
-    gap.aim &&
-    (gap.aim.from_nm === gap.aim.to_nm
-      ? side(gap.aim.from_nm, unit, gap.kind)
-      : `${side(gap.aim.from_nm, unit)} to ${side(gap.aim.to_nm, unit, gap.kind)}`)
+    !check.selector &&
+    check.aim &&
+    (check.aim.from_nm === check.aim.to_nm
+      ? side(check.aim.from_nm, unit, check.kind)
+      : `${side(check.aim.from_nm, unit)} to ${side(check.aim.to_nm, unit, check.kind)}`)
   return (
     <div className="px-3 py-5 sm:px-6">
-      <h1 className="text-xl">{gap.name}</h1>
+      <h1 className="text-xl">{check.name}</h1>
       <p className="mt-3" aria-live="polite">
-        {gap.torque ? (
+        {check.torque ? (
           <>
             <span className="figure text-[4rem] leading-none font-semibold tracking-tight" data-testid="loud">
-              {gap.torque.torque_n_m.toFixed(2)}
+              {check.torque.torque_n_m.toFixed(2)}
             </span>{' '}
             <span className="text-2xl font-semibold">N·m</span>
           </>
-        ) : gap.proof?.found ? (
+        ) : check.proof?.found ? (
           <span className="figure text-[4rem] leading-none font-semibold tracking-tight" data-testid="loud">
-            {answerName[gap.proof.found.answer]}
+            {answerName[check.proof.found.answer]}
           </span>
         ) : c ? (
           <>
@@ -130,36 +130,36 @@ function Loud({ gap, act }: { gap: Gap; act: Acting }) {
           </>
         ) : (
           <span className="block py-4 text-2xl font-semibold text-dim">
-            {gap.proof ? 'Not answered' : 'Not measured'}
-            {gap.round > 0 ? ' since fitting' : ' yet'}
+            {check.proof ? 'Not answered' : 'Not measured'}
+            {check.round > 0 ? ' since fitting' : ' yet'}
           </span>
         )}
         <span className="mt-2 block text-lg font-bold" data-testid="verdict">
-          <VerdictWords gap={gap} />
+          <VerdictWords check={check} />
         </span>
       </p>
       <p className="mt-3 text-dim">
-        {gap.aim
-          ? [`Window ${windowWords(gap.window, unit, gap.kind)}`, aim && `aim ${aim}`]
+        {check.aim
+          ? [`Window ${windowWords(check.window, unit, check.kind)}`, aim && `aim ${aim}`]
               .filter(Boolean)
               .join(' · ')
-          : gap.proof
+          : check.proof
             ? ''
-            : `Window ${torqueWindow(gap.torque_window)}`}
-        {aim && gap.torque_window && ` · turns with ${torqueWindow(gap.torque_window)}`}
-        {gap.set_by && ` · set by ${gap.set_by.family_name.toLowerCase()}`}
+            : `Window ${torqueWindow(check.torque_window)}`}
+        {aim && check.torque_window && ` · turns with ${torqueWindow(check.torque_window)}`}
+        {check.set_by && ` · set by ${check.set_by.family_name.toLowerCase()}`}
       </p>
-      {gap.rule && !gap.pack && <p className="text-dim">No book’s window: {gap.rule}.</p>}
-      <AimLine gap={gap} act={act} />
+      {check.rule && !check.pack && <p className="text-dim">No book’s window: {check.rule}.</p>}
+      <TargetLine check={check} act={act} />
     </div>
   )
 }
 
 /** The pinions, where they are in the window each but not surely alike. */
-function notAlike(gap: Gap) {
-  const detail = gap.ways.find((w) => w.counts)?.detail
+function notAlike(check: CheckView) {
+  const detail = check.ways.find((w) => w.counts)?.detail
   const found = detail?.kind === 'pinions' ? detail.pinions : null
-  const inside = (gap.verdict?.to_low_nm ?? 0) >= 0 && (gap.verdict?.to_high_nm ?? 0) >= 0
+  const inside = (check.verdict?.to_low_nm ?? 0) >= 0 && (check.verdict?.to_high_nm ?? 0) >= 0
   return found && inside && found.alike !== 'in' ? found : null
 }
 
@@ -176,11 +176,11 @@ function oneMoreWords({ wrong_now: now, wrong_then: then }: Schemas['OneMore']) 
   return `One more reading like these would take the chance of being on the wrong side of the limit from ${percent(now)} to ${percent(then)}.`
 }
 
-function VerdictWords({ gap }: { gap: Gap }) {
+function VerdictWords({ check }: { check: CheckView }) {
   const { unit } = useBench()
-  const { verdict, estimate } = gap
-  if (gap.proof) {
-    const { found, otherwise } = gap.proof
+  const { verdict, estimate } = check
+  if (check.proof) {
+    const { found, otherwise } = check.proof
     if (found?.call !== 'failed') return <>{found ? 'As it should be.' : ''}</>
     return (
       <>
@@ -191,7 +191,7 @@ function VerdictWords({ gap }: { gap: Gap }) {
       </>
     )
   }
-  if (gap.torque) {
+  if (check.torque) {
     const words = {
       in: 'In the window',
       tight: 'Turns too hard',
@@ -201,20 +201,22 @@ function VerdictWords({ gap }: { gap: Gap }) {
     }
     return (
       <>
-        {words[gap.torque.call]}, {percent(gap.torque.chance)} to be in it.
+        {words[check.torque.call]}, {percent(check.torque.chance)} to be in it.
       </>
     )
   }
   if (!verdict || !estimate)
     return (
       <>
-        {gap.readings.some((r) => r.round === gap.round && !r.struck) ? sentence(gap.no_estimate ?? '') : ''}
+        {check.readings.some((r) => r.round === check.round && !r.struck)
+          ? sentence(check.no_estimate ?? '')
+          : ''}
       </>
     )
   if (!estimate.signs) return <>By feel only: kept, and signs nothing off.</>
   if (estimate.bracket && verdict.call === 'too_close')
     return <>Too close to call: a limit lies between the leaves. The one to try next is below.</>
-  const unlike = notAlike(gap)
+  const unlike = notAlike(check)
   if (unlike && unlike.alike === verdict.call && verdict.call !== 'in')
     return (
       <>
@@ -223,11 +225,11 @@ function VerdictWords({ gap }: { gap: Gap }) {
         {unlike.odd != null && ` Pinion ${unlike.odd} is the odd one.`}
       </>
     )
-  if (gap.selector && verdict.call === 'loose')
+  if (check.selector && verdict.call === 'loose')
     return <>Too far off the middle by {show(-(verdict.to_high_nm ?? 0), unit)}.</>
   switch (verdict.call) {
     case 'in':
-      if (gap.pinions) return <>All in the window and alike, {percent(verdict.chance)} sure.</>
+      if (check.pinions) return <>All in the window and alike, {percent(verdict.chance)} sure.</>
 
       return <>In the window, {percent(verdict.chance)} sure.</>
     case 'tight':

@@ -1,24 +1,24 @@
 import { useState } from 'react'
-import type { Gap, Schemas } from '../../domain/schema'
+import type { CheckView, Schemas } from '../../domain/schema'
 import { useBench } from '../../domain/session'
 import { clearance, show, showStated, unitName, whenText } from '../../domain/units'
 
 /** What has happened to the check, newest first. Nothing on it is ever taken away. */
-export function History({ gap }: { gap: Gap }) {
+export function History({ check }: { check: CheckView }) {
   const [open, setOpen] = useState(false)
-  if (gap.history.length === 0) return null
+  if (check.history.length === 0) return null
   return (
     <details
       className="border-t border-line px-3 py-4 sm:px-6"
       onToggle={(e) => setOpen(e.currentTarget.open)}
     >
-      <summary className="min-h-10 text-lg font-bold">History, {gap.history.length} entries</summary>
+      <summary className="min-h-10 text-lg font-bold">History, {check.history.length} entries</summary>
       <ol className="ruled mt-2 max-w-3xl">
-        {(open ? gap.history.toReversed() : []).map((line, i) => (
+        {(open ? check.history.toReversed() : []).map((line, i) => (
           <li key={i} className="grid grid-cols-[11rem_4rem_1fr] gap-3 py-2">
             <span className="text-dim">{whenText(line.at)}</span>
             <span className="font-bold">{line.who}</span>
-            <HistoryWords line={line} kind={gap.kind} />
+            <HistoryWords line={line} kind={check.kind} />
           </li>
         ))}
       </ol>

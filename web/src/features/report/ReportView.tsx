@@ -3,7 +3,7 @@ import { readingWords, torqueText, torqueWindow } from '../../domain/readings'
 import { answerName, methodName } from '../../domain/labels'
 import { useParams } from 'react-router'
 import type { Refused } from '../../api/client'
-import type { Gap } from '../../domain/schema'
+import type { CheckView } from '../../domain/schema'
 import { useReport } from '../../api/queries'
 import { HistoryWords } from '../check/History'
 import { shimsWords } from '../../charts/Forks'
@@ -48,8 +48,8 @@ export function ReportView() {
         </button>
       </div>
       <Summary checks={r.checks} />
-      {r.checks.map((gap) => (
-        <CheckRecord key={gap.check_key} gap={gap} />
+      {r.checks.map((check) => (
+        <CheckRecord key={check.check_key} check={check} />
       ))}
       <p className="mt-6 text-sm text-dim">
         {r.source && `Figures: ${r.source}. `}
@@ -61,7 +61,7 @@ export function ReportView() {
   )
 }
 
-function Summary({ checks }: { checks: Gap[] }) {
+function Summary({ checks }: { checks: CheckView[] }) {
   const { unit } = useBench()
   return (
     <div className="overflow-x-auto">
@@ -140,57 +140,57 @@ function Summary({ checks }: { checks: Gap[] }) {
   )
 }
 
-function CheckRecord({ gap }: { gap: Gap }) {
+function CheckRecord({ check }: { check: CheckView }) {
   const { unit } = useBench()
-  if (gap.history.length === 0) return null
-  const rounds = [...new Set(gap.readings.map((r) => r.round))]
+  if (check.history.length === 0) return null
+  const rounds = [...new Set(check.readings.map((r) => r.round))]
   return (
-    <section className="keep-together mt-6 border-t border-line pt-3" aria-label={gap.name}>
-      <h2 className="text-xl">{gap.name}</h2>
+    <section className="keep-together mt-6 border-t border-line pt-3" aria-label={check.name}>
+      <h2 className="text-xl">{check.name}</h2>
       {rounds.map((round) => (
         <p key={round} className="mt-1">
           {round === 0 ? 'Readings' : `Readings after fitting ${round > 1 ? `the ${round}. time` : ''}`}:{' '}
           <span className="figure">
-            {gap.readings
+            {check.readings
               .filter((r) => r.round === round)
               .map((r) => (
                 <span key={r.reading_no} className={`mr-3 ${r.struck ? 'line-through' : ''}`}>
-                  {readingWords(r.taken, unit, gap.selector?.gears)}
+                  {readingWords(r.taken, unit, check.selector?.gears)}
                 </span>
               ))}
           </span>
         </p>
       ))}
-      {gap.ways.map((w) => (
+      {check.ways.map((w) => (
         <div key={w.way} className="mt-2">
           <p className="text-[0.95rem]">
             By {methodName[w.way]}
             {w.gauges.length > 0 && `, ${w.gauges.join(', ')}`}
-            {gap.ways.length > 1 && w.counts && ' (counts)'}
+            {check.ways.length > 1 && w.counts && ' (counts)'}
             {w.no_estimate && `: ${w.no_estimate}`}
           </p>
           {w.estimate && <Working lines={w.estimate.working} />}
           {w.torque && <Working lines={w.torque.working} />}
         </div>
       ))}
-      {gap.off_prediction && (
+      {check.off_prediction && (
         <div className="mt-2">
-          <Working lines={gap.off_prediction.working} />
+          <Working lines={check.off_prediction.working} />
         </div>
       )}
       <ol className="mt-2 text-[0.95rem]">
-        {gap.history
+        {check.history
           .filter((h) => h.what !== 'read')
           .map((h, i) => (
             <li key={i} className="grid grid-cols-[11rem_3.5rem_1fr] gap-2 py-0.5">
               <span className="text-dim">{whenText(h.at)}</span>
               <strong>{h.who}</strong>
-              <HistoryWords line={h} kind={gap.kind} />
+              <HistoryWords line={h} kind={check.kind} />
             </li>
           ))}
       </ol>
-      {gap.verdict && gap.signed && (
-        <p className="mt-1 text-dim">Chance in window {percent(gap.verdict.chance)}.</p>
+      {check.verdict && check.signed && (
+        <p className="mt-1 text-dim">Chance in window {percent(check.verdict.chance)}.</p>
       )}
     </section>
   )

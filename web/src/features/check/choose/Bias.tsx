@@ -1,30 +1,30 @@
 // How this check has come out on boxes before, offered as a correction; never counted unasked.
 import { Link } from 'react-router'
-import type { Gap } from '../../../domain/schema'
+import type { CheckView } from '../../../domain/schema'
 import { usePast } from '../../../api/queries'
 import { useBench } from '../../../domain/session'
 import { show, unitName } from '../../../domain/units'
 import type { Acting } from '../../../api/actions'
 
-export function Usual({ gap, act }: { gap: Gap; act: Acting }) {
+export function BiasLine({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
-  const sheet = gap.sheet_key
-  const { data: past } = usePast(sheet, gap.check_key)
+  const sheet = check.sheet_key
+  const { data: past } = usePast(sheet, check.check_key)
   const u = unitName[unit]
   const way = (nm: number) => `${show(Math.abs(nm), unit)} ${u} ${nm < 0 ? 'tighter' : 'looser'}`
   const more = (
-    <Link className="link" to={`/sheets/${sheet}/past#${gap.check_key}`}>
+    <Link className="link" to={`/sheets/${sheet}/past#${check.check_key}`}>
       how they came out
     </Link>
   )
-  if (gap.usual)
+  if (check.usual)
     return (
       <p className="mt-3 flex flex-wrap items-center gap-x-4 border-l-4 border-blue bg-card px-3 py-2">
         <span>
-          Counted with the usual difference: {way(gap.usual.mean_nm)}, over {gap.usual.boxes} boxes (
-          {gap.usual.who}); {more}.
+          Counted with the usual difference: {way(check.usual.mean_nm)}, over {check.usual.boxes} boxes (
+          {check.usual.who}); {more}.
         </span>
-        {gap.phase !== 'fit' && (
+        {check.phase !== 'fit' && (
           <button className="link min-h-10" onClick={() => act.mutate({ act: 'usual', counts: false })}>
             Leave it out
           </button>

@@ -1,99 +1,100 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { sizeCounts } from '../../../domain/pieces'
-import type { Gap, Schemas } from '../../../domain/schema'
+import type { CheckView, Schemas } from '../../../domain/schema'
 import { Labelled, Len, Working } from '../../../ui/Parts'
 import { SlotStrip } from '../../../charts/SlotGauge'
 import { useBench } from '../../../domain/session'
 import { clearance, percent, piecesText, show, showStated, unitName } from '../../../domain/units'
 import { sourceWords } from '../../../domain/labels'
 import type { Acting } from '../../../api/actions'
-import { Usual } from './Bias'
+import { BiasLine } from './Bias'
 import { Carrier } from '../../../charts/Carrier'
 import { WaysOut } from './Fallbacks'
 
 type Choice = Schemas['Choice']
 
 /** The thickness wanted, the ranked choices with the next size each side, and the ways out. */
-export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
+export function Choose({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
-  if (!gap.set_by) {
-    const pinions = gap.ways.find((w) => w.way === 'one_by_one')?.detail
+  if (!check.set_by) {
+    const pinions = check.ways.find((w) => w.way === 'one_by_one')?.detail
     return (
       <section aria-label="Choose" className="border-line px-3 py-5 sm:px-6 lg:border-r">
         <h2 className="text-lg">Choose</h2>
         <p className="mt-2 text-dim">
-          {gap.proof
+          {check.proof
             ? 'Nothing to choose: the question is answered and signed off.'
             : 'Nothing sets this clearance: it is measured and signed off. Out of the window, a worn part is to be replaced.'}
         </p>
-        {pinions?.kind === 'pinions' && <Carrier gap={gap} found={pinions.pinions} />}
+        {pinions?.kind === 'pinions' && <Carrier check={check} found={pinions.pinions} />}
       </section>
     )
   }
-  const shown = gap.choices && !gap.signed ? gap.choices : null
-  const offered = gap.offered.map((o) => o.choice)
+  const shown = check.choices && !check.signed ? check.choices : null
+  const offered = check.offered.map((o) => o.choice)
   const floorReached = [...(shown?.ranked ?? []), ...offered].some((c) => c.reaches_floor)
   return (
     <section aria-label="Choose" className="min-w-0 border-line px-3 py-5 sm:px-6 lg:border-r">
       <h2 className="text-lg">
         Choose{' '}
-        {gap.wanted && !gap.signed && (
+        {check.wanted && !check.signed && (
           <span className="figure text-base font-medium text-dim">
-            wanted {show(gap.wanted.thickness_nm, unit)} {unitName[unit]}
+            wanted {show(check.wanted.thickness_nm, unit)} {unitName[unit]}
           </span>
         )}
       </h2>
-      <FittedNow gap={gap} act={act} />
-      {gap.coupled_with.length > 0 && !gap.signed && (
+      <FittedNow check={check} act={act} />
+      {check.coupled_with.length > 0 && !check.signed && (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
-          The same pieces also move {gap.coupled_with.join(', ').toLowerCase()}:{' '}
-          <Link className="link" to={`/jobs/${gap.job_no}/together`}>
+          The same pieces also move {check.coupled_with.join(', ').toLowerCase()}:{' '}
+          <Link className="link" to={`/jobs/${check.job_no}/together`}>
             choose together
           </Link>
           . The figures below are of this check alone.
         </p>
       )}
-      {gap.signed && gap.setting?.state === 'fitted' && (
+      {check.signed && check.setting?.state === 'fitted' && (
         <p className="mt-2 text-dim">
-          Chosen by {gap.setting.chosen_by} to give {show(Math.abs(gap.setting.predicted_nm), unit)}{' '}
-          {gap.setting.predicted_nm < 0 ? 'preload' : 'float'}, {percent(gap.setting.chance)} to land in the
-          window.
+          Chosen by {check.setting.chosen_by} to give {show(Math.abs(check.setting.predicted_nm), unit)}{' '}
+          {check.setting.predicted_nm < 0 ? 'preload' : 'float'}, {percent(check.setting.chance)} to land in
+          the window.
         </p>
       )}
-      {gap.setting?.state === 'chosen' ? (
-        <Chosen gap={gap} act={act} />
+      {check.setting?.state === 'chosen' ? (
+        <Chosen check={check} act={act} />
       ) : (
         <>
-          {gap.wanted && !gap.signed && (
+          {check.wanted && !check.signed && (
             <div className="mt-3">
-              <Working lines={gap.wanted.working} />
+              <Working lines={check.wanted.working} />
             </div>
           )}
-          {gap.wanted && !gap.signed && <Usual gap={gap} act={act} />}
-          {gap.chart && !gap.signed && <ChartSays says={gap.chart} />}
-          {!shown && gap.offered.length > 0 && !gap.signed && <Offered gap={gap} act={act} />}
+          {check.wanted && !check.signed && <BiasLine check={check} act={act} />}
+          {check.chart && !check.signed && <ChartSays says={check.chart} />}
+          {!shown && check.offered.length > 0 && !check.signed && <Offered check={check} act={act} />}
           {shown && (
             <>
-              {gap.phase === 'sign' && (
+              {check.phase === 'sign' && (
                 <p className="mt-3 text-dim">It is in the window as it is. Changing the piece would give:</p>
               )}
               {!floorReached && shown.ranked.length > 0 && (
                 <p className="mt-3 border-l-4 border-brass bg-brass-soft px-3 py-2 font-semibold">
-                  No choice reaches {percent(gap.floor)}. The nearest are below, and the ways out under them.
+                  No choice reaches {percent(check.floor)}. The nearest are below, and the ways out under
+                  them.
                 </p>
               )}
-              {gap.offered.length > 0 ? (
-                <Offered gap={gap} act={act} />
+              {check.offered.length > 0 ? (
+                <Offered check={check} act={act} />
               ) : (
-                <Ranked gap={gap} act={act} choices={shown} />
+                <Ranked check={check} act={act} choices={shown} />
               )}
             </>
           )}
-          {gap.ways_out && !gap.signed && !offered.some((c) => c.reaches_floor) && (
-            <WaysOut gap={gap} ways={gap.ways_out} act={act} />
+          {check.ways_out && !check.signed && !offered.some((c) => c.reaches_floor) && (
+            <WaysOut check={check} ways={check.ways_out} act={act} />
           )}
-          {!gap.estimate && !gap.signed && (
+          {!check.estimate && !check.signed && (
             <p className="mt-3 text-dim">Measure first: the choice follows from the readings.</p>
           )}
         </>
@@ -103,8 +104,8 @@ export function Choose({ gap, act }: { gap: Gap; act: Acting }) {
 }
 
 /** The drawer's own line of a piece. */
-const sizeOf = (gap: Gap, piece: { thickness_nm: number; grade?: Schemas['Grade'] }) =>
-  gap.set_by?.sizes.find(
+const sizeOf = (check: CheckView, piece: { thickness_nm: number; grade?: Schemas['Grade'] }) =>
+  check.set_by?.sizes.find(
     (s) => s.thickness_nm === piece.thickness_nm && s.grade === (piece.grade ?? 'marked'),
   )
 
@@ -141,12 +142,12 @@ function ChartSays({ says }: { says: Schemas['ChartSays'] }) {
   )
 }
 
-function FittedNow({ gap, act }: { gap: Gap; act: Acting }) {
+function FittedNow({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
   const [typed, setTyped] = useState('')
   const [changing, setChanging] = useState(false)
-  const canSay = gap.allowed.say_fitted
-  const known = gap.fitted_nm != null
+  const canSay = check.allowed.say_fitted
+  const known = check.fitted_nm != null
   if (!known || changing) {
     const fault = act.error?.problem.field === 'fitted' ? act.error.problem.title : undefined
     return (
@@ -183,8 +184,8 @@ function FittedNow({ gap, act }: { gap: Gap; act: Acting }) {
   }
   return (
     <p className="mt-1 text-dim">
-      Fitted now: {gap.fitted_nm === 0 ? 'nothing' : <Len nm={gap.fitted_nm ?? 0} stated />}
-      {gap.fitted_nm !== 0 && ` ${unitName[unit]}`}
+      Fitted now: {check.fitted_nm === 0 ? 'nothing' : <Len nm={check.fitted_nm ?? 0} stated />}
+      {check.fitted_nm !== 0 && ` ${unitName[unit]}`}
       {canSay && (
         <>
           {' · '}
@@ -197,7 +198,7 @@ function FittedNow({ gap, act }: { gap: Gap; act: Acting }) {
   )
 }
 
-function Ranked({ gap, act, choices }: { gap: Gap; act: Acting; choices: Schemas['Choices'] }) {
+function Ranked({ check, act, choices }: { check: CheckView; act: Acting; choices: Schemas['Choices'] }) {
   const listed = new Set(choices.ranked.map((c) => c.total_nm))
   const beside = (c: Choice | null | undefined) => (c && !listed.has(c.total_nm) ? c : null)
   const thinner = beside(choices.thinner)
@@ -207,11 +208,11 @@ function Ranked({ gap, act, choices }: { gap: Gap; act: Acting; choices: Schemas
       <caption className="sr-only">Choices, best first, with the next size each side</caption>
       <Head lands />
       <tbody>
-        {thinner && <ChoiceRow {...{ gap, act, choice: thinner, label: 'next size thinner' }} />}
+        {thinner && <ChoiceRow {...{ check, act, choice: thinner, label: 'next size thinner' }} />}
         {choices.ranked.map((choice, i) => (
           <ChoiceRow
             key={choice.total_nm}
-            {...{ gap, act, choice, rank: i + 1 }}
+            {...{ check, act, choice, rank: i + 1 }}
             label={
               choice.total_nm === choices.thinner?.total_nm
                 ? 'next size thinner'
@@ -221,7 +222,7 @@ function Ranked({ gap, act, choices }: { gap: Gap; act: Acting; choices: Schemas
             }
           />
         ))}
-        {thicker && <ChoiceRow {...{ gap, act, choice: thicker, label: 'next size thicker' }} />}
+        {thicker && <ChoiceRow {...{ check, act, choice: thicker, label: 'next size thicker' }} />}
       </tbody>
     </table>
   )
@@ -245,7 +246,7 @@ const Head = ({ lands }: { lands?: boolean }) => (
 )
 
 /** The choices of every family that would set it, in one list: a ring, a plate, or some of the steels. */
-function Offered({ gap, act }: { gap: Gap; act: Acting }) {
+function Offered({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
   const words = (o: Schemas['OfferView']) =>
     o.out_nm == null ? o.family_name : `${o.family_name} for ${showStated(o.out_nm, unit)}`
@@ -254,10 +255,10 @@ function Offered({ gap, act }: { gap: Gap; act: Acting }) {
       <caption className="sr-only">Choices of every family that sets it, best first</caption>
       <Head />
       <tbody>
-        {gap.offered.map((o, i) => (
+        {check.offered.map((o, i) => (
           <ChoiceRow
             key={`${o.family_key} ${o.choice.total_nm} ${o.out_nm ?? ''}`}
-            {...{ gap, act, choice: o.choice, offer: o, rank: i + 1, label: words(o) }}
+            {...{ check, act, choice: o.choice, offer: o, rank: i + 1, label: words(o) }}
           />
         ))}
       </tbody>
@@ -266,14 +267,14 @@ function Offered({ gap, act }: { gap: Gap; act: Acting }) {
 }
 
 function ChoiceRow({
-  gap,
+  check,
   act,
   choice,
   rank,
   label,
   offer,
 }: {
-  gap: Gap
+  check: CheckView
   act: Acting
   choice: Choice
   rank?: number
@@ -284,7 +285,7 @@ function ChoiceRow({
   const { unit } = useBench()
   const [open, setOpen] = useState(rank === 1)
   const other = offer?.out_nm != null
-  const sizes = other ? [] : choice.pieces.map((p) => sizeOf(gap, p))
+  const sizes = other ? [] : choice.pieces.map((p) => sizeOf(check, p))
   const place = offer?.place ?? sizes.map((s) => s?.place).find(Boolean)
   const nominal = sizes.length === 1 ? sizes[0]?.nominal_nm : null
   const marked = nominal != null ? `marked ${showStated(nominal, unit)}` : ''
@@ -299,14 +300,14 @@ function ChoiceRow({
     nm == null ? null : nm >= 0 ? `${show(nm, unit)} from ${word}` : `${show(-nm, unit)} too ${word}`
   const lands = (
     <>
-      <SlotStrip window={gap.window} pin={{ nm: choice.predicted_nm, lands: choice.lands }} />
+      <SlotStrip window={check.window} pin={{ nm: choice.predicted_nm, lands: choice.lands }} />
       <span className="block text-xs text-dim">
         {[limit(choice.to_low_nm, 'tight'), limit(choice.to_high_nm, 'loose')].filter(Boolean).join(' · ')}
       </span>
     </>
   )
   const best = rank === 1
-  const byBook = other ? undefined : gap.by_book?.chances[String(choice.total_nm)]
+  const byBook = other ? undefined : check.by_book?.chances[String(choice.total_nm)]
   return (
     <>
       <tr className={best ? 'bg-blue-soft' : rank ? '' : 'text-dim'}>
@@ -329,7 +330,7 @@ function ChoiceRow({
           {show(Math.abs(choice.predicted_nm), unit)}
           {choice.predicted_nm < 0 && (
             <span className="block font-sans text-sm text-dim">
-              {clearance(choice.predicted_nm, unit, false, gap.kind).word}
+              {clearance(choice.predicted_nm, unit, false, check.kind).word}
             </span>
           )}
         </td>
@@ -344,7 +345,7 @@ function ChoiceRow({
         </td>
         <td className="td text-right">
           <button
-            className={`${best && gap.phase === 'choose' ? 'press' : 'press-quiet'} max-sm:px-2.5`}
+            className={`${best && check.phase === 'choose' ? 'press' : 'press-quiet'} max-sm:px-2.5`}
             disabled={act.isPending}
             onClick={() =>
               act.mutate({
@@ -372,13 +373,13 @@ function ChoiceRow({
   )
 }
 
-function Chosen({ gap, act }: { gap: Gap; act: Acting }) {
+function Chosen({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
-  const setting = gap.setting
+  const setting = check.setting
   if (!setting) return null
   const other = setting.out_nm != null
   const place = (p: { thickness_nm: number; grade: Schemas['Grade'] }) =>
-    other ? undefined : sizeOf(gap, p)?.place
+    other ? undefined : sizeOf(check, p)?.place
   return (
     <div className="mt-3">
       <p className="figure text-3xl font-semibold">

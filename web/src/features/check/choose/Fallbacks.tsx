@@ -4,19 +4,19 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../../api/client'
 import { sizeCounts } from '../../../domain/pieces'
-import type { Gap, Schemas } from '../../../domain/schema'
+import type { CheckView, Schemas } from '../../../domain/schema'
 import { Trouble } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { percent, piecesText, show, showStated, unitName, windowWords } from '../../../domain/units'
 import { AimOtherwise } from '../target/Target'
 import type { Acting } from '../../../api/actions'
 
-export function WaysOut({ gap, ways, act }: { gap: Gap; ways: Schemas['Fallbacks']; act: Acting }) {
+export function WaysOut({ check, ways, act }: { check: CheckView; ways: Schemas['Fallbacks']; act: Acting }) {
   const { unit } = useBench()
   const [aiming, setAiming] = useState(false)
   const u = unitName[unit]
   const { from_nm: from, to_nm: to, stack_more: more, grind, step_nm: step } = ways
-  const book = gap.by_book?.best
+  const book = check.by_book?.best
   return (
     <div className="mt-5" data-testid="ways-out">
       <h3 className="text-base">Ways out</h3>
@@ -30,7 +30,7 @@ export function WaysOut({ gap, ways, act }: { gap: Gap; ways: Schemas['Fallbacks
         <li className="py-2">
           {from != null && to != null ? (
             <>
-              <Link className="link" to={`/jobs/${gap.job_no}/order`}>
+              <Link className="link" to={`/jobs/${check.job_no}/order`}>
                 Order
               </Link>{' '}
               or make a piece from <strong className="figure">{show(from, unit)}</strong> to{' '}
@@ -40,11 +40,11 @@ export function WaysOut({ gap, ways, act }: { gap: Gap; ways: Schemas['Fallbacks
           ) : (
             <>
               The readings are not sure enough for so narrow a window: no thickness would reach{' '}
-              {percent(gap.floor)}. More readings, or a finer gauge, first.
+              {percent(check.floor)}. More readings, or a finer gauge, first.
             </>
           )}
         </li>
-        <Swaps gap={gap} />
+        <Swaps check={check} />
         {more && (
           <li className="flex items-center justify-between gap-3 py-2">
             <span>
@@ -77,7 +77,7 @@ export function WaysOut({ gap, ways, act }: { gap: Gap; ways: Schemas['Fallbacks
           <span>
             {book ? (
               <>
-                By the book’s window, {windowWords(gap.by_book?.window, unit)},{' '}
+                By the book’s window, {windowWords(check.by_book?.window, unit)},{' '}
                 <strong className="figure">{piecesText(book.pieces, unit)}</strong> gives{' '}
                 {show(Math.abs(book.predicted_nm), unit)} {u}, {percent(book.chance)} in.
               </>
@@ -90,24 +90,24 @@ export function WaysOut({ gap, ways, act }: { gap: Gap; ways: Schemas['Fallbacks
           </button>
         </li>
       </ul>
-      {aiming && <AimOtherwise gap={gap} act={act} toBook={!!book} onClose={() => setAiming(false)} />}
+      {aiming && <AimOtherwise check={check} act={act} toBook={!!book} onClose={() => setAiming(false)} />}
     </div>
   )
 }
 
 /** Pieces that another job has set aside, where both can still be set. */
-function Swaps({ gap }: { gap: Gap }) {
+function Swaps({ check }: { check: CheckView }) {
   const { who } = useBench()
   const client = useQueryClient()
-  const path = { job_no: gap.job_no, check_key: gap.check_key }
+  const path = { job_no: check.job_no, check_key: check.check_key }
   const { data, error } = useQuery({
-    queryKey: ['swaps', gap.job_no, gap.check_key, gap.version],
+    queryKey: ['swaps', check.job_no, check.check_key, check.version],
     queryFn: () => answer(server.GET('/api/jobs/{job_no}/checks/{check_key}/swaps', { params: { path } })),
   })
   const swap = useMutation<void, Refused, Schemas['SwapView']>({
     mutationFn: async (s) => {
       const choices = [
-        { ...path, version: gap.version, pieces: sizeCounts(s.mine.pieces) },
+        { ...path, version: check.version, pieces: sizeCounts(s.mine.pieces) },
         { job_no: s.job_no, check_key: s.check_key, version: s.version, pieces: sizeCounts(s.theirs.pieces) },
       ]
       await answer(

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
-import type { Gap, Schemas } from '../../../domain/schema'
+import type { CheckView, Schemas } from '../../../domain/schema'
 import { AskReason, Labelled, Working } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { clearance, show, showStated, unitName, whenText } from '../../../domain/units'
@@ -8,28 +8,28 @@ import type { Acting } from '../../../api/actions'
 import { torqueText } from '../../../domain/readings'
 
 /** Fitted, measured again, predicted against achieved, signed off. */
-export function Confirm({ gap, act }: { gap: Gap; act: Acting }) {
+export function Confirm({ check, act }: { check: CheckView; act: Acting }) {
   return (
     <section aria-label="Confirm" className="px-3 py-5 sm:px-6">
       <h2 className="text-lg">Confirm</h2>
-      {gap.off_prediction && <Compared off={gap.off_prediction} />}
-      <Body gap={gap} act={act} />
+      {check.off_prediction && <Compared off={check.off_prediction} />}
+      <Body check={check} act={act} />
     </section>
   )
 }
 
-function Body({ gap, act }: { gap: Gap; act: Acting }) {
-  switch (gap.phase) {
+function Body({ check, act }: { check: CheckView; act: Acting }) {
+  switch (check.phase) {
     case 'measure':
       return (
         <p className="mt-2 text-dim">
-          {gap.proof
+          {check.proof
             ? 'Signed off here once it is answered.'
             : 'Signed off here once it is measured and in the window.'}
         </p>
       )
     case 'measure_again':
-      return gap.selector ? (
+      return check.selector ? (
         <p className="mt-2">Moved. Take the gaps of every gear again.</p>
       ) : (
         <p className="mt-2">Fitted. Close the case as for the first readings, and measure again.</p>
@@ -38,19 +38,19 @@ function Body({ gap, act }: { gap: Gap; act: Acting }) {
       return (
         <p className="mt-2">
           Waits for a piece on order. Count it in under{' '}
-          <Link className="link" to={`/drawers#${gap.set_by?.family_key ?? ''}`}>
+          <Link className="link" to={`/drawers#${check.set_by?.family_key ?? ''}`}>
             Drawers
           </Link>{' '}
           when it comes, and it is set aside for this check.
         </p>
       )
     case 'fit':
-      return <Fit gap={gap} act={act} />
+      return <Fit check={check} act={act} />
     case 'signed':
-      return <SignedOff gap={gap} act={act} />
+      return <SignedOff check={check} act={act} />
     case 'choose':
     case 'sign':
-      return <SignOff gap={gap} act={act} />
+      return <SignOff check={check} act={act} />
   }
 }
 
@@ -73,10 +73,10 @@ function Compared({ off }: { off: Schemas['PredictionError'] }) {
   )
 }
 
-function Fit({ gap, act }: { gap: Gap; act: Acting }) {
+function Fit({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
   const [putBack, setPutBack] = useState(false)
-  const setting = gap.setting
+  const setting = check.setting
   if (!setting) return null
   const between = [setting.predicted_nm - setting.expanded_nm, setting.predicted_nm + setting.expanded_nm]
   const say = (nm: number) => `${show(Math.abs(nm), unit)}${nm < 0 ? ' pre' : ''}`
@@ -90,7 +90,7 @@ function Fit({ gap, act }: { gap: Gap; act: Acting }) {
       <div className="working mt-3">
         expect {say(setting.predicted_nm)}, between {say(between[0] ?? 0)} and {say(between[1] ?? 0)}
       </div>
-      {gap.allowed.put_back && (
+      {check.allowed.put_back && (
         <label className="mt-3 flex min-h-12 items-center gap-3">
           <input
             type="checkbox"
@@ -112,19 +112,19 @@ function Fit({ gap, act }: { gap: Gap; act: Acting }) {
   )
 }
 
-function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
+function SignOff({ check, act }: { check: CheckView; act: Acting }) {
   const { unit, who } = useBench()
   const [reason, setReason] = useState('')
-  const call = gap.torque?.call ?? gap.proof?.found?.call ?? gap.verdict?.call
+  const call = check.torque?.call ?? check.proof?.found?.call ?? check.verdict?.call
   if (!call) return null
-  const plain = gap.allowed.reason_to_sign == null
-  const c = gap.estimate && clearance(gap.estimate.clearance_nm, unit, false, gap.kind)
-  const figure = gap.torque
-    ? torqueText(gap.torque.torque_n_m)
+  const plain = check.allowed.reason_to_sign == null
+  const c = check.estimate && clearance(check.estimate.clearance_nm, unit, false, check.kind)
+  const figure = check.torque
+    ? torqueText(check.torque.torque_n_m)
     : c
       ? `${c.figure} ${unitName[unit]} ${c.word}`
       : ''
-  const left = gap.ready.filter((r) => !r.by).length
+  const left = check.ready.filter((r) => !r.by).length
   const fault = act.error?.problem.field === 'reason' ? act.error.problem.title : undefined
   return (
     <form
@@ -135,15 +135,17 @@ function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
       }}
     >
       {plain ? (
-        <p className="mb-4">{gap.proof ? 'The answer is the one wanted.' : `${figure} is in the window.`}</p>
+        <p className="mb-4">
+          {check.proof ? 'The answer is the one wanted.' : `${figure} is in the window.`}
+        </p>
       ) : (
         <>
           <p className="mb-3 text-dim">
             {call === 'in'
               ? `${figure} is in the window, but the plates of the pack are not counted as the sheet has them. Lay it out; or sign it off as it is, with a reason.`
-              : gap.set_by
+              : check.set_by
                 ? 'Choose a piece; or sign it off as it is, with a reason.'
-                : gap.selector
+                : check.selector
                   ? 'Move the shims; or sign it off as it is, with a reason.'
                   : 'It can be signed off as it is, with a reason.'}
           </p>
@@ -162,7 +164,8 @@ function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
       )}
       {left > 0 && (
         <p className="mb-3 text-sm text-dim">
-          {left} of {gap.ready.length} things to see to before reading {left === 1 ? 'is' : 'are'} not ticked.
+          {left} of {check.ready.length} things to see to before reading {left === 1 ? 'is' : 'are'} not
+          ticked.
         </p>
       )}
       <button
@@ -175,12 +178,12 @@ function SignOff({ gap, act }: { gap: Gap; act: Acting }) {
   )
 }
 
-function SignedOff({ gap, act }: { gap: Gap; act: Acting }) {
+function SignedOff({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
   const [asking, setAsking] = useState(false)
-  const s = gap.signed
+  const s = check.signed
   if (!s) return null
-  const c = s.achieved_nm == null ? null : clearance(s.achieved_nm, unit, false, gap.kind)
+  const c = s.achieved_nm == null ? null : clearance(s.achieved_nm, unit, false, check.kind)
   return (
     <>
       <p className="mt-2 text-lg">
@@ -195,7 +198,7 @@ function SignedOff({ gap, act }: { gap: Gap; act: Acting }) {
       )}
       {s.achieved_n_m != null && <p className="mt-2">at {torqueText(s.achieved_n_m)}</p>}
       {s.reason && <p className="mt-2">Reason: {s.reason}</p>}
-      <Link className="press mt-4 w-full" to={`/jobs/${gap.job_no}`}>
+      <Link className="press mt-4 w-full" to={`/jobs/${check.job_no}`}>
         Back to the box
       </Link>
       <button className="press-quiet mt-3 w-full" onClick={() => setAsking(true)}>

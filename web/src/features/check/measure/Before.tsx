@@ -1,38 +1,38 @@
 // Before a reading is believed: what is to be seen to, each with its reason, and what differs between
 // the trial build and the final one.
-import type { Gap } from '../../../domain/schema'
+import type { CheckView } from '../../../domain/schema'
 import { useBench } from '../../../domain/session'
 import { show, unitName } from '../../../domain/units'
 import type { Acting } from '../../../api/actions'
 
 /** Ticks; said by whoever is at the bench, kept with the round. */
 export function Ready({
-  gap,
+  check,
   act,
   closed,
   taken,
 }: {
-  gap: Gap
+  check: CheckView
   act: Acting
   closed: boolean
   taken: boolean
 }) {
   const { who } = useBench()
-  if (gap.ready.length === 0) return null
-  const done = gap.ready.filter((r) => r.by).length
+  if (check.ready.length === 0) return null
+  const done = check.ready.filter((r) => r.by).length
   // Shown as said at once; what the server answers stands.
   const saying = act.isPending && act.variables?.act === 'tick' ? act.variables : null
-  const all = done === gap.ready.length
+  const all = done === check.ready.length
   return (
     <details className="mt-3 border-y border-line py-1" open={!all && !taken}>
       <summary className="min-h-10 py-2 font-semibold">
         Before the first reading{' '}
         <span className={all ? 'font-normal text-dim' : 'text-brass'}>
-          {all ? `all seen to` : `${done} of ${gap.ready.length} seen to`}
+          {all ? `all seen to` : `${done} of ${check.ready.length} seen to`}
         </span>
       </summary>
       <ul>
-        {gap.ready.map((r) => (
+        {check.ready.map((r) => (
           <li key={r.tick}>
             <label className="flex min-h-12 gap-3 py-2">
               <input
@@ -57,13 +57,13 @@ export function Ready({
 }
 
 /** What differs between trial and final build; it is in the working of every figure. */
-export function Trial({ gap }: { gap: Gap }) {
+export function Trial({ check }: { check: CheckView }) {
   const { unit } = useBench()
-  if (gap.adjustments.length === 0) return null
+  if (check.adjustments.length === 0) return null
   return (
     <p className="mt-2 text-dim">
       From trial to final build:{' '}
-      {gap.adjustments
+      {check.adjustments
         .map(
           (a) =>
             `${a.what} ${a.by_nm < 0 ? 'takes' : 'adds'} ${show(Math.abs(a.by_nm), unit)}${a.tolerance_nm > 0 ? ` ± ${show(a.tolerance_nm, unit)}` : ''}`,

@@ -1,7 +1,7 @@
 // What the readings of each way say: their picture, their working, how sure they are, and the ways
 // side by side.
 import { useState } from 'react'
-import type { Gap, Schemas } from '../../../domain/schema'
+import type { CheckView, Schemas } from '../../../domain/schema'
 import { Working } from '../../../ui/Parts'
 import { uncertaintySourceName } from '../../../domain/labels'
 import { useBench } from '../../../domain/session'
@@ -17,12 +17,12 @@ import { methodName } from '../../../domain/labels'
 
 type WayView = Schemas['MethodView']
 
-export function Found({ gap, act, way }: { gap: Gap; act: Acting; way: Method }) {
-  const shown = gap.ways.find((w) => w.way === way) ?? gap.ways.find((w) => w.counts) ?? gap.ways[0]
+export function Found({ check, act, way }: { check: CheckView; act: Acting; way: Method }) {
+  const shown = check.ways.find((w) => w.way === way) ?? check.ways.find((w) => w.counts) ?? check.ways[0]
   return (
     <>
-      {gap.ways.length > 1 && <SideBySide gap={gap} act={act} />}
-      {shown && <Picture gap={gap} view={shown} />}
+      {check.ways.length > 1 && <SideBySide check={check} act={act} />}
+      {shown && <Picture check={check} view={shown} />}
       {shown && <Said view={shown} />}
       {shown?.estimate && (
         <div className="mt-4">
@@ -39,16 +39,16 @@ export function Found({ gap, act, way }: { gap: Gap; act: Acting; way: Method })
   )
 }
 
-function Picture({ gap, view }: { gap: Gap; view: WayView }) {
+function Picture({ check, view }: { check: CheckView; view: WayView }) {
   switch (view.detail.kind) {
     case 'ring':
       return <DepthRing ring={view.detail.ring} called={view.tilt_called} />
     case 'sum':
-      return <StackBars gap={gap} view={view} sum={view.detail.sum} />
+      return <StackBars check={check} view={view} sum={view.detail.sum} />
     case 'set_ups':
       return view.detail.set_ups.length > 0 ? <SetUps setUps={view.detail.set_ups} /> : null
     case 'leaves':
-      return <LeafTrack gap={gap} detail={view.detail} />
+      return <LeafTrack check={check} detail={view.detail} />
     // Drawn beside, where there is room for them.
     case 'pinions':
     case 'centring':
@@ -149,13 +149,13 @@ function ScatterWords({ from }: { from: Schemas['ScatterFrom'] }) {
 }
 
 /** Two ways and more on one check, compared with the one that counts. */
-function SideBySide({ gap, act }: { gap: Gap; act: Acting }) {
+function SideBySide({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
   return (
     <table className="mt-4 w-full" data-testid="side-by-side">
       <caption className="pb-1 text-left font-semibold">Ways side by side</caption>
       <tbody>
-        {gap.ways.map((w) => {
+        {check.ways.map((w) => {
           const c = w.estimate && clearance(w.estimate.clearance_nm, unit)
           return (
             <tr key={w.way}>
@@ -183,7 +183,7 @@ function SideBySide({ gap, act }: { gap: Gap; act: Acting }) {
                 {w.counts ? (
                   <strong>counts</strong>
                 ) : (
-                  gap.allowed.count.includes(w.way) && (
+                  check.allowed.count.includes(w.way) && (
                     <button
                       className="link min-h-10 whitespace-nowrap"
                       onClick={() => act.mutate({ act: 'way', way: w.way })}

@@ -1,7 +1,7 @@
 // A digital gauge that speaks: its pin moves against the slot, the lowest and highest rest are held,
 // and one key takes the travel between them.
 import { useCallback, useEffect, useState } from 'react'
-import type { Gap, Schemas } from '../../../domain/schema'
+import type { CheckView, Schemas } from '../../../domain/schema'
 import { useBench } from '../../../domain/session'
 import { show, unitName } from '../../../domain/units'
 import type { ReadingInput } from '../../../domain/readings'
@@ -11,11 +11,11 @@ const W = 340
 const TAKE_KEY = 'F8'
 
 export function LiveGauge({
-  gap,
+  check,
   gauge,
   onTake,
 }: {
-  gap: Gap
+  check: CheckView
   gauge: Schemas['GaugeView']
   onTake: (entry: ReadingInput) => boolean
 }) {
@@ -52,7 +52,7 @@ export function LiveGauge({
         {speaking ? show((told.nm ?? 0) - zero, unit) : '—'}{' '}
         <span className="font-sans text-base">{unitName[unit]}</span>
       </p>
-      <Track gap={gap} told={told} />
+      <Track check={check} told={told} />
       <dl className="mt-1 grid grid-cols-3 gap-2 text-sm">
         {(
           [
@@ -104,10 +104,10 @@ const stateWords: Record<Told['state'], string> = {
 }
 
 /** The pin against the slot, from the lowest rest on: drawn anew for each frame, never queued. */
-function Track({ gap, told }: { gap: Gap; told: Told }) {
-  const shift = gap.adjustments.reduce((sum, a) => sum + a.by_nm, 0)
-  const low = gap.window.low_nm == null ? null : gap.window.low_nm - shift
-  const high = gap.window.high_nm == null ? null : gap.window.high_nm - shift
+function Track({ check, told }: { check: CheckView; told: Told }) {
+  const shift = check.adjustments.reduce((sum, a) => sum + a.by_nm, 0)
+  const low = check.window.low_nm == null ? null : check.window.low_nm - shift
+  const high = check.window.high_nm == null ? null : check.window.high_nm - shift
   const far = Math.max(high ?? 0, low ?? 0, told.travel_nm ?? 0, 50_000) * 1.4
   const x = (nm: number) => 8 + (Math.min(Math.max(nm, -far * 0.05), far) / far) * (W - 16)
   const at = told.nm == null || told.low_nm == null ? null : told.nm - told.low_nm

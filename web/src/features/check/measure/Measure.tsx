@@ -1,6 +1,6 @@
 import { memo, useEffect, useRef, useState } from 'react'
 import { entryOf } from '../../../domain/readings'
-import type { Gap, Schemas, Unit } from '../../../domain/schema'
+import type { CheckView, Schemas, Unit } from '../../../domain/schema'
 import type { Acting } from '../../../api/actions'
 import { AskWho } from '../../../ui/AskWho'
 import { AskReason, Cautions } from '../../../ui/Parts'
@@ -26,13 +26,13 @@ const WHY_STRUCK = [
 ]
 
 /** Readings, each saved as it is entered; the focus stays, so that a gauge can type and press Enter. */
-export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
+export function Measure({ check, act }: { check: CheckView; act: Acting }) {
   const { unit, who } = useBench()
   const field = useRef<HTMLInputElement>(null)
   const [chosenWay, setWay] = useState<Method>()
-  const way = chosenWay ?? gap.way ?? gap.method
+  const way = chosenWay ?? check.way ?? check.method
   const [gaugeKey, setGauge] = useState('')
-  const gauges = gap.gauges.filter((g) => g.ways.includes(way))
+  const gauges = check.gauges.filter((g) => g.ways.includes(way))
   const gauge = gauges.find((g) => g.key === gaugeKey) ?? gauges.find((g) => g.usual_for.includes(way))
   const [inGauges, setInGauges] = useState(false)
   const typedIn: Schemas['Unit'] = inGauges && gauge && isLength(gauge.unit) ? gauge.unit : unit
@@ -41,19 +41,19 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
   const [refused, setRefused] = useState<{ entry: ReadingInput; times: number } | null>(null)
   const [striking, setStriking] = useState<number | null>(null)
   const [asking, setAsking] = useState(false)
-  const queue = useReadingQueue(gap.job_no, gap.check_key, (reading, error) => {
+  const queue = useReadingQueue(check.job_no, check.check_key, (reading, error) => {
     const { field: name, title } = error.problem
     // Back into the field it goes, unless the next figure is there already.
     const free = !field.current?.value.trim()
     setFault({ field: name ?? undefined, title: free ? title : `${entryOf(reading.entry)}: ${title}` })
     if (free) setRefused((last) => ({ entry: reading.entry, times: (last?.times ?? 0) + 1 }))
   })
-  const now = gap.readings.filter((r) => r.round === gap.round)
-  const closed = !gap.allowed.change
+  const now = check.readings.filter((r) => r.round === check.round)
+  const closed = !check.allowed.change
   // Ready for the gauge whenever readings can be taken, without scrolling the figure away.
   useEffect(() => {
     if (!closed) field.current?.focus({ preventScroll: true })
-  }, [closed, gap.round, way, refused])
+  }, [closed, check.round, way, refused])
   const take = (entry: ReadingInput): boolean => {
     const text = entryOf(entry)
     if (!text) {
@@ -72,22 +72,22 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
     <section aria-label="Measure" className="border-line px-3 py-5 sm:px-6 lg:border-r">
       <h2 className="text-lg">
         Measure{' '}
-        {gap.estimate && gap.estimate.readings > 1 && (
+        {check.estimate && check.estimate.readings > 1 && (
           <span className="figure text-base font-medium text-dim">
-            {gap.estimate.readings} readings, {show(gap.estimate.spread_nm, unit)} apart
+            {check.estimate.readings} readings, {show(check.estimate.spread_nm, unit)} apart
           </span>
         )}
       </h2>
-      {gap.how && <p className="mt-1 text-dim">{gap.how}</p>}
-      <Trial gap={gap} />
-      <Ready gap={gap} act={act} closed={closed} taken={now.length > 0} />
-      {gap.round > 0 && (
+      {check.how && <p className="mt-1 text-dim">{check.how}</p>}
+      <Trial check={check} />
+      <Ready check={check} act={act} closed={closed} taken={now.length > 0} />
+      {check.round > 0 && (
         <p className="mt-2 text-sm text-dim">
-          Round {gap.round + 1}, after fitting. Earlier readings are in the history below.
+          Round {check.round + 1}, after fitting. Earlier readings are in the history below.
         </p>
       )}
-      {!closed && gap.allowed.methods.length > 1 && (
-        <MethodPicker {...{ gap, way, setWay, gauge, setGauge }} />
+      {!closed && check.allowed.methods.length > 1 && (
+        <MethodPicker {...{ check, way, setWay, gauge, setGauge }} />
       )}
       {!closed && gauge?.overdue_since && (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
@@ -104,7 +104,7 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
           </button>
         </p>
       )}
-      <Readings gap={gap} now={now} closed={closed} act={act} onStrike={setStriking} />
+      <Readings check={check} now={now} closed={closed} act={act} onStrike={setStriking} />
       {queue.waiting.map((w) => (
         <p
           key={w.key}
@@ -121,16 +121,16 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
       ))}
       {closed ? (
         <p className="mt-3 text-dim">
-          {gap.signed ? 'Signed off: reopen it to measure again.' : 'Pieces are chosen on these readings.'}
+          {check.signed ? 'Signed off: reopen it to measure again.' : 'Pieces are chosen on these readings.'}
         </p>
       ) : (
         <>
           {gauge?.live && (way === 'dial_travel' || way === 'no_shim') && (
-            <LiveGauge gap={gap} gauge={gauge} onTake={take} />
+            <LiveGauge check={check} gauge={gauge} onTake={take} />
           )}
           <Take
-            key={`${way} ${gap.round} ${refused?.times ?? 0}`}
-            {...{ gap, way, gauge, unitWord, fault }}
+            key={`${way} ${check.round} ${refused?.times ?? 0}`}
+            {...{ check, way, gauge, unitWord, fault }}
             refused={refused?.entry}
             onTake={take}
             clearFault={() => setFault(null)}
@@ -138,8 +138,8 @@ export function Measure({ gap, act }: { gap: Gap; act: Acting }) {
           />
         </>
       )}
-      <Found gap={gap} act={act} way={way} />
-      <Cautions of={gap.cautions} />
+      <Found check={check} act={act} way={way} />
+      <Cautions of={check.cautions} />
       {striking !== null && (
         <AskReason
           title="Strike this reading out?"
@@ -160,13 +160,13 @@ const isLength = (unit: string): unit is Unit | 'in' =>
 
 /** This round's readings, those of each way together. */
 function Readings({
-  gap,
+  check,
   now,
   closed,
   act,
   onStrike,
 }: {
-  gap: Gap
+  check: CheckView
   now: Schemas['ReadingView'][]
   closed: boolean
   act: Acting
@@ -178,7 +178,7 @@ function Readings({
     <table key={way} className="mt-3 w-full">
       <caption className={ways.length > 1 ? 'pt-1 text-left font-semibold' : 'sr-only'}>
         {ways.length > 1 ? cap(methodName[way]) : `Readings by ${methodName[way]}`}
-        {ways.length > 1 && gap.way === way && <span className="font-normal text-dim"> · counts</span>}
+        {ways.length > 1 && check.way === way && <span className="font-normal text-dim"> · counts</span>}
       </caption>
       <thead>
         <tr>
@@ -199,7 +199,7 @@ function Readings({
             <ReadingRow
               key={r.reading_no}
               {...{ reading: r, trial: i + 1, closed, mutate: act.mutate, onStrike }}
-              gears={gap.selector?.gears}
+              gears={check.selector?.gears}
             />
           ))}
       </tbody>

@@ -3,7 +3,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { answer, outOfReach, server, writeKey, type Refused } from '../../../api/client'
-import type { Gap, Schemas } from '../../../domain/schema'
+import type { CheckView, Schemas } from '../../../domain/schema'
 import { keep, kept } from '../../../domain/session'
 import { ReadingQueue, type Waiting } from './reading-queue'
 
@@ -35,7 +35,7 @@ export function useReadingQueue(
     let boxLater: ReturnType<typeof setTimeout> | undefined
     let showLater: ReturnType<typeof setTimeout> | undefined
     let before = shown.waiting.length
-    const made: ReadingQueue<Reading, Gap> = new ReadingQueue<Reading, Gap>(shown.waiting, {
+    const made: ReadingQueue<Reading, CheckView> = new ReadingQueue<Reading, CheckView>(shown.waiting, {
       send: ({ key, reading }) =>
         answer(
           server.POST('/api/jobs/{job_no}/checks/{check_key}/readings', {

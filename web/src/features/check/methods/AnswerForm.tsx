@@ -2,7 +2,7 @@
 import { answerName } from '../../../domain/labels'
 import { Form, type TakeProps } from './parts'
 
-export function AnswerForm({ gap, onTake, first }: TakeProps) {
+export function AnswerForm({ check, onTake, first }: TakeProps) {
   return (
     <Form onEnter={() => {}} hint="Y and N answer as well. What was answered last is what is so now.">
       {/* Where the keys go: a press of Y or N is an answer, like the press of a button. */}
@@ -22,7 +22,7 @@ export function AnswerForm({ gap, onTake, first }: TakeProps) {
           <button
             key={answer}
             type="button"
-            className={`${answer === gap.proof?.wanted ? 'press' : 'press-quiet'} min-w-24 flex-1`}
+            className={`${answer === check.proof?.wanted ? 'press' : 'press-quiet'} min-w-24 flex-1`}
             onClick={() => {
               onTake({ kind: 'answer', answer })
               first.current?.focus({ preventScroll: true })

@@ -8,10 +8,10 @@ import type { TakeProps } from './parts'
 
 const CIRCLES = [3, 4, 5, 6, 8, 12]
 
-export function DepthForm({ gap, unitWord, onTake, first, refused }: TakeProps) {
+export function DepthForm({ check, unitWord, onTake, first, refused }: TakeProps) {
   const { unit } = useBench()
   const again = back(refused, 'depth')
-  const taken = gap.readings.filter((r) => r.round === gap.round && !r.struck && r.taken.kind === 'depth')
+  const taken = check.readings.filter((r) => r.round === check.round && !r.struck && r.taken.kind === 'depth')
   const last = taken.at(-1)?.taken
   const [of, setOf] = useState(again?.of ?? (last?.kind === 'depth' ? last.of : 6))
   const [place, setPlace] = useState(() => again?.place ?? nextPlace(taken, of))

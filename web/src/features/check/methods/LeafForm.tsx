@@ -7,11 +7,11 @@ import { showStated, unitName } from '../../../domain/units'
 import { Entering, Field, Form, LeafPicks, back } from './parts'
 import type { TakeProps } from './parts'
 
-export function LeafForm({ gap, gauge, unitWord, onTake, first, refused }: TakeProps) {
+export function LeafForm({ check, gauge, unitWord, onTake, first, refused }: TakeProps) {
   const { unit } = useBench()
   const [leaves, setLeaves] = useState(back(refused, 'leaf')?.leaves ?? '')
-  const advice = gap.next_leaf
-  const detail = gap.ways.find((w) => w.way === 'feeler')?.detail
+  const advice = check.next_leaf
+  const detail = check.ways.find((w) => w.way === 'feeler')?.detail
   const u = unitName[unit]
   // Leaves picked by a tap are written out with their unit, so that switching it changes nothing.
   const written = (list: number[]) => list.map((l) => `${showStated(l, unit)} ${u}`).join(' + ')

@@ -1,24 +1,24 @@
 import { useEffect } from 'react'
 import { methodName } from '../../../domain/labels'
 import type { Method } from '../../../domain/readings'
-import type { Gap, Schemas } from '../../../domain/schema'
+import type { CheckView, Schemas } from '../../../domain/schema'
 
 /** Which way the next reading is taken, and with which gauge. */
 export function MethodPicker({
-  gap,
+  check,
   way,
   setWay,
   gauge,
   setGauge,
 }: {
-  gap: Gap
+  check: CheckView
   way: Method
   setWay: (way: Method) => void
   gauge?: Schemas['GaugeView']
   setGauge: (key: string) => void
 }) {
-  const ways = gap.allowed.methods
-  const gauges = gap.gauges.filter((g) => g.ways.includes(way))
+  const ways = check.allowed.methods
+  const gauges = check.gauges.filter((g) => g.ways.includes(way))
   // A way that the sheet does not offer is never left chosen.
   useEffect(() => {
     if (!ways.includes(way) && ways[0]) setWay(ways[0])
@@ -33,7 +33,7 @@ export function MethodPicker({
           {ways.map((w) => (
             <option key={w} value={w}>
               {methodName[w]}
-              {w === gap.method ? ' (usual)' : ''}
+              {w === check.method ? ' (usual)' : ''}
             </option>
           ))}
         </select>

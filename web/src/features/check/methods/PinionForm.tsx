@@ -2,11 +2,11 @@
 import { useState } from 'react'
 import { Field, Form, HOW_TO_WRITE, KeepPress, LeafPicks, Which, back, nextOf, type TakeProps } from './parts'
 
-export function PinionForm({ gap, gauge, unitWord, onTake, first, refused }: TakeProps) {
+export function PinionForm({ check, gauge, unitWord, onTake, first, refused }: TakeProps) {
   const again = back(refused, 'pinion')
-  const count = gap.pinions?.count ?? 1
-  const taken = gap.readings.flatMap((r) =>
-    r.round === gap.round && !r.struck && r.taken.kind === 'pinion' ? [r.taken.pinion] : [],
+  const count = check.pinions?.count ?? 1
+  const taken = check.readings.flatMap((r) =>
+    r.round === check.round && !r.struck && r.taken.kind === 'pinion' ? [r.taken.pinion] : [],
   )
   const all = Array.from({ length: count }, (_, i) => i + 1)
   const [pinion, setPinion] = useState(() => again?.pinion ?? all.find((p) => !taken.includes(p)) ?? 1)

@@ -1,7 +1,7 @@
 // Selector gaps, entered on the drawing: the drum turned from gear to gear, each gear between its neighbours
 // with a field in the gap at either side.
 import { useContext, useState } from 'react'
-import type { Gap, Schemas } from '../../../domain/schema'
+import type { CheckView, Schemas } from '../../../domain/schema'
 import { useBench } from '../../../domain/session'
 import { show } from '../../../domain/units'
 import { Entering, FaultLine, Field, KeepPress, back, nextOf, type TakeProps } from './parts'
@@ -9,19 +9,19 @@ import { Entering, FaultLine, Field, KeepPress, back, nextOf, type TakeProps } f
 type Gaps = Extract<Schemas['Reading'], { kind: 'gaps' }>
 
 /** The gaps taken this round, by gear; the last of each. */
-const taken = (gap: Gap) =>
+const taken = (check: CheckView) =>
   new Map(
-    gap.readings.flatMap((r): [number, Gaps][] =>
-      r.round === gap.round && !r.struck && r.taken.kind === 'gaps' ? [[r.taken.gear, r.taken]] : [],
+    check.readings.flatMap((r): [number, Gaps][] =>
+      r.round === check.round && !r.struck && r.taken.kind === 'gaps' ? [[r.taken.gear, r.taken]] : [],
     ),
   )
 
-export function SelectorForm({ gap, unitWord, onTake, first, refused }: TakeProps) {
+export function SelectorForm({ check, unitWord, onTake, first, refused }: TakeProps) {
   const { unit } = useBench()
   const { clearFault } = useContext(Entering)
   const again = back(refused, 'gaps')
-  const gears = gap.selector?.gears ?? []
-  const done = taken(gap)
+  const gears = check.selector?.gears ?? []
+  const done = taken(check)
   const open = gears.findIndex((_, i) => !done.has(i + 1))
   const [gear, setGear] = useState(again?.gear ?? (open < 0 ? 1 : open + 1))
   const [left, setLeft] = useState(again?.left ?? '')

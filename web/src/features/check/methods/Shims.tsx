@@ -1,7 +1,7 @@
 // The shims at the two ends of a selector's shaft: how they lie, and the ways of sharing them out anew so that
 // the gears stand best, with the float kept.
 import { useState } from 'react'
-import type { Gap, Schemas, Unit } from '../../../domain/schema'
+import type { CheckView, Schemas, Unit } from '../../../domain/schema'
 import { Arrangements, Forks, shimsWords } from '../../../charts/Forks'
 import { Labelled } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
@@ -12,14 +12,14 @@ import type { Acting } from '../../../api/actions'
 const written = (shims: number[], unit: Unit) =>
   shims.map((nm) => `${showStated(nm, unit)} ${unitName[unit]}`).join(' ; ')
 
-export function Shims({ gap, act }: { gap: Gap; act: Acting }) {
+export function Shims({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
   const u = unitName[unit]
-  const { selector } = gap
+  const { selector } = check
   const [changing, setChanging] = useState(false)
   if (!selector) return null
   const { shims } = selector
-  const detail = gap.ways.find((w) => w.way === 'selector_gaps')?.detail
+  const detail = check.ways.find((w) => w.way === 'selector_gaps')?.detail
   const centring = detail?.kind === 'centring' ? detail.centring : null
   const move = (a: Schemas['Arrangement'], best: boolean) =>
     a.shift_nm !== 0 && (
@@ -48,7 +48,7 @@ export function Shims({ gap, act }: { gap: Gap; act: Acting }) {
             {shims.moved ? 'Moved' : 'As found'}: left{' '}
             <strong className="figure">{shimsWords(shims.left_nm, unit)}</strong>, right{' '}
             <strong className="figure">{shimsWords(shims.right_nm, unit)}</strong> {u}
-            {gap.allowed.say_shims && (
+            {check.allowed.say_shims && (
               <>
                 {' · '}
                 <button className="link min-h-8" onClick={() => setChanging(true)}>
@@ -60,17 +60,17 @@ export function Shims({ gap, act }: { gap: Gap; act: Acting }) {
           {shims.predicted_nm != null && (
             <p className="mt-1 text-dim">
               Moved by {shims.who} to leave {show(shims.predicted_nm, unit)} {u} at the worst
-              {gap.estimate && `; it measures ${show(gap.estimate.clearance_nm, unit)} now`}.
+              {check.estimate && `; it measures ${show(check.estimate.clearance_nm, unit)} now`}.
             </p>
           )}
         </>
       ) : (
-        gap.allowed.say_shims && <SayShims gap={gap} act={act} onDone={() => setChanging(false)} />
+        check.allowed.say_shims && <SayShims check={check} act={act} onDone={() => setChanging(false)} />
       )}
       {centring ? (
         <>
           <Forks gears={centring.gears} shift={centring.arrangements[0]?.shift_nm ?? 0} />
-          {shims && gap.allowed.say_shims && (
+          {shims && check.allowed.say_shims && (
             <>
               <Arrangements of={centring.arrangements} more={move} />
               <p className="my-2 text-dim">
@@ -81,7 +81,7 @@ export function Shims({ gap, act }: { gap: Gap; act: Acting }) {
           )}
         </>
       ) : (
-        gap.allowed.say_shims && (
+        check.allowed.say_shims && (
           <p className="mt-3 text-dim">
             Take the gaps of every gear: how the shims are best shared out follows from them.
           </p>
@@ -91,10 +91,10 @@ export function Shims({ gap, act }: { gap: Gap; act: Acting }) {
   )
 }
 
-function SayShims({ gap, act, onDone }: { gap: Gap; act: Acting; onDone: () => void }) {
+function SayShims({ check, act, onDone }: { check: CheckView; act: Acting; onDone: () => void }) {
   const { unit } = useBench()
   const u = unitName[unit]
-  const lie = gap.selector?.shims
+  const lie = check.selector?.shims
   const [left, setLeft] = useState(() => written(lie?.left_nm ?? [], unit))
   const [right, setRight] = useState(() => written(lie?.right_nm ?? [], unit))
   const fault = (field: string) => (act.error?.problem.field === field ? act.error.problem.title : undefined)

@@ -3,11 +3,11 @@ import { useState } from 'react'
 import { Field, Form, KeepPress, back } from './parts'
 import type { TakeProps } from './parts'
 
-export function TermForm({ gap, unitWord, onTake, first, refused }: TakeProps) {
+export function TermForm({ check, unitWord, onTake, first, refused }: TakeProps) {
   const again = back(refused, 'term')
   const [term, setTerm] = useState(again?.term ?? 1)
   const [length, setLength] = useState(again?.length ?? '')
-  if (gap.terms.length === 0)
+  if (check.terms.length === 0)
     return (
       <p className="mt-4 text-dim">
         The sheet has no terms for this sum. Enter them on the sheet, or take it another way.
@@ -16,7 +16,7 @@ export function TermForm({ gap, unitWord, onTake, first, refused }: TakeProps) {
   const enter = () => {
     if (!onTake({ kind: 'term', term, length })) return
     setLength('')
-    setTerm((term % gap.terms.length) + 1)
+    setTerm((term % check.terms.length) + 1)
     first.current?.focus()
   }
   return (
@@ -25,7 +25,7 @@ export function TermForm({ gap, unitWord, onTake, first, refused }: TakeProps) {
         Part or depth measured
       </label>
       <select id="term" className="field mb-3" value={term} onChange={(e) => setTerm(Number(e.target.value))}>
-        {gap.terms.map((t, i) => (
+        {check.terms.map((t, i) => (
           <option key={i} value={i + 1}>
             {i + 1}. {t.what}
           </option>

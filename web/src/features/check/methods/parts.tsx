@@ -1,6 +1,6 @@
 // What the forms of all ways share: a field that knows what was wrong with it, and the press that keeps.
 import { createContext, useContext, type ReactNode, type RefObject } from 'react'
-import type { Gap, Schemas } from '../../../domain/schema'
+import type { CheckView, Schemas } from '../../../domain/schema'
 import { useBench } from '../../../domain/session'
 import { showStated, unitName } from '../../../domain/units'
 import type { ReadingInput, Method } from '../../../domain/readings'
@@ -11,7 +11,7 @@ export interface Fault {
 }
 
 export interface TakeProps {
-  gap: Gap
+  check: CheckView
   way: Method
   gauge?: Schemas['GaugeView']
   /** The unit a bare figure is read in, as it is called. */

@@ -2,17 +2,17 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { answer, server } from '../../../api/client'
-import type { Gap, Schemas } from '../../../domain/schema'
+import type { CheckView, Schemas } from '../../../domain/schema'
 import { PLATE_KINDS, PackStack, plateName } from '../../../charts/PackStack'
 import { useBench } from '../../../domain/session'
 import { showStated, unitName, whenText } from '../../../domain/units'
 import type { Acting } from '../../../api/actions'
 
 type Kind = Schemas['PartKind']
-type Pack = NonNullable<Gap['pack']>
+type Pack = NonNullable<CheckView['pack']>
 
-export function PackPanel({ gap, act }: { gap: Gap; act: Acting }) {
-  const { pack } = gap
+export function PackPanel({ check, act }: { check: CheckView; act: Acting }) {
+  const { pack } = check
   const [laying, setLaying] = useState(false)
   if (!pack) return null
   const { laid } = pack
@@ -22,7 +22,7 @@ export function PackPanel({ gap, act }: { gap: Gap; act: Acting }) {
       <div className="mt-2 max-w-5xl">
         <PackStack pack={pack.drawn} />
       </div>
-      {gap.rule && <Rule gap={gap} pack={pack} />}
+      {check.rule && <Rule check={check} pack={pack} />}
       {laid ? (
         <div className="mt-2">
           <p>
@@ -35,7 +35,7 @@ export function PackPanel({ gap, act }: { gap: Gap; act: Acting }) {
       ) : (
         <p className="mt-2 font-semibold">Not laid out yet: count the plates before measuring.</p>
       )}
-      {gap.allowed.lay &&
+      {check.allowed.lay &&
         (laying ? (
           <LayOut pack={pack} act={act} onDone={() => setLaying(false)} />
         ) : (
@@ -47,12 +47,12 @@ export function PackPanel({ gap, act }: { gap: Gap; act: Acting }) {
   )
 }
 
-function Rule({ gap, pack }: { gap: Gap; pack: Pack }) {
+function Rule({ check, pack }: { check: CheckView; pack: Pack }) {
   const { unit } = useBench()
   const { thumb, frictions } = pack.drawn
   return (
     <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
-      <strong>No book gives this window:</strong> {gap.rule}.
+      <strong>No book gives this window:</strong> {check.rule}.
       {thumb &&
         ` By rule of thumb, ${frictions} frictions would have about ${showStated(thumb.at_nm, unit)} ${unitName[unit]}.`}
     </p>

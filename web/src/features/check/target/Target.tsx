@@ -1,6 +1,6 @@
 // A window and a target of the job's own, with the reason.
 import { useState } from 'react'
-import type { Gap, Schemas } from '../../../domain/schema'
+import type { CheckView, Schemas } from '../../../domain/schema'
 import { Choice, Field } from '../../../ui/Field'
 import { Ask, Trouble } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
@@ -20,12 +20,12 @@ const schools: [School, string][] = [
 ]
 
 /** Where the check is worked to otherwise than its sheet says, and what the book says of it. */
-export function AimLine({ gap, act }: { gap: Gap; act: Acting }) {
+export function TargetLine({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
   const [open, setOpen] = useState(false)
-  const can = gap.allowed.set_target
-  const own = gap.own_aim
-  const book = gap.by_book
+  const can = check.allowed.set_target
+  const own = check.own_aim
+  const book = check.by_book
   return (
     <>
       {book && (
@@ -53,7 +53,7 @@ export function AimLine({ gap, act }: { gap: Gap; act: Acting }) {
           Set otherwise on this job
         </button>
       )}
-      {open && <AimOtherwise gap={gap} act={act} onClose={() => setOpen(false)} />}
+      {open && <AimOtherwise check={check} act={act} onClose={() => setOpen(false)} />}
     </>
   )
 }
@@ -67,12 +67,12 @@ const bookWords: Record<Schemas['Call'], string> = {
 }
 
 export function AimOtherwise({
-  gap,
+  check,
   act,
   toBook,
   onClose,
 }: {
-  gap: Gap
+  check: CheckView
   act: Acting
   toBook?: boolean
   onClose: () => void
@@ -110,7 +110,7 @@ export function AimOtherwise({
           onChange={(value) => setWindow(value as WindowFrom)}
           options={[
             ['sheet', 'As the sheet works to'],
-            ...(gap.by_book ? [['book', 'The book’s'] as const] : []),
+            ...(check.by_book ? [['book', 'The book’s'] as const] : []),
             ['own', 'Stated here'],
           ]}
         />
