@@ -22,7 +22,8 @@ export function LeafTrack({
   const far = Math.max(goes, refused ?? 0, high ?? 0, low ?? 0) * 1.25 || 100_000
   const x = scale(0, far, 8, W - 8).clamp(true)
   const end = refused ?? far
-  const said = `The clearance is from ${show(goes, unit)} ${refused == null ? 'up' : `to below ${show(refused, unit)}`} ${unitName[unit]}`
+  const u = unitName[unit]
+  const said = `The clearance is ${show(goes, unit)} ${refused == null ? `${u} or more` : `to below ${show(refused, unit)} ${u}`}`
   return (
     <svg viewBox={`0 0 ${W} 76`} width="100%" role="img" aria-label={said} className="mt-4 block max-w-md">
       <rect x={x(low ?? 0)} y="30" width={x(high ?? far) - x(low ?? 0)} height="16" fill="var(--blue-soft)" />

@@ -32,7 +32,8 @@ export function PackStack({
   const x = (nm: number, i: number) => EDGE + nm * scale + (i >= cut ? opening : 0)
   const gapAt = EDGE + (pack.plates[cut - 1]?.to_nm ?? 0) * scale
   const c = clearance(pack.clearance_nm, unit, true)
-  const words = `${pack.name || 'Pack'}: ${pack.frictions} frictions, ${pack.steels} steels; the stated sizes leave ${c.figure} ${unitName[unit]}`
+  const counted = `${many(pack.frictions, 'friction')}, ${many(pack.steels, 'steel')}`
+  const words = `${pack.name || 'Pack'}: ${counted}; the stated sizes leave ${c.figure} ${unitName[unit]}`
   return (
     <div ref={ref}>
       <svg width={width} height={HIGH} role="img" aria-label={words} className="block max-w-full">
@@ -67,12 +68,14 @@ export function PackStack({
           piston
         </text>
         <text x={width - EDGE + 12} y={HIGH - 8} textAnchor="end" fontSize="13" fill="var(--dim)">
-          {pack.frictions} frictions, {pack.steels} steels · groove
+          {counted} · groove
         </text>
       </svg>
     </div>
   )
 }
+
+const many = (n: number, of: string) => `${n} ${of}${n === 1 ? '' : 's'}`
 
 const PLATES: Partial<Record<Kind, string>> = {
   friction: 'friction',

@@ -1,6 +1,6 @@
 // Lengths as shown, by hand: an inch is 25.4 mm exactly (international inch, 1959).
 import { expect, test } from 'vitest'
-import { clearance, nmOf, show, showStated, windowWords } from './units'
+import { clearance, nmOf, percent, piecesText, show, showStated, windowWords } from './units'
 
 test.each([
   [25_400, 'thou', '1.0'],
@@ -39,4 +39,36 @@ test('an open window says so', () => {
 
 test('a thousandth of an inch is a thousandth of an inch', () => {
   expect(nmOf.thou * 1000).toBe(nmOf.in)
+})
+
+test.each([
+  [{ low_nm: 50_000, high_nm: 150_000 }, 'mm', undefined, '0.05 to 0.15 mm'],
+  [{ low_nm: -101_600, high_nm: 0 }, 'thou', undefined, '0 to 4 thou preload'],
+  [{ low_nm: -50_800, high_nm: 25_400 }, 'thou', undefined, '2 thou preload to 1 thou'],
+  [{ low_nm: null, high_nm: 150_000 }, 'mm', undefined, 'up to 0.15 mm'],
+  [{ low_nm: 50_000, high_nm: null }, 'mm', undefined, '0.05 mm or more'],
+  [{ low_nm: null, high_nm: -50_000 }, 'mm', undefined, 'up to 0.05 mm preload'],
+  [{ low_nm: -60_000, high_nm: -20_000 }, 'um', 'retainer_pinch', '20 to 60 µm pinch'],
+  [{ low_nm: null, high_nm: 150_000 }, 'mm', 'selector_centring', 'up to 0.15 mm'],
+  [{ low_nm: null, high_nm: null }, 'mm', undefined, ''],
+  [null, 'mm', 'pass_fail', 'yes or no by hand'],
+] as const)('the window %j in %s of a %s is “%s”', (ends, unit, kind, words) => {
+  expect(windowWords(ends, unit, kind)).toBe(words)
+})
+
+test.each([
+  [1, '> 99.9\u00a0%'],
+  [0.9994, '99.9\u00a0%'],
+  [0.95, '95\u00a0%'],
+  [0.004, '0.4\u00a0%'],
+  [0, '< 0.1\u00a0%'],
+])('a chance of %f is shown as %s: never as certain', (chance, words) => expect(percent(chance)).toBe(words))
+
+test('a stack says how many of what, and how a piece is known', () => {
+  const stack = [
+    { thickness_nm: 150_000, count: 2 },
+    { thickness_nm: 503_000, count: 1, grade: 'miked' as const },
+  ]
+  expect(piecesText(stack, 'mm')).toBe('2 × 0.15 + 0.503 (measured)')
+  expect(piecesText([], 'mm')).toBe('')
 })

@@ -43,14 +43,15 @@ export function windowWords(
   const u = unitName[unit]
   const side = (nm: number) => {
     const { figure, word } = clearance(nm, unit, true, kind)
-    return nm < 0 ? `${figure} ${word}` : figure
+    return nm < 0 ? `${figure} ${u} ${word}` : `${figure} ${u}`
   }
-  if (low == null && high != null) return `up to ${side(high)} ${u}`
-  if (high == null && low != null) return `${side(low)} ${u} or more`
+  if (low == null && high != null) return `up to ${side(high)}`
+  if (high == null && low != null) return `${side(low)} or more`
   if (low == null || high == null) return ''
   if (low < 0 && high <= 0)
     return `${showStated(-high, unit)} to ${showStated(-low, unit)} ${u} ${clearance(low, unit, true, kind).word}`
-  return `${side(low)} to ${side(high)} ${u}`
+  if (low < 0) return `${side(low)} to ${side(high)}`
+  return `${showStated(low, unit)} to ${side(high)}`
 }
 
 export const percent = (chance: number) => {
