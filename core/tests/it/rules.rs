@@ -2,8 +2,7 @@
 
 use anvil_core::choose::SizeCount;
 use anvil_core::job_check::record::{
-    Assembly, Head, ReadingMark, ReadingRecord, Record, Setting, SettingPiece, SettingState,
-    SignAct, Signing,
+    Assembly, ReadingMark, Record, SettingState,
 };
 use anvil_core::job_check::rules::{self, Allowed};
 use anvil_core::job_check::spec::Spec;
@@ -11,170 +10,19 @@ use anvil_core::job_check::workflow::{CheckStands, JobStatus, JobWait, Phase};
 use anvil_core::measure::Method;
 use anvil_core::measure::Reading;
 use anvil_core::measure::by_hand::RangeReading;
-use anvil_core::measure::dial::TravelReading;
 use anvil_core::measure::proof::ProofAnswer;
 use anvil_core::measure::proof::YesNo;
 use anvil_core::measure::stack_sum::TermReading;
 use anvil_core::measure::turning_torque::TorqueReading;
-use anvil_core::refusal::{Nature, Refusal};
-use anvil_core::sheet::{PartKind, Sheet, read};
+use anvil_core::sheet::PartKind;
 use anvil_core::shop::drawers::{self, Act, StockCounts};
-use anvil_core::shop::gauge_register::RegisteredGauge;
 use anvil_core::stock::drawer::Grade;
-use anvil_core::uncertainty::gauge::GaugeKind;
 use anvil_core::units::force::Torque;
-use anvil_core::units::length::{Length, Unit};
+use anvil_core::units::length::Length;
 use anvil_core::verdict::Call;
 use chrono::DateTime;
 
-fn sheet(name: &str) -> Sheet {
-    let path = format!("{}/../demo/sheets/{name}.json", env!("CARGO_MANIFEST_DIR"));
-    read(&std::fs::read_to_string(path).unwrap()).unwrap()
-}
-
-fn gauge(key: &str, kind: GaugeKind) -> RegisteredGauge {
-    RegisteredGauge {
-        gauge_key: key.into(),
-        name: key.into(),
-        kind,
-        unit: "mm".into(),
-        resolution_nm: kind.of_length().then_some(10_000),
-        permissible_error_nm: kind.of_length().then_some(10_000),
-        repeatability_nm: kind.of_length().then_some(4_000.0),
-        repeatability_dof: None,
-        resolution_si: (!kind.of_length()).then_some(0.05),
-        permissible_error_si: (!kind.of_length()).then_some(0.05),
-        repeatability_si: None,
-        leaves_nm: Vec::new(),
-        checked_on: None,
-        due_on: None,
-        live_at: String::new(),
-        retired: false,
-        usual: true,
-        version: 1,
-    }
-}
-
-/// A check of which nothing is recorded yet.
-fn blank(key: &str) -> Record {
-    Record {
-        job_no: 1,
-        check_key: key.into(),
-        head: Head {
-            title: "Van".into(),
-            customer: "Somebody".into(),
-            sheet_key: "tolvane-t5".into(),
-            revision: 1,
-            version: 1,
-            round: 0,
-            fitted_nm: Some(0),
-            phase: Phase::Measure,
-            way: None,
-        },
-        readings: Vec::new(),
-        marks: Vec::new(),
-        settings: Vec::new(),
-        signings: Vec::new(),
-        fitted_entries: Vec::new(),
-        stock: Vec::new(),
-        others: Vec::new(),
-        shims: Vec::new(),
-        tolerance_nm: 5_000,
-        gauges: vec![
-            gauge("dial", GaugeKind::Dial),
-            gauge("leaves", GaugeKind::Feeler),
-            gauge("wrench", GaugeKind::TorqueWrench),
-        ],
-        pools: Vec::new(),
-        checklist: Vec::new(),
-        target_overrides: Vec::new(),
-        bias_decisions: Vec::new(),
-        assemblies: Vec::new(),
-        required_probability: 0.95,
-    }
-}
-
-fn travel(nm: i64) -> Reading {
-    Reading::Travel(TravelReading {
-        travel_nm: Length::from_nm(nm),
-        tilt_deg: 0.0,
-        pull_n: None,
-    })
-}
-
-fn with_reading(mut record: Record, method: Method, taken: Reading) -> Record {
-    record.readings.push(ReadingRecord {
-        reading_no: i32::try_from(record.readings.len()).unwrap() + 1,
-        round: record.head.round,
-        typed: "as typed".into(),
-        bench_unit: Unit::Mm,
-        way: method,
-        taken,
-        gauge_key: (method != Method::YesNo).then(|| "dial".into()),
-        who: "RT".into(),
-        at: DateTime::UNIX_EPOCH,
-    });
-    record
-}
-
-/// Three travels so far apart.
-fn measured(key: &str, nm: i64) -> Record {
-    let take = |r, nm| with_reading(r, Method::DialTravel, travel(nm));
-    take(take(take(blank(key), nm), nm + 1_000), nm - 1_000)
-}
-
-fn chosen(mut record: Record, reserved: i32, state: SettingState) -> Record {
-    record.settings.push(Setting {
-        setting_no: 1,
-        round: record.head.round,
-        family_key: "t5-input-shim".into(),
-        total_nm: 1_000_000,
-        fitted_before_nm: 0,
-        measured_nm: 0.0,
-        predicted_nm: 0.0,
-        u_nm: 1_000.0,
-        dof: None,
-        chance: 0.9,
-        usual_nm: 0.0,
-        chosen_by: "RT".into(),
-        chosen_at: DateTime::UNIX_EPOCH,
-        state,
-        ended_by: None,
-        ended_at: None,
-        pieces: vec![SettingPiece {
-            thickness_nm: 1_000_000,
-            grade: Grade::Marked,
-            count: 1,
-            reserved,
-        }],
-    });
-    record
-}
-
-fn signed(mut record: Record) -> Record {
-    record.signings.push(Signing {
-        act: SignAct::Signed,
-        call: Some(Call::In),
-        ..Signing::reopened(String::new(), "OB", DateTime::UNIX_EPOCH)
-    });
-    record
-}
-
-/// The name of the case or of the field that was refused.
-fn case<T: std::fmt::Debug>(ruled: Result<T, Refusal>) -> &'static str {
-    match ruled {
-        Ok(_) => "yes",
-        Err(refusal) => {
-            assert!(refusal.message.len() > 20, "{refusal:?} says too little");
-            match refusal.nature {
-                Nature::Conflict(case) => case,
-                Nature::Field(field) => field,
-                Nature::Missing => "missing",
-                Nature::Fault => "fault",
-            }
-        }
-    }
-}
+use crate::common::{blank, case, chosen, measured, sheet, signed, travel, with_reading};
 
 #[test]
 #[allow(clippy::too_many_lines)] // a table of cases is as long as it is
