@@ -127,12 +127,12 @@ export function useAct(check: CheckView) {
   return useMutation<CheckView, Refused, Act>({
     mutationFn: run,
     onSuccess: (fresh) => {
-      client.setQueryData(['gap', check.job_no, check.check_key], fresh)
+      client.setQueryData(['check', check.job_no, check.check_key], fresh)
       void client.invalidateQueries({ queryKey: ['job', check.job_no] })
     },
     onError: () => {
       // What was refused may be because the screen is behind: show what is so now.
-      void client.invalidateQueries({ queryKey: ['gap', check.job_no, check.check_key] })
+      void client.invalidateQueries({ queryKey: ['check', check.job_no, check.check_key] })
     },
   })
 }

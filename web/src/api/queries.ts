@@ -13,7 +13,7 @@ export const useBox = (jobNo: number) =>
 
 export const useGap = (jobNo: number, key: string) =>
   useQuery({
-    queryKey: ['gap', jobNo, key],
+    queryKey: ['check', jobNo, key],
     queryFn: () =>
       answer(
         server.GET('/api/jobs/{job_no}/checks/{check_key}', {

@@ -141,8 +141,13 @@ test('a turning torque is told with its window, or as not measured', () => {
 })
 
 test('set-ups with known shims say preload, and “at most” where nothing moved', () => {
-  const setUp = (shim_nm: number, gives_nm: number, at_most: boolean) =>
-    ({ shim_nm, float_nm: gives_nm + shim_nm, gives_nm, u_nm: 1_000, at_most })
+  const setUp = (shim_nm: number, gives_nm: number, at_most: boolean) => ({
+    shim_nm,
+    float_nm: gives_nm + shim_nm,
+    gives_nm,
+    u_nm: 1_000,
+    at_most,
+  })
   // Common practice, no source: 3 thou in and 1 thou of float is 2 thou of preload.
   atBench(<SetUps setUps={[setUp(0, 0, true), setUp(76_200, -50_800, false)]} />, 'thou')
   const cells = screen.getAllByRole('cell').map((c) => c.textContent?.trim())
@@ -273,15 +278,14 @@ describe('shims shared out', () => {
   })
 
   test('a gear that stands left of the middle is told and drawn there', () => {
-    const gear = (now_nm: number) =>
-      ({
-        name: 'Second',
-        weight: 1,
-        left_nm: 300_000,
-        right_nm: 500_000,
-        now_nm,
-        then_nm: 0,
-      })
+    const gear = (now_nm: number) => ({
+      name: 'Second',
+      weight: 1,
+      left_nm: 300_000,
+      right_nm: 500_000,
+      now_nm,
+      then_nm: 0,
+    })
     atBench(<Forks gears={[gear(-100_000), gear(0)]} shift={0} />)
     expect(text()).toContain('0.100 left')
     expect(text()).toContain('0.000')

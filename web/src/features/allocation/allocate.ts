@@ -1,6 +1,6 @@
 // Sharing out is asked for and comes back a line at a time: how far it is, and at last the result.
 import { useCallback, useEffect, useRef, useState } from 'react'
-import { lost, outOfReach, Refused } from '../../api/client'
+import { lost, Refused } from '../../api/client'
 import type { Problem, Schemas } from '../../domain/schema'
 
 type Told = Schemas['ShareTold']
@@ -70,7 +70,7 @@ export function useShare(jobNo: number | undefined, pinned: Schemas['Pin'][]): S
         set({ running: false })
       } catch (error) {
         if (mine.signal.aborted) return
-        set({ running: false, error: outOfReach(error) ? new Refused(lost) : (error as Refused) })
+        set({ running: false, error: error instanceof Refused ? error : new Refused(lost) })
       }
     },
     [jobNo, pins],

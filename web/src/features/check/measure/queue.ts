@@ -46,7 +46,7 @@ export function useReadingQueue(
       isOutOfReach: outOfReach,
       keep: (waiting) => keep(name, JSON.stringify(waiting)),
       onKept: (fresh) => {
-        client.setQueryData(['gap', jobNo, checkKey], fresh)
+        client.setQueryData(['check', jobNo, checkKey], fresh)
         // The box is asked for again once the readings pause.
         clearTimeout(boxLater)
         boxLater = setTimeout(() => void client.invalidateQueries({ queryKey: ['job', jobNo] }), BOX_LATER_MS)
