@@ -36,6 +36,9 @@ pub enum LineError {
 /// assert_eq!(read_line("-0,02 mm").unwrap(), Length::from_nm(-20_000));
 /// assert!(read_line("0.02").is_err());
 /// ```
+///
+/// # Errors
+/// Where the line is too long, is no text, or is no length with its unit.
 pub fn read_line(line: &str) -> Result<Length, LineError> {
     if line.len() > LONGEST_LINE {
         return Err(LineError::TooLong);

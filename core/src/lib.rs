@@ -19,6 +19,8 @@
 //! [`verdict::Verdict`] → [`choose::required::RequiredThickness`] → [`choose::Choices`] →
 //! [`verdict::prediction::PredictionError`].
 
+#![warn(clippy::missing_errors_doc)]
+
 pub mod allocate;
 pub mod calculators;
 pub mod choose;

@@ -29,6 +29,7 @@ pub(super) struct Lines<'a> {
 }
 
 impl<'a> Lines<'a> {
+    /// All lines of all drawers, numbered through.
     pub fn new(drawers: &'a [Vec<Stock>]) -> Self {
         let mut stock: Vec<&Stock> = Vec::new();
         let mut ranges = Vec::new();
@@ -109,6 +110,10 @@ pub(super) struct Candidates<'a> {
 }
 
 impl<'a> Candidates<'a> {
+    /// The options of a group, the cheapest first, as far as they are laid out at the start.
+    ///
+    /// # Errors
+    /// What [`AllocateError`] names of the groups and the drawers.
     pub fn new(group: &'a Group, lines: &Lines<'_>) -> Result<Self, AllocateError> {
         let mut options = Self {
             group,
@@ -151,6 +156,7 @@ impl<'a> Candidates<'a> {
         self.list.len() < ENOUGH || (small.count() < ENOUGH / 6 && self.list.len() < 12 * ENOUGH)
     }
 
+    /// The options laid out so far, the cheapest first.
     pub fn all(&self) -> &[Candidate] {
         &self.list
     }

@@ -59,6 +59,7 @@ pub(super) struct Relaxed {
 }
 
 impl<'m, 'a> Market<'m, 'a> {
+    /// A market at these prices, with what the branch has decided.
     pub fn new(
         options: &'m [Candidates<'a>],
         quantity: &'m [i64],
@@ -79,6 +80,7 @@ impl<'m, 'a> Market<'m, 'a> {
         }
     }
 
+    /// Whether a group may take these sizes, by what the branch has decided.
     pub fn allowed(&self, group: usize, lines: &[u16]) -> bool {
         self.of_group[group].iter().all(|d| {
             let Decision {
@@ -112,6 +114,7 @@ impl<'m, 'a> Market<'m, 'a> {
         }
     }
 
+    /// What an option costs its group at the prices: its own cost and the price of each piece.
     pub fn priced(&self, group: usize, opt: &Candidate) -> Cost {
         let lines = self.options[group].lines_of(opt);
         self.coarse(opt.cost)

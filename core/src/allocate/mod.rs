@@ -69,7 +69,6 @@ pub struct Moved {
 pub struct Group {
     /// The places, one for a check on its own.
     pub places: Vec<Place>,
-    /// The checks.
     pub checks: Vec<Moved>,
     /// What a person has settled on: for each place its sizes, and how many of each. Where the
     /// drawers have no such pieces, the group takes nothing.
@@ -206,6 +205,9 @@ pub struct Progress {
 /// let shared = allocate(&[check(120_000), check(150_000)], &[stock.to_vec()], |_| true).unwrap();
 /// assert!(shared.proven && shared.tally.inside == 2);
 /// ```
+///
+/// # Errors
+/// What [`AllocateError`] names: a figure that is none, an effect or a drawer that is not there, too many stacks to search.
 pub fn allocate(
     groups: &[Group],
     drawers: &[Vec<Stock>],

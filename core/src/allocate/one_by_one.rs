@@ -10,6 +10,9 @@ use crate::verdict::Call;
 
 /// Each group in turn, in the order given, takes the best for itself of what those before it have
 /// left.
+///
+/// # Errors
+/// As of [`allocate`](super::allocate).
 pub fn one_by_one(groups: &[Group], drawers: &[Vec<Stock>]) -> Result<Allocation, AllocateError> {
     let mut left = drawers.to_vec();
     let mut taken = Vec::with_capacity(groups.len());
@@ -33,6 +36,9 @@ pub fn one_by_one(groups: &[Group], drawers: &[Vec<Stock>]) -> Result<Allocation
 }
 
 /// What these pieces would give a group's checks, where the drawers have them.
+///
+/// # Errors
+/// As of [`allocate`](super::allocate).
 pub fn predict(
     group: &Group,
     drawers: &[Vec<Stock>],

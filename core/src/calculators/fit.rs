@@ -24,7 +24,6 @@ pub struct HeatFit {
     pub bore_of: Material,
     /// The part's diameter at 20 °C.
     pub part_nm: Length,
-    /// What the part is of.
     pub part_of: Material,
     /// The clearance on the diameter that lets it drop in.
     pub clearance_nm: Length,
@@ -90,6 +89,9 @@ pub enum FitError {
 /// }).unwrap();
 /// assert!((found.bore_c.unwrap() - 76.13).abs() < 0.01 && !found.too_hot);
 /// ```
+///
+/// # Errors
+/// Where a diameter is nothing or less, the clearance is below nothing, or a temperature is one that no part here has.
 pub fn heat_fit(fit: &HeatFit) -> Result<Fitted, FitError> {
     if fit.bore_nm <= Length::ZERO {
         return Err(FitError::NoDiameter("bore"));

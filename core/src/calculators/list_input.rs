@@ -58,6 +58,9 @@ fn length(text: &str, unit: Unit, sign: Sign) -> Result<Length, ListError> {
 ///     Some("“1.2o”")
 /// );
 /// ```
+///
+/// # Errors
+/// The first line that is no length, with its number.
 pub fn lengths(text: &str, unit: Unit, sign: Sign) -> Result<Vec<Length>, ListError> {
     let mut found = Vec::new();
     for chunk in text.split([';', '\n']).filter(|c| !c.trim().is_empty()) {
@@ -156,6 +159,9 @@ fn sum(text: &str, unit: Unit) -> Result<Length, ListError> {
 /// assert_eq!((found[0].opens, found[1].opens), (true, false));
 /// assert_eq!(found[1].tolerance_nm, Some(Length::from_nm(20_000)));
 /// ```
+///
+/// # Errors
+/// The first line that is no term, with its number.
 pub fn terms(text: &str, unit: Unit) -> Result<Vec<Term>, ListError> {
     const RIGHT: &str = "+ case depth: 120.40 ± 0.03";
     lines(text, RIGHT)?
@@ -206,6 +212,9 @@ pub fn terms(text: &str, unit: Unit) -> Result<Vec<Term>, ListError> {
 /// assert_eq!(found, [(Material::Aluminium, Length::from_nm(300_000_000))]);
 /// assert!(materials("brass: 3", Unit::Mm).unwrap_err().to_string().contains("aluminium"));
 /// ```
+///
+/// # Errors
+/// The first line whose material or length is not known, with its number.
 pub fn materials(text: &str, unit: Unit) -> Result<Vec<(Material, Length)>, ListError> {
     lines(text, "aluminium: 300 mm")?
         .into_iter()
@@ -236,6 +245,9 @@ pub fn materials(text: &str, unit: Unit) -> Result<Vec<(Material, Length)>, List
 /// let found = set_ups("3: 1\n0: 0", Unit::Thou).unwrap();
 /// assert_eq!(found[0].shim_nm.in_unit(Unit::Thou), "3");
 /// ```
+///
+/// # Errors
+/// The first line that is no set-up, with its number.
 pub fn set_ups(text: &str, unit: Unit) -> Result<Vec<ShimReading>, ListError> {
     lines(text, "3 thou: 1 thou")?
         .into_iter()
@@ -258,6 +270,9 @@ pub fn set_ups(text: &str, unit: Unit) -> Result<Vec<ShimReading>, ListError> {
 /// let found = gaps("second: 0.9; 1.3\nthird: 0.6; 1.0; floats", Unit::Mm).unwrap();
 /// assert_eq!((found[0].weight, found[1].weight), (1, 2));
 /// ```
+///
+/// # Errors
+/// The first line that has no two gaps, with its number.
 pub fn gaps(text: &str, unit: Unit) -> Result<Vec<Gaps>, ListError> {
     const RIGHT: &str = "second: 0.9; 1.3";
     lines(text, RIGHT)?

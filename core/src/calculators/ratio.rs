@@ -67,6 +67,9 @@ pub enum RatioError {
 /// let fault = anvil_core::calculators::ratio::read("first 17:34\nsecond 17-34").unwrap_err();
 /// assert_eq!(fault.to_string(), "line 2: “17-34” is no pair: write driver and driven with a colon, such as 17:34");
 /// ```
+///
+/// # Errors
+/// The first line that is no gear, with its number.
 pub fn read(text: &str) -> Result<Vec<Train>, LineFault> {
     let lines = text
         .lines()
@@ -125,6 +128,9 @@ impl Train {
     /// assert_eq!(ratio.turns, [4, 1]);
     /// assert_eq!(ratio.output_turns, 0.25);
     /// ```
+    ///
+    /// # Errors
+    /// Where a wheel has no teeth or more than 400, or the drive goes through more than six pairs.
     pub fn ratio(&self) -> Result<Ratio, RatioError> {
         let gear = || self.name.clone();
         if self.pairs.len() > 6 {

@@ -84,6 +84,9 @@ fn whole(steps: f64) -> u32 {
 /// assert_eq!(row(inch(875), inch(156), 1, None).unwrap().most, 20);
 /// assert_eq!(row(inch(200), inch(200), 1, None).unwrap().most, 6);
 /// ```
+///
+/// # Errors
+/// Where a diameter is nothing or less, the rollers are thicker than the shaft or more than fit, or the rows are none.
 pub fn row(
     shaft: Length,
     roller: Length,

@@ -84,6 +84,9 @@ pub struct Grind {
 /// The ways out: what would fit, stacking more, grinding one down.
 ///
 /// `u_piece_nm` is the standard uncertainty of a piece bought or ground to size.
+///
+/// # Errors
+/// As of [`choose`](super::choose).
 pub fn fallbacks(request: &Request<'_>, u_piece_nm: f64) -> Result<Fallbacks, ChooseError> {
     request.check()?;
     let wanted_nm = required_thickness(
@@ -180,6 +183,9 @@ pub struct Swap {
 /// What could be taken over from other checks so that this one reaches the shop's required probability and they
 /// still land in their windows; those that leave the other above the required probability too come first, then
 /// those with the least distance from both targets.
+///
+/// # Errors
+/// As of [`choose`](super::choose), for either check.
 pub fn swaps(request: &Request<'_>, holders: &[Holder<'_>]) -> Result<Vec<Swap>, ChooseError> {
     let mut found = Vec::new();
     for (holder, other) in holders.iter().enumerate() {

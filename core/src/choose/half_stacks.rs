@@ -15,6 +15,7 @@ pub(super) struct Half {
 }
 
 impl Half {
+    /// The lines of stock it takes, ascending; one twice where two of it are taken.
     pub fn lines(&self) -> &[u16] {
         &self.lines[..usize::from(self.len)]
     }

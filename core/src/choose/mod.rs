@@ -145,7 +145,6 @@ pub struct Choice {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Pieces {
-    /// The thickness of one in nanometres.
     pub thickness_nm: Length,
     /// How that is known; as marked where nothing is said.
     #[serde(default)]
@@ -171,7 +170,6 @@ impl Pieces {
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct SizeCount {
-    /// The thickness of one in nanometres.
     pub thickness_nm: Length,
     /// How that is known; as marked where nothing is said.
     #[serde(default)]
@@ -212,6 +210,10 @@ pub struct Choices {
 /// }).unwrap();
 /// assert_eq!(found.ranked[0].pieces[0].count, 6);
 /// ```
+///
+/// # Errors
+/// What [`ChooseError`] names: a figure that is none, pieces outside their range, a size of nothing, too many stacks to
+/// search.
 pub fn choose(request: &Request<'_>) -> Result<Choices, ChooseError> {
     request.check()?;
     let ranked = search::best(request)?;

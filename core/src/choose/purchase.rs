@@ -129,6 +129,9 @@ pub fn may_take(range: Span, effect: Effect, window: Window, size: Length) -> bo
 /// }).unwrap();
 /// assert_eq!(found.sizes, [mm(125), mm(130)]);
 /// ```
+///
+/// # Errors
+/// Where the range runs backwards, the pieces are outside theirs, or there are too many stacks to lay out.
 pub fn purchase(request: &PurchaseRequest<'_>) -> Result<Purchase, PurchaseError> {
     request.check()?;
     let most = request.most_pieces as usize;
@@ -317,7 +320,6 @@ impl PurchaseRequest<'_> {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct PurchaseLine {
-    /// The key of the family.
     pub family_key: String,
     /// What people call it.
     pub family_name: String,

@@ -56,16 +56,19 @@ pub(super) struct Stack {
 }
 
 impl Stack {
+    /// Lays one more piece on; there is room for eight.
     pub fn push(&mut self, line: u16, size: i64) {
         self.lines[self.len] = line;
         self.sizes[self.len] = size;
         self.len += 1;
     }
 
+    /// How many pieces lie on each other.
     pub const fn len(&self) -> usize {
         self.len
     }
 
+    /// The lines of stock the pieces are of, thinnest first.
     pub fn lines(&self) -> &[u16] {
         &self.lines[..self.len]
     }
@@ -109,6 +112,7 @@ pub(super) struct Shortlist {
 }
 
 impl Shortlist {
+    /// An empty list that keeps so many.
     pub fn new(keep: usize) -> Self {
         Self {
             keep,
@@ -116,6 +120,7 @@ impl Shortlist {
         }
     }
 
+    /// Takes it up in its place where it is among the best, and the better of two with one total.
     pub fn offer(&mut self, candidate: Candidate) {
         if let Some(same) = self.best.iter().position(|b| b.total == candidate.total) {
             if candidate.order(&self.best[same]).is_ge() {
@@ -132,6 +137,7 @@ impl Shortlist {
         self.best.truncate(self.keep);
     }
 
+    /// The best stack that is so thick in all, in nanometres; none where that is not among the best.
     pub fn of_total(&self, total: i64) -> Option<&Candidate> {
         self.best.iter().find(|b| b.total == total)
     }
@@ -145,6 +151,7 @@ impl Shortlist {
         }
     }
 
+    /// All that were kept, the best first.
     pub fn into_best(self) -> Vec<Candidate> {
         self.best
     }

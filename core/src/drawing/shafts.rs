@@ -45,7 +45,6 @@ pub struct Block {
     pub part: String,
     /// What people call it.
     pub name: String,
-    /// What it is.
     pub kind: PartKind,
     /// Its left face in nanometres from the shaft's end.
     pub from_nm: i64,

@@ -35,6 +35,9 @@ pub struct Assessment {
 
 impl Record {
     /// What the core makes of it.
+    ///
+    /// # Errors
+    /// Where the record contradicts itself.
     pub fn assess(&self, spec: &Spec<'_>) -> Ruled<Assessment> {
         let methods = methods::outcomes(self, spec)?;
         let counts = methods::counting(self, spec, &methods);

@@ -20,17 +20,15 @@ pub struct PlanView {
     pub says: bool,
 }
 
-/// A check of a plan.
+/// Something to be measured, with what must be set before it.
 #[derive(Debug, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct PlanCheck {
-    /// Its key.
     pub check_key: String,
     /// What people call it.
     pub name: String,
     /// The closing it is measured in; empty on the bench.
     pub closing: String,
-    /// It is a preload.
     pub preload: bool,
     /// The checks that must be signed off first.
     pub after: Vec<String>,

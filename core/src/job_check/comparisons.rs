@@ -64,6 +64,9 @@ pub struct ChartSays {
 
 impl Record {
     /// What the book's window says beside the one that is worked to.
+    ///
+    /// # Errors
+    /// Where the request contradicts itself.
     pub fn by_book(
         &self,
         book: Window,

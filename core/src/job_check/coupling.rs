@@ -48,11 +48,8 @@ pub struct Members {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Pin {
-    /// The job.
     pub job_no: i32,
-    /// The check.
     pub check_key: String,
-    /// The pieces.
     pub pieces: Vec<SizeCount>,
 }
 
@@ -84,11 +81,9 @@ pub struct AllocationView {
 #[derive(Clone, Debug, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct AllocationLine {
-    /// The job.
     pub job_no: i32,
     /// What is on the bench.
     pub title: String,
-    /// The check.
     pub check_key: String,
     /// What people call it.
     pub name: String,
@@ -96,7 +91,6 @@ pub struct AllocationLine {
     pub version: i32,
     /// The clearance now, in nanometres.
     pub clearance_nm: f64,
-    /// The window.
     pub window: Ends,
     /// Where in it to aim.
     pub aim: TargetRange,
@@ -140,6 +134,9 @@ pub struct Why {
 
 impl OpenChecks {
     /// Groups what is known of checks, and works out what the drawers have for them.
+    ///
+    /// # Errors
+    /// Where a record contradicts itself.
     pub fn of(checks: Vec<LoadedCheck>, pins: &[Pin]) -> Ruled<Self> {
         let mut open = Self {
             members: Vec::new(),
@@ -219,16 +216,25 @@ impl OpenChecks {
     }
 
     /// Shares out; a long job, for a thread of its own.
+    ///
+    /// # Errors
+    /// As of [`allocate`](crate::allocate::allocate).
     pub fn share(&self, go_on: impl FnMut(&Progress) -> bool) -> Ruled<Allocation> {
         allocate::allocate(&self.groups, &self.drawers, go_on).map_err(Refusal::fault)
     }
 
     /// What choosing one by one comes to, to hold that against.
+    ///
+    /// # Errors
+    /// As of [`allocate`](crate::allocate::allocate).
     pub fn one_by_one(&self) -> Ruled<Allocation> {
         allocate::one_by_one(&self.groups, &self.drawers).map_err(Refusal::fault)
     }
 
     /// The settings that the pins are, by the number of their check.
+    ///
+    /// # Errors
+    /// Where a pin names pieces that the drawers do not have.
     pub fn settings(&self, who: &str) -> Ruled<Vec<(usize, Setting)>> {
         let mut settings = Vec::new();
         let taken = self.share(|_| true)?;

@@ -15,9 +15,7 @@ use crate::verdict::window::{TargetRange, Window};
 
 /// A check with what is known of it.
 pub struct LoadedCheck {
-    /// Its records.
     pub record: Record,
-    /// Its sheet.
     pub sheet: Arc<Sheet>,
     /// The check on it.
     pub check: Check,
@@ -29,15 +27,12 @@ pub struct LoadedCheck {
 #[derive(Clone, Debug, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct LeftOut {
-    /// The job.
     pub job_no: i32,
     /// What is on the bench.
     pub title: String,
-    /// The check.
     pub check_key: String,
     /// What people call it.
     pub name: String,
-    /// Why.
     pub why: String,
 }
 

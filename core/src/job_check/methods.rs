@@ -135,6 +135,9 @@ impl MethodOutcome {
 /// Works out each way that this round's standing readings were taken in, in the order of the first
 /// reading of each. A stack sum needs no reading: where it is the sheet's way it is there at once, until pieces
 /// are fitted, of which the sheet's figures say nothing.
+///
+/// # Errors
+/// Where the record names a gauge that is no gauge.
 pub fn outcomes(record: &Record, spec: &Spec<'_>) -> Ruled<Vec<MethodOutcome>> {
     let mut ways: Vec<Method> = Vec::new();
     for reading in record.valid_readings() {

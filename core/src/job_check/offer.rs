@@ -106,6 +106,9 @@ impl Record {
     }
 
     /// The choice of these pieces, with its prediction, from what is in the drawer now.
+    ///
+    /// # Errors
+    /// Where the drawer has no such pieces, too few of them, or more are asked for than the sheet allows.
     pub fn choice_of(
         &self,
         spec: &Spec<'_>,

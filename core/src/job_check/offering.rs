@@ -33,6 +33,9 @@ impl Record {
     }
 
     /// What could be fitted.
+    ///
+    /// # Errors
+    /// Where the record contradicts itself.
     pub fn offering(
         &self,
         spec: &Spec<'_>,

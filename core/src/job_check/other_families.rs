@@ -187,6 +187,9 @@ impl Record {
     }
 
     /// The choice of pieces of another family for some that come out, with its prediction.
+    ///
+    /// # Errors
+    /// As of `choice_of`, and where the sheet names no such family or the piece that comes out.
     pub fn choice_of_other(
         &self,
         spec: &Spec<'_>,

@@ -38,11 +38,9 @@ pub struct PurchaseView {
 #[derive(Clone, Debug, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct PurchaseNeed {
-    /// The job.
     pub job_no: i32,
     /// What is on the bench.
     pub title: String,
-    /// The check.
     pub check_key: String,
     /// What people call it.
     pub name: String,
@@ -71,7 +69,6 @@ pub struct WantedBefore {
 /// What checks have chosen of one size, and wait for.
 #[derive(Clone, Debug)]
 pub struct Awaited {
-    /// The key of the family.
     pub family_key: String,
     /// What people call it.
     pub family_name: String,

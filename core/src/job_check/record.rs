@@ -135,9 +135,7 @@ pub struct ReadingRecord {
 /// What was said of a reading afterwards.
 #[derive(Clone, Debug, Deserialize)]
 pub struct Mark {
-    /// The reading.
     pub reading_no: i32,
-    /// What.
     pub mark: ReadingMark,
     /// Why.
     pub reason: String,
@@ -183,7 +181,6 @@ pub struct Setting {
     pub ended_by: Option<String>,
     /// When.
     pub ended_at: Option<DateTime<Utc>>,
-    /// Its pieces.
     pub pieces: Vec<SettingPiece>,
 }
 
@@ -191,7 +188,6 @@ pub struct Setting {
 #[derive(Clone, Debug, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct SettingPiece {
-    /// The thickness of one in nanometres.
     pub thickness_nm: i64,
     /// How that is known.
     pub grade: Grade,
@@ -220,7 +216,6 @@ pub struct Signing {
     pub achieved_n_m: Option<f64>,
     /// Why.
     pub reason: String,
-    /// Who.
     pub who: String,
     /// When.
     pub at: DateTime<Utc>,
@@ -240,7 +235,6 @@ pub struct Signing {
 pub struct ChecklistEntry {
     /// The round of measuring.
     pub round: i32,
-    /// What.
     pub tick: String,
     /// It is so.
     pub done: bool,
@@ -253,9 +247,7 @@ pub struct ChecklistEntry {
 /// Scatter pooled over signed checks.
 #[derive(Clone, Debug, Deserialize)]
 pub struct PoolRow {
-    /// The gauge.
     pub gauge_key: String,
-    /// The way.
     pub way: Method,
     /// The sum of squared deviations, square nanometres.
     pub squares: f64,
@@ -299,7 +291,6 @@ pub struct TargetOverride {
 #[derive(Clone, Debug, Deserialize, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct BiasDecision {
-    /// It counts.
     pub counts: bool,
     /// Achieved less predicted, in nanometres.
     pub mean_nm: f64,
@@ -324,7 +315,6 @@ pub struct Assembly {
     pub soaked: bool,
     /// How many return springs were fitted, where they were counted.
     pub springs: Option<u32>,
-    /// Who.
     pub who: String,
     /// When.
     pub at: DateTime<Utc>,
@@ -350,7 +340,6 @@ pub struct ShimsEntry {
 /// A drawer beside the first that a check may draw from.
 #[derive(Clone, Debug)]
 pub struct OtherDrawer {
-    /// The family.
     pub family_key: String,
     /// The ± limits of a piece of it in nanometres.
     pub tolerance_nm: i64,
@@ -361,9 +350,7 @@ pub struct OtherDrawer {
 /// One size of a drawer.
 #[derive(Clone, Debug, Deserialize)]
 pub struct StockLine {
-    /// The family.
     pub family_key: String,
-    /// The thickness in nanometres.
     pub thickness_nm: i64,
     /// How that is known.
     pub grade: Grade,
@@ -386,11 +373,8 @@ pub struct StockLine {
 /// Everything recorded of a check, with the drawer it draws from.
 #[derive(Clone, Debug)]
 pub struct Record {
-    /// The job.
     pub job_no: i32,
-    /// The check.
     pub check_key: String,
-    /// Its head.
     pub head: Head,
     /// All readings, in order.
     pub readings: Vec<ReadingRecord>,

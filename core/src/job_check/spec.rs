@@ -9,9 +9,7 @@ use crate::verdict::window::{TargetRange, Window};
 
 /// A check as the sheet has it, with what the sheet says of it worked out.
 pub struct Spec<'a> {
-    /// The sheet.
     pub sheet: &'a Sheet,
-    /// The check.
     pub check: &'a Check,
     /// The window the shop works to and where in it it aims, where the check is of a length.
     pub length: Option<(Window, TargetRange)>,
@@ -21,6 +19,9 @@ pub struct Spec<'a> {
 
 impl<'a> Spec<'a> {
     /// The check of that key.
+    ///
+    /// # Errors
+    /// Where the sheet has no such check, or its window and target contradict each other.
     pub fn of(sheet: &'a Sheet, key: &str) -> Ruled<Self> {
         let check = sheet.check(key).ok_or_else(|| {
             Refusal::missing(format!("The sheet {} has no check “{key}”.", sheet.key))

@@ -23,7 +23,6 @@ pub struct SwapView {
     pub check_key: String,
     /// What people call it.
     pub name: String,
-    /// Its version.
     pub version: i32,
     /// What is set aside for it now.
     pub held: Vec<SizeCount>,

@@ -23,7 +23,6 @@ pub struct TargetOverrideInput {
     /// The loose limit of a window of its own.
     #[serde(default)]
     pub high: String,
-    /// The school.
     pub school: TargetRule,
     /// The clearance aimed at, or the tight end of the range, where one is stated.
     #[serde(default)]
@@ -84,6 +83,9 @@ impl TargetOverrideInput {
     }
 
     /// What it says of a check: the window and the aim; none where both are the sheet's.
+    ///
+    /// # Errors
+    /// The first field that cannot be read or lies outside; `window` where the check has none of a length.
     pub fn resolve(&self, spec: &Spec<'_>) -> Ruled<Option<(Window, TargetRange)>> {
         let length = |field: &'static str, text: &str| {
             notation::parse(text, Some(self.unit), Sign::Any).map_err(|e| Refusal::field(field, e))

@@ -53,7 +53,6 @@ pub enum Phase {
 #[serde(rename_all = "snake_case")]
 #[strum(serialize_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[allow(missing_docs)] // each but the last is the phase of that name
 pub enum JobWait {
     Measure,
     Choose,
@@ -189,7 +188,6 @@ pub struct CheckStands<'a> {
 pub struct JobStatus {
     /// The check, with what people call it; none where the job is to be handed over.
     pub check: Option<(String, String)>,
-    /// What it waits for.
     pub wait: JobWait,
     /// The size on order in nanometres.
     pub piece_nm: Option<i64>,

@@ -15,7 +15,6 @@ use crate::units::working::Line;
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct RangeInput {
-    /// From.
     pub from: String,
     /// To; empty for about `from`.
     #[serde(default)]
@@ -26,9 +25,7 @@ pub struct RangeInput {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct RangeReading {
-    /// From.
     pub from_nm: Length,
-    /// To.
     pub to_nm: Length,
 }
 
@@ -89,6 +86,9 @@ pub enum ByHandError {
 /// assert_eq!(felt.clearance_nm, 7.0 * 25_400.0);
 /// assert!(!felt.can_sign_off);
 /// ```
+///
+/// # Errors
+/// Where nothing was felt, a range runs backwards, or an adjustment has limits below nothing.
 pub fn estimate(
     felt: &[RangeReading],
     adjustments: &[Adjustment],

@@ -157,6 +157,10 @@ fn best(gears: &[Gaps]) -> (f64, f64) {
 /// // 0.5 lies at the left and 0.3 at the right: with both at the left it moves 0.3 to the right, the nearest.
 /// assert_eq!((found.arrangements[0].shift_nm, found.arrangements[0].worst_nm), (um(-300), 100_000.0));
 /// ```
+///
+/// # Errors
+/// Where there are no gears or too many, a gap is below nothing, a weight is not from 1 to 100, or a shim is nothing or one
+/// too many.
 pub fn centre(
     gears: &[Gaps],
     left: &[Length],

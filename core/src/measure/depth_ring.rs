@@ -95,12 +95,7 @@ pub const MOST_PLACES: u16 = 36;
 pub enum RingError {
     /// The bar is thicker than a depth read over it.
     #[error("the bar is {bar} thick, yet a depth of {depth} was read over it: check both figures")]
-    BarTooThick {
-        /// The bar.
-        bar: Length,
-        /// The depth.
-        depth: Length,
-    },
+    BarTooThick { bar: Length, depth: Length },
     /// A place outside the circle.
     #[error("place {place} of {of}: places count from 1, and there are from 3 to {MOST_PLACES}")]
     BadPlace {
@@ -272,6 +267,9 @@ pub(crate) fn residual(depths: &[DepthReading]) -> Option<(f64, f64)> {
 /// assert!((found.clearance_nm - 1_848_000.0).abs() < 1e-6);
 /// assert!(ring.rise_nm > 20_000.0);
 /// ```
+///
+/// # Errors
+/// Where there is no depth, a place lies outside the circle, a bar is thicker than a depth, or the scatter is unknown.
 pub fn estimate(
     depths: &[DepthReading],
     gauge: Gauge,

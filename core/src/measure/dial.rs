@@ -19,7 +19,6 @@ use crate::units::working::Line;
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct TravelInput {
-    /// The travel.
     pub travel: String,
     /// The plunger's tilt in degrees; empty for none.
     #[serde(default)]
@@ -33,7 +32,6 @@ pub struct TravelInput {
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct TravelReading {
-    /// The travel.
     pub travel_nm: Length,
     /// The plunger's tilt in degrees.
     #[serde(default)]
@@ -212,6 +210,9 @@ const MOST_TILT_DEG: f64 = 60.0;
 /// assert_eq!(found.clearance_nm, 312_000.0);
 /// assert_eq!(found.spread_nm, 6_000.0);
 /// ```
+///
+/// # Errors
+/// As of [`estimate_trials`].
 pub fn estimate(
     travels: &[Length],
     gauge: Gauge,
@@ -234,6 +235,9 @@ pub fn estimate(
 /// in for the readings' own scatter (JCGM 100, 4.2.4), unless they scatter more than it explains
 /// (chi-square, 5 %). Scale step (once, or twice for a pair), permissible error and adjustments are
 /// added root-sum-square. Where pulls were noted and the travel follows them, it is said.
+///
+/// # Errors
+/// Where there is no travel, one is below nothing, none moved, a plunger leans too far, or the scatter is unknown.
 pub fn estimate_trials(
     trials: &[Trial],
     gauge: Gauge,

@@ -19,7 +19,6 @@ use crate::verdict::window::Window;
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum Fit {
-    /// It goes in.
     Goes,
     /// It does not.
     Refused,
@@ -133,6 +132,9 @@ pub enum FeelerError {
 ///     .map(|(nm, fit)| Try { size: size(nm), fit });
 /// assert_eq!(open(&tries).unwrap(), (size(120_000), Some(size(150_000))));
 /// ```
+///
+/// # Errors
+/// Where a leaf went that is no thinner than one that did not.
 pub fn open(tries: &[Try]) -> Result<(Length, Option<Length>), FeelerError> {
     let goes = tries
         .iter()
@@ -165,6 +167,9 @@ pub fn open(tries: &[Try]) -> Result<(Length, Option<Length>), FeelerError> {
 /// assert_eq!(found.clearance_nm, 130_000.0);
 /// assert!((found.u_nm - 60_000.0 / 12_f64.sqrt()).abs() < 1e-9);
 /// ```
+///
+/// # Errors
+/// As of [`open`]; and where no leaf was tried, or none was refused.
 pub fn estimate(
     tries: &[Try],
     gauge: Gauge,

@@ -35,7 +35,6 @@ pub trait Taken {
 #[derive(Clone, Debug, PartialEq, Eq, Error)]
 #[error("{why}")]
 pub struct FieldFault {
-    /// The field.
     pub field: &'static str,
     /// What is wrong, and what would be right.
     pub why: String,

@@ -20,7 +20,6 @@ use crate::units::working::Line;
 pub struct ShimInput {
     /// The shim; empty or 0 with none in.
     pub shim: String,
-    /// The float.
     pub float: String,
 }
 
@@ -96,11 +95,9 @@ pub enum KnownShimError {
     Contradiction {
         /// The shim of the first.
         first: Length,
-        /// What it gives.
         first_gives: String,
         /// The shim of the second.
         second: Length,
-        /// What it gives.
         second_gives: String,
     },
 }

@@ -64,7 +64,6 @@ pub use scatter::{Pool, Scatter, scatter};
 )]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[allow(missing_docs)] // the names are the trade's own
 #[strum(serialize_all = "snake_case")]
 pub enum Method {
     DialTravel,
@@ -87,7 +86,6 @@ macro_rules! kinds_of_reading {
         #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
         #[serde(tag = "kind", rename_all = "snake_case")]
         #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-        #[allow(missing_docs)] // each is told at its struct
         pub enum ReadingInput {
             $($kind($file::$input)),+
         }
@@ -96,7 +94,6 @@ macro_rules! kinds_of_reading {
         #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
         #[serde(tag = "kind", rename_all = "snake_case")]
         #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-        #[allow(missing_docs)] // each is told at its struct
         pub enum Reading {
             $($kind($file::$reading)),+
         }
@@ -423,15 +420,9 @@ pub enum Detail {
     /// Nothing more.
     Plain,
     /// Depths round a circle.
-    Ring {
-        /// The ring.
-        ring: Ring,
-    },
+    Ring { ring: Ring },
     /// A stack added up.
-    Sum {
-        /// The sum.
-        sum: Sum,
-    },
+    Sum { sum: Sum },
     /// Known shims.
     SetUps {
         /// One for each shim.

@@ -133,6 +133,10 @@ pub struct PinionFound {
 ///
 /// Scatter is pooled over all of them (JCGM 100:2008, 4.2.4); where there is none, and the gauge's is not
 /// known, as with a leaf that takes up all the play, the gauge's step stands for it.
+///
+/// # Errors
+/// Where there is no reading, or one is below nothing or of a pinion that the carrier does not have. The inner one: where
+/// a pinion has no reading yet.
 pub fn estimate(
     taken: &[PinionReading],
     of: Pinions,

@@ -49,6 +49,9 @@ pub(super) fn within(groups: &[Vec<Length>]) -> Option<(f64, f64)> {
 /// assert!(scatter(Some((4e8, 2.0)), stated).unwrap().beyond_gauge);
 /// assert!(scatter(None, None).is_err());
 /// ```
+///
+/// # Errors
+/// Where neither is known.
 pub fn scatter(
     own: Option<(f64, f64)>,
     stated: Option<Repeatability>,

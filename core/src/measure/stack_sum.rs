@@ -17,7 +17,6 @@ use crate::units::working::Line;
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Term {
-    /// What it is.
     pub what: String,
     /// It opens the gap (a housing's depth, a gasket); otherwise it fills it (a part's width).
     pub opens: bool,
@@ -137,13 +136,11 @@ pub struct Sum {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Share {
-    /// What it is.
     pub what: String,
     /// It opens the gap.
     pub opens: bool,
     /// Its length in nanometres: as measured, or the sheet's.
     pub length_nm: f64,
-    /// The ± limits of that in nanometres.
     pub limits_nm: f64,
     /// Its standard uncertainty in nanometres.
     pub u_nm: f64,
@@ -171,6 +168,9 @@ pub struct Share {
 /// assert_eq!(sum(&old).0.clearance_nm, sum(&new).0.clearance_nm);
 /// assert_eq!(sum(&old).1.worst_high_nm, 560_000.0);
 /// ```
+///
+/// # Errors
+/// Where there are no terms, a length or tolerance is nothing or less, or a term is neither measured nor limited.
 pub fn estimate(
     terms: &[Term],
     gauge: Gauge,

@@ -112,7 +112,6 @@ pub enum TorqueError {
 pub struct TorqueGauge {
     /// The step of its scale.
     pub resolution_n_m: f64,
-    /// Its permissible error, ±.
     pub permissible_error_n_m: f64,
     /// Its standard deviation, where that is known.
     pub repeatability_n_m: Option<f64>,
@@ -161,6 +160,9 @@ pub struct TorqueFound {
 /// let found = estimate(&[1.6, 1.65, 1.6].map(Torque), wrench, window).unwrap();
 /// assert_eq!(found.call, Call::In);
 /// ```
+///
+/// # Errors
+/// Where there is no reading, one is nothing or less, or the scatter is unknown.
 pub fn estimate(
     taken: &[Torque],
     gauge: TorqueGauge,

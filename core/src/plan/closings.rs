@@ -23,7 +23,6 @@ pub struct Task {
     pub closing: String,
     /// The checks that must be signed off first, by number.
     pub after: Vec<usize>,
-    /// It is a preload.
     pub preload: bool,
     /// What is left to do.
     pub left: Left,
@@ -62,7 +61,7 @@ pub struct Closing {
     pub visits: Vec<Visit>,
 }
 
-/// A plan.
+/// Which checks are measured in which closing of the case, in order.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Plan {

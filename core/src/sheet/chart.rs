@@ -42,7 +42,6 @@ pub enum Answer {
     Row {
         /// The row, counted from 1.
         row: usize,
-        /// Its piece, in nanometres.
         piece_nm: Length,
     },
     /// The depth is below the chart.
@@ -224,6 +223,9 @@ pub fn look_up(rows: &[Row], depth_nm: f64) -> Answer {
 /// let rows = read_csv("from;to;piece\n1,70;1,74;1.60\n", Unit::Mm).unwrap();
 /// assert_eq!(rows[0].piece_nm.nm(), 1_600_000);
 /// ```
+///
+/// # Errors
+/// Every row that is no row of a chart.
 pub fn read_csv(text: &str, unit: crate::units::length::Unit) -> Result<Vec<Row>, Vec<ChartFault>> {
     let mut reader = csv_text::reader(text, false);
     let (mut rows, mut faults) = (Vec::new(), Vec::new());
@@ -288,7 +290,6 @@ pub struct Chart {
     pub measured: String,
     /// The chart's own step.
     pub resolution: Written,
-    /// Its rows.
     #[schemars(length(min = 1, max = 200))]
     pub rows: Vec<ChartRow>,
 }

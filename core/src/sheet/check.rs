@@ -13,11 +13,10 @@ use crate::units::length::Length;
 use crate::units::written::Written;
 use crate::verdict::window::{Target, TargetError, TargetRange, Window, WindowError};
 
-/// What kind of check it is.
+/// What is measured: it decides the words, the sign and what may be said of it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[allow(missing_docs)] // the names are the trade's own
 pub enum CheckKind {
     EndFloat,
     ThrustClearance,
@@ -274,7 +273,6 @@ pub struct Hot {
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::HotPart))]
 pub struct HotPart {
-    /// What it is.
     pub what: String,
     /// What it is made of.
     pub material: Material,
@@ -334,7 +332,6 @@ pub enum MeasuredWith {
 pub struct Ready {
     /// What to see to.
     pub tick: String,
-    /// Why.
     pub why: String,
 }
 
@@ -357,12 +354,10 @@ pub struct Adjustment {
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::StackTerm))]
 pub struct StackTerm {
-    /// What it is.
     pub what: String,
     /// +1 where it opens the gap (a housing's depth), −1 where it fills it (a part's width).
     #[schemars(extend("enum" = [1, -1]))]
     pub sign: i8,
-    /// Its length.
     pub length: Written,
     /// The ± limits of that.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -374,6 +369,9 @@ pub struct StackTerm {
 
 impl WrittenWindow {
     /// The window.
+    ///
+    /// # Errors
+    /// Where the lower limit is above the upper.
     pub fn window(&self) -> Result<Window, WindowError> {
         Window::new(
             self.low.as_ref().map(Written::length),
@@ -383,7 +381,7 @@ impl WrittenWindow {
 }
 
 impl WrittenTarget {
-    /// The target.
+    /// Where it aims, as it is counted with.
     #[must_use]
     pub fn target(&self) -> Target {
         match self {
@@ -419,6 +417,9 @@ impl Check {
     }
 
     /// Where this shop aims in that window.
+    ///
+    /// # Errors
+    /// Where what is stated lies outside the window, or the window has no middle.
     pub fn aim(&self, window: Window) -> Result<TargetRange, TargetError> {
         match &self.target {
             Some(target) => target.target().aim(window),

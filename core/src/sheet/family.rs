@@ -31,7 +31,6 @@ pub struct Family {
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Size))]
 pub struct Size {
-    /// Its thickness.
     pub thickness: Written,
     /// The maker's own number for it.
     #[serde(default, skip_serializing_if = "String::is_empty")]

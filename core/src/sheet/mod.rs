@@ -59,11 +59,9 @@ pub const VERSION: u32 = 1;
 pub enum BoxKind {
     /// Manual gearbox or transaxle.
     Manual,
-    /// Automatic.
     Automatic,
     /// Motorcycle gearbox.
     Motorcycle,
-    /// Transfer case.
     TransferCase,
 }
 

@@ -22,7 +22,6 @@ const THUMB_SHARE: i64 = 5;
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct DrawnPack {
-    /// Its key.
     pub key: String,
     /// What people call it.
     pub name: String,
@@ -48,7 +47,6 @@ pub struct DrawnPack {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct DrawnPlate {
-    /// What it is.
     pub kind: PartKind,
     /// What people call it, where its kind does not say enough.
     pub name: String,
@@ -432,7 +430,6 @@ pub struct Pack {
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Plate))]
 pub struct Plate {
-    /// What it is.
     pub kind: PartKind,
     /// Its thickness; a wave plate's as compressed.
     pub thickness: Written,

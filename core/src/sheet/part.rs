@@ -36,7 +36,6 @@ pub struct Part {
     /// What people call it.
     #[schemars(length(min = 1, max = 60))]
     pub name: String,
-    /// What it is.
     pub kind: PartKind,
     /// Its width along the shaft.
     pub width: Written,
@@ -81,7 +80,6 @@ pub struct Part {
 )]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[allow(missing_docs)] // the names are the trade's own
 #[strum(serialize_all = "snake_case")]
 pub enum PartKind {
     Bearing,

@@ -27,7 +27,7 @@ pub struct Drawer {
     pub range: Range,
 }
 
-/// One size of a drawer.
+/// The pieces of one thickness and grade: how many, for whom, and where.
 #[derive(Clone, Debug, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct DrawerSize {
@@ -61,9 +61,7 @@ pub struct DrawerSize {
 #[derive(Clone, Debug, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct HeldBy {
-    /// The job.
     pub job_no: i32,
-    /// The check.
     pub check_key: String,
     /// What people call the check.
     pub check_name: String,
@@ -77,7 +75,6 @@ pub struct HeldBy {
 #[derive(Clone, Debug, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Move {
-    /// The family.
     pub family_key: String,
     /// The size in nanometres.
     pub thickness_nm: i64,
@@ -103,7 +100,6 @@ pub struct Move {
     pub job_no: Option<i32>,
     /// The check of that job.
     pub check_key: Option<String>,
-    /// Who.
     pub who: String,
     /// When.
     pub at: DateTime<Utc>,

@@ -17,7 +17,6 @@ pub struct RegisteredGauge {
     pub gauge_key: String,
     /// What people call it.
     pub name: String,
-    /// What kind it is.
     pub kind: GaugeKind,
     /// The unit it is read in: `mm`, `um`, `thou` or `in`; `n_m` for a wrench, `n` for a scale.
     pub unit: String,
@@ -134,6 +133,9 @@ const fn dial() -> GaugeKind {
 
 impl GaugeCard {
     /// Reads the card.
+    ///
+    /// # Errors
+    /// The first field that does not say what it should.
     pub fn read(&self) -> Ruled<RegisteredGauge> {
         let name = self.name.trim();
         if name.is_empty() || name.chars().count() > 60 {

@@ -66,6 +66,9 @@ const MOST_ON_HAND: i32 = 100_000;
 /// let rows = anvil_core::stock::csv::read("family;thickness;on_hand\nc-shim;1,25 mm;4\n").unwrap();
 /// assert_eq!(rows[0].thickness_nm.nm(), 1_250_000);
 /// ```
+///
+/// # Errors
+/// Every line that is no line of a drawer, with its column.
 pub fn read(text: &str) -> Result<Vec<Row>, Vec<LineFault>> {
     let mut reader = csv_text::reader(text, true);
     let columns = columns(&mut reader)?;

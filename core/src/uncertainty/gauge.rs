@@ -5,7 +5,7 @@ use thiserror::Error;
 
 use crate::units::length::Length;
 
-/// What kind of gauge it is.
+/// What an instrument reads: lengths, torques or forces, and how.
 #[derive(
     Clone,
     Copy,
@@ -20,7 +20,6 @@ use crate::units::length::Length;
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 #[strum(serialize_all = "snake_case")]
-#[allow(missing_docs)] // the names are the trade's own
 pub enum GaugeKind {
     Dial,
     Depth,
@@ -96,6 +95,9 @@ impl GaugeError {
 
 impl Gauge {
     /// A gauge of the given step, permissible error and repeatability.
+    ///
+    /// # Errors
+    /// Where the step is nothing or less, the error below nothing, or the scatter no figure.
     pub fn new(
         resolution: Length,
         permissible_error: Length,
@@ -153,7 +155,7 @@ impl Gauge {
         })
     }
 
-    /// The permissible error, ±.
+    /// How far off it may read at the most, ± nanometres.
     #[must_use]
     pub const fn permissible_error(self) -> Length {
         self.permissible_error

@@ -5,12 +5,11 @@ use serde::{Deserialize, Serialize};
 use crate::units::force::{N_M_PER_LBF_FT, N_PER_KGF};
 use crate::units::length::Length;
 
-/// A unit of torque.
+/// What a wrench or a book may give a torque in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum TorqueUnit {
-    /// Newton metre.
     NewtonMetre,
     /// Pound-force foot.
     PoundFoot,

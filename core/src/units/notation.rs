@@ -92,6 +92,9 @@ pub struct NotationError {
 /// let fault = parse("1e3", Some(Unit::Mm), Sign::NotNegative).unwrap_err();
 /// assert_eq!(fault.position, 2);
 /// ```
+///
+/// # Errors
+/// Where it is no length in bench notation; says why, and at which letter.
 pub fn parse(text: &str, bench: Option<Unit>, sign: Sign) -> Result<Length, NotationError> {
     let mut reader = Reader::new(text);
     reader.skip_spaces();

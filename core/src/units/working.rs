@@ -22,16 +22,12 @@ pub enum Token {
     },
     /// A bare number, such as how many readings.
     Number {
-        /// Its value.
         value: f64,
         /// How many decimals are worth showing.
         decimals: u8,
     },
     /// A chance between 0 and 1, shown per cent.
-    Chance {
-        /// Its value.
-        value: f64,
-    },
+    Chance { value: f64 },
     /// Words and signs of arithmetic.
     Text {
         /// As shown.

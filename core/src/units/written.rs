@@ -25,7 +25,7 @@ impl PartialEq for Written {
 }
 
 impl Written {
-    /// The length.
+    /// How long it is, in whole nanometres.
     #[must_use]
     pub const fn length(&self) -> Length {
         self.length

@@ -48,7 +48,6 @@ pub enum Call {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Verdict {
-    /// The call.
     pub call: Call,
     /// The chance that the clearance lies in the window, 0 to 1.
     pub chance: f64,

@@ -63,6 +63,9 @@ impl Window {
     }
 
     /// A window between two limits.
+    ///
+    /// # Errors
+    /// Where both ends are open, or the lower limit is above the upper.
     pub fn new(low: Option<Length>, high: Option<Length>) -> Result<Self, WindowError> {
         match (low, high) {
             (None, None) => Err(WindowError::BothOpen),
@@ -175,6 +178,9 @@ impl Target {
     /// assert_eq!(Target::Tight.aim(window).unwrap().from_nm, 5_000.0);
     /// assert!(Target::At(Length::from_nm(9_000)).aim(window).is_err());
     /// ```
+    ///
+    /// # Errors
+    /// Where a stated figure lies outside the window, a range runs backwards, or an open window has no middle.
     pub fn aim(self, window: Window) -> Result<TargetRange, TargetError> {
         let share = |share: f64| -> Result<TargetRange, TargetError> {
             let width = window.width_nm().ok_or(TargetError::NeedsBothLimits)?;

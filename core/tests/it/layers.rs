@@ -197,7 +197,7 @@ impl<'ast> Visit<'ast> for Reader<'_> {
     }
 }
 
-fn files(dir: &Path, found: &mut Vec<PathBuf>) {
+pub fn files(dir: &Path, found: &mut Vec<PathBuf>) {
     for entry in std::fs::read_dir(dir).unwrap() {
         let path = entry.unwrap().path();
         if path.is_dir() {

@@ -1,9 +1,7 @@
 //! What may be done with a check as it stands: a table of cases, each a record and what every rule says to it.
 
 use anvil_core::choose::SizeCount;
-use anvil_core::job_check::record::{
-    Assembly, ReadingMark, Record, SettingState,
-};
+use anvil_core::job_check::record::{Assembly, ReadingMark, Record, SettingState};
 use anvil_core::job_check::rules::{self, Allowed};
 use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::workflow::{CheckStands, JobStatus, JobWait, Phase};

@@ -123,13 +123,10 @@ pub async fn share_out(
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct TogetherLine {
-    /// The job.
     pub job_no: i32,
-    /// The check.
     pub check_key: String,
     /// The version of the check that was seen.
     pub version: i32,
-    /// Its pieces.
     pub pieces: Vec<anvil_core::choose::SizeCount>,
 }
 
@@ -137,7 +134,6 @@ pub struct TogetherLine {
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Together {
-    /// The choices.
     pub choices: Vec<TogetherLine>,
     /// The initials.
     pub who: String,

@@ -97,7 +97,6 @@ pub async fn read(
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct WayIn {
-    /// The way.
     pub way: Method,
     /// The initials.
     pub who: String,
@@ -156,7 +155,6 @@ pub async fn tick(
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct NewMark {
-    /// What.
     pub mark: ReadingMark,
     /// Why; needed for striking out.
     #[serde(default)]
@@ -284,7 +282,7 @@ pub async fn let_go(
         .map(Json)
 }
 
-/// A fitting.
+/// Who puts the chosen pieces in, and whether what comes out goes back in its drawer.
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Fitting {
@@ -475,7 +473,6 @@ pub async fn aim(
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct UsualIn {
-    /// It counts.
     pub counts: bool,
     /// The initials.
     pub who: String,

@@ -83,7 +83,6 @@ pub struct Preview {
 /// A line that a file would change.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct ChangeView {
-    /// The key of the family.
     pub family_key: String,
     /// What people call it.
     pub family_name: String,

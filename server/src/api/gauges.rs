@@ -15,7 +15,6 @@ use crate::http::problem::{ApiResult, Problem};
 /// A gauge of the register, and whether it is past its due day.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct Registered {
-    /// The gauge.
     #[serde(flatten)]
     pub gauge: RegisteredGauge,
     /// It was due to be checked before today.
@@ -44,7 +43,6 @@ pub async fn list(store: &State<Store>) -> ApiResult<Json<Vec<Registered>>> {
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct CardIn {
-    /// The card.
     pub card: GaugeCard,
     /// The version that was seen; none for a new gauge.
     #[serde(default)]

@@ -23,7 +23,6 @@ use crate::queries::CheckRef;
 #[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct ActLine {
-    /// The key of the family.
     pub family_key: String,
     /// The thickness of one piece in nanometres.
     pub thickness_nm: Length,
@@ -38,7 +37,6 @@ pub struct ActLine {
 #[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct StockAct {
-    /// What.
     pub act: Act,
     /// With which: all of it, or nothing.
     pub lines: Vec<ActLine>,

@@ -82,7 +82,6 @@ const LONGEST_NOTE: usize = 2_000;
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct NoteIn {
-    /// What.
     pub said: String,
     /// The sum it comes from, as an address of this program.
     #[serde(default)]

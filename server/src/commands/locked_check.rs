@@ -26,7 +26,6 @@ pub struct LockedCheck<'a> {
     pub tx: Tx,
     /// All that is recorded of it.
     pub record: Record,
-    /// Its sheet.
     pub sheet: Arc<Sheet>,
     /// When the write was begun, by the database's clock.
     pub at: DateTime<Utc>,

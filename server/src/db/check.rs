@@ -568,9 +568,7 @@ pub async fn say_usual(
 /// What was predicted for a check of a finished job, and what came of it.
 #[derive(Clone, Debug)]
 pub struct PastRow {
-    /// The check.
     pub check_key: String,
-    /// The job.
     pub job_no: i32,
     /// What was on the bench.
     pub title: String,
@@ -843,9 +841,7 @@ pub async fn sign(
 /// Where a check stands after a write.
 #[derive(Clone, Debug)]
 pub struct CheckStatus {
-    /// The phase.
     pub phase: Phase,
-    /// The round.
     pub round: i32,
     /// What is fitted, where that is known.
     pub fitted_nm: Option<i64>,

@@ -202,7 +202,6 @@ pub async fn families<'e>(
 
 /// A change of a line, for the record.
 pub struct Noted<'a> {
-    /// The line.
     pub line: Line<'a>,
     /// How many are in the drawer, before and after.
     pub on_hand: (i32, i32),
@@ -214,7 +213,6 @@ pub struct Noted<'a> {
     pub reason: &'a str,
     /// The job and the check it was for, where it was for one.
     pub check: Option<(i32, &'a str)>,
-    /// Who.
     pub who: &'a str,
     /// The act it is of, where that can be undone.
     pub act_key: Option<&'a str>,

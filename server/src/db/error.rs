@@ -18,7 +18,6 @@ pub enum DbError {
     /// What it holds is not what this program writes: which row, and what is wrong with it.
     #[error("{row} cannot be read: {cause}")]
     Unreadable {
-        /// Which row.
         row: String,
         /// What is wrong with it.
         cause: String,

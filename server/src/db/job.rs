@@ -15,7 +15,6 @@ use super::{Store, Tx};
 /// A job on the bench's list.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct JobRow {
-    /// Its number.
     pub job_no: i32,
     /// What is on the bench.
     pub title: String,
@@ -185,9 +184,7 @@ pub struct Job {
 /// Where one check of a job stands.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct CheckRow {
-    /// The check.
     pub check_key: String,
-    /// Its phase.
     pub phase: Phase,
     /// The call on its readings, where there is one.
     pub call: Option<Call>,
@@ -201,7 +198,7 @@ pub struct CheckRow {
     pub awaited_nm: Option<i64>,
 }
 
-/// One job.
+/// What is on record of an overhaul; missing where there is no such number.
 pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32) -> DbResult<Job> {
     let j = sqlx::query!(
         "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.next_check,
@@ -281,13 +278,11 @@ pub async fn checks<'e>(
 /// A check of an open job.
 #[derive(Clone, Debug)]
 pub struct OpenCheck {
-    /// The job.
     pub job_no: i32,
     /// The sheet it was opened with.
     pub sheet_key: String,
     /// The revision of that sheet.
     pub revision: i32,
-    /// The check.
     pub check_key: String,
     /// What it waits for.
     pub phase: Phase,
@@ -571,11 +566,9 @@ pub async fn move_times(
 /// Something noted on a job.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct Note {
-    /// What.
     pub said: String,
     /// The sum it comes from, as an address of this program; empty where from none.
     pub address: String,
-    /// Who.
     pub who: String,
     /// When.
     pub at: DateTime<Utc>,

@@ -14,7 +14,6 @@ use super::{Store, Tx};
 /// A sheet in the list.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct SheetRow {
-    /// Its key.
     pub key: String,
     /// Its newest revision.
     pub revision: i32,

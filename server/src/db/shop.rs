@@ -8,10 +8,9 @@ use super::{Store, Tx};
 use anvil_core::refusal::Refusal;
 use anvil_core::units::length::Unit;
 
-/// The shop.
+/// Whose bench this is: its name, its people, its required probability.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct Shop {
-    /// Its name.
     pub name: String,
     /// Where it is.
     pub place: String,
@@ -29,7 +28,6 @@ pub struct Shop {
 pub struct Person {
     /// The initials that go on every record.
     pub initials: String,
-    /// The name.
     pub name: String,
 }
 

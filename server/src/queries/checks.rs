@@ -11,9 +11,7 @@ use crate::http::problem::{ApiResult, Problem};
 /// Which check is meant, and who asks.
 #[derive(Clone, Copy)]
 pub struct CheckRef<'a> {
-    /// The store.
     pub store: &'a Store,
-    /// The job.
     pub job_no: i32,
     /// The check.
     pub key: &'a str,

@@ -11,7 +11,6 @@ use crate::http::problem::ApiResult;
 /// How the predictions for one check of a sheet came out.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct PastOfCheck {
-    /// The check.
     pub check_key: String,
     /// What people call it.
     pub name: String,
@@ -24,7 +23,6 @@ pub struct PastOfCheck {
 /// One finished box.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct PastBox {
-    /// The job.
     pub job_no: i32,
     /// What was on the bench.
     pub title: String,

@@ -43,7 +43,6 @@ use crate::http::problem::ApiResult;
 /// One check, as the Gap screen needs it.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct CheckView {
-    /// The job.
     pub job_no: i32,
     /// The job's title.
     pub title: String,
@@ -148,7 +147,6 @@ pub struct CheckView {
 /// A question, and what was answered this round.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct ProofView {
-    /// The question.
     pub question: String,
     /// The answer wanted.
     pub wanted: YesNo,
@@ -253,9 +251,7 @@ pub struct OwnTarget {
 /// Something to see to before a reading is believed.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct ReadyView {
-    /// What.
     pub tick: String,
-    /// Why.
     pub why: String,
     /// Who has seen to it this round, where somebody has.
     pub by: Option<String>,
@@ -264,7 +260,6 @@ pub struct ReadyView {
 /// What differs between trial and final build.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct AdjustmentView {
-    /// What.
     pub what: String,
     /// How much the clearance grows by it, in nanometres.
     pub by_nm: Length,
@@ -275,11 +270,9 @@ pub struct AdjustmentView {
 /// A gauge that can be taken up.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct GaugeView {
-    /// Its key.
     pub key: String,
     /// What people call it.
     pub name: String,
-    /// What kind it is.
     pub kind: GaugeKind,
     /// The unit it is read in.
     pub unit: String,
@@ -289,7 +282,6 @@ pub struct GaugeView {
     pub usual_for: Vec<Method>,
     /// The step of its scale in nanometres, where it reads lengths.
     pub resolution_nm: Option<i64>,
-    /// Its permissible error, ± nanometres.
     pub permissible_error_nm: Option<i64>,
     /// The leaves of a feeler set.
     pub leaves_nm: Vec<i64>,
@@ -302,7 +294,6 @@ pub struct GaugeView {
 /// What sets a check.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct SetByView {
-    /// The key of the family.
     pub family_key: String,
     /// What people call it.
     pub family_name: String,
@@ -336,7 +327,6 @@ pub struct SizeView {
 /// A reading, with what was said of it.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct ReadingView {
-    /// Its number.
     pub reading_no: i32,
     /// The round it belongs to.
     pub round: i32,
@@ -363,7 +353,6 @@ pub struct ReadingView {
 /// A choice of pieces.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct SettingView {
-    /// Its number.
     pub setting_no: i32,
     /// `chosen` or `fitted`.
     pub state: SettingState,
@@ -371,7 +360,6 @@ pub struct SettingView {
     pub family_name: String,
     /// What comes out for it, in nanometres, where it is of another family than the first.
     pub out_nm: Option<i64>,
-    /// Its pieces.
     pub pieces: Vec<SettingPiece>,
     /// Their total thickness in nanometres.
     pub total_nm: i64,
@@ -389,10 +377,9 @@ pub struct SettingView {
     pub chosen_at: DateTime<Utc>,
 }
 
-/// A signature.
+/// Who signed the check off, on what figure, and why.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct SignatureView {
-    /// Who.
     pub who: String,
     /// When.
     pub at: DateTime<Utc>,

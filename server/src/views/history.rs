@@ -16,9 +16,7 @@ use utoipa::ToSchema;
 pub struct HistoryLine {
     /// When.
     pub at: DateTime<Utc>,
-    /// Who.
     pub who: String,
-    /// What.
     pub what: Happened,
     /// The figures that go with it, in nanometres.
     pub figures_nm: Vec<f64>,
@@ -31,7 +29,6 @@ pub struct HistoryLine {
 /// What can happen to a check.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[allow(missing_docs)] // the names say it
 pub enum Happened {
     Read,
     Ticked,

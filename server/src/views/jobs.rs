@@ -20,7 +20,6 @@ use crate::queries::CheckRef;
 /// One job, as the Box screen needs it.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct BoxView {
-    /// The job.
     #[serde(flatten)]
     pub job: JobRow,
     /// What the customer complains of.
@@ -51,7 +50,7 @@ pub struct BoxView {
     pub notes: Vec<Note>,
 }
 
-/// One check of a box.
+/// Where one check of a job stands, as its list shows it.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct BoxCheck {
     /// Where it stands.
@@ -76,7 +75,6 @@ pub struct Report {
     pub shop: String,
     /// Where it is.
     pub place: String,
-    /// The job.
     #[serde(flatten)]
     pub job: JobRow,
     /// What the customer complained of.

@@ -13,9 +13,7 @@ use utoipa::ToSchema;
 /// A spec sheet, to look at.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct SheetView {
-    /// Its key.
     pub key: String,
-    /// Its revision.
     pub revision: i32,
     /// When that came in.
     pub came_in: DateTime<Utc>,
@@ -44,7 +42,6 @@ pub struct SheetView {
 /// A check on a sheet.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct SheetCheck {
-    /// Its key.
     pub key: String,
     /// What people call it.
     pub name: String,
@@ -78,7 +75,6 @@ pub struct ChartTable {
     pub measured: String,
     /// Its own step in nanometres.
     pub step_nm: Length,
-    /// Its rows.
     pub rows: Vec<chart::Row>,
 }
 

@@ -222,14 +222,7 @@ async fn a_piece_is_taken_over_from_another_job_where_both_can_be_set(pool: PgPo
     let mut checks = Vec::new();
     for float in ["0.29", "0.24"] {
         let check = format!("{}/input-float", shop.job().await);
-        put(
-            &shop,
-            &check,
-            "fitted",
-            json!({"typed": "1.10", "unit": "mm", "who": "RT"}),
-        )
-        .await
-        .ok();
+        shop.say_fitted(&check, "1.10").await;
         shop.read(&check, &[float, float, float]).await;
         checks.push(check);
     }

@@ -1,7 +1,6 @@
 //! The plan of closings over HTTP: from where a job stands, and for a fresh box of a sheet.
 
 use crate::house::Shop;
-use rocket::http::Method;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 
@@ -70,14 +69,8 @@ async fn a_plan_goes_on_from_where_the_job_stands(pool: PgPool) {
     assert_eq!(first[0]["check"], json!(number("diff-preload")));
 
     // In the window as it is, a check waits only for its signature, and is in no closing more.
-    shop.send(
-        Method::Put,
-        &format!("{checks}/input-float/fitted"),
-        Some(&json!(1)),
-        json!({"typed": "1.10", "unit": "mm", "who": "RT"}),
-    )
-    .await
-    .ok();
+    shop.say_fitted(&format!("{checks}/input-float"), "1.10")
+        .await;
     shop.read(&format!("{checks}/input-float"), &["0.09", "0.09"])
         .await;
     let later = shop.get(&plan).await.ok();

@@ -8,17 +8,17 @@ import { BenchView } from '../features/bench/BenchView'
 import { BoxView } from '../features/box/BoxView'
 import { RevisionView } from '../features/box/RevisionView'
 import { DrawersView } from '../features/drawers/DrawersView'
-import { GapView } from '../features/check/CheckView'
+import { CheckPage } from '../features/check/CheckPage'
 import { GaugesView } from '../features/gauges/GaugesView'
-import { OrderView } from '../features/purchase/PurchaseView'
-import { PastView } from '../features/predictions/PredictionsView'
+import { PurchaseView } from '../features/purchase/PurchaseView'
+import { PredictionsView } from '../features/predictions/PredictionsView'
 import { PlanView } from '../features/plan/PlanView'
 import { ReportView } from '../features/report/ReportView'
 import { ChangesView } from '../features/sheets/ChangesView'
 import { SheetsView } from '../features/sheets/SheetsView'
 import { SheetView } from '../features/sheets/SheetView'
 import { SumsView } from '../features/calculators/SumsView'
-import { TogetherView } from '../features/allocation/AllocationView'
+import { AllocationView } from '../features/allocation/AllocationView'
 import { Header } from './Header'
 import { Loading } from '../ui/Parts'
 import { Bench, keep, kept, type Theme } from '../domain/session'
@@ -103,14 +103,14 @@ export function App() {
             <Routes>
               <Route path="/" element={<BenchView />} />
               <Route path="/jobs/:jobNo" element={<BoxView />} />
-              <Route path="/jobs/:jobNo/checks/:checkKey" element={<GapView />} />
+              <Route path="/jobs/:jobNo/checks/:checkKey" element={<CheckPage />} />
               <Route path="/jobs/:jobNo/report" element={<ReportView />} />
-              <Route path="/jobs/:jobNo/together" element={<TogetherView />} />
-              <Route path="/jobs/:jobNo/order" element={<OrderView />} />
+              <Route path="/jobs/:jobNo/together" element={<AllocationView />} />
+              <Route path="/jobs/:jobNo/order" element={<PurchaseView />} />
               <Route path="/jobs/:jobNo/plan" element={<PlanView />} />
               <Route path="/jobs/:jobNo/revision" element={<RevisionView />} />
-              <Route path="/order" element={<OrderView />} />
-              <Route path="/together" element={<TogetherView />} />
+              <Route path="/order" element={<PurchaseView />} />
+              <Route path="/together" element={<AllocationView />} />
               <Route path="/drawers" element={<DrawersView />} />
               <Route path="/gauges" element={<GaugesView />} />
               <Route path="/sheets" element={<SheetsView />} />
@@ -119,7 +119,7 @@ export function App() {
               <Route path="/sheets/:sheetKey/write" element={<WriteView />} />
               <Route path="/sheets/:sheetKey/changes" element={<ChangesView />} />
               <Route path="/sheets/:sheetKey/plan" element={<PlanView />} />
-              <Route path="/sheets/:sheetKey/past" element={<PastView />} />
+              <Route path="/sheets/:sheetKey/past" element={<PredictionsView />} />
               <Route path="/sums" element={<Navigate to="/sums/piece" replace />} />
               <Route path="/sums/:sum" element={<SumsView />} />
               <Route path="*" element={<Nowhere />} />

@@ -1,5 +1,6 @@
 // Clearance against temperature: the window as a band, the clearance as a line through it.
 import { scale } from './axis'
+import { Levels } from './Levels'
 import type { CheckView, Schemas } from '../domain/schema'
 import { Working } from '../ui/Parts'
 import { useBench } from '../domain/session'
@@ -83,28 +84,12 @@ export function HotLine({
             </text>
           </>
         )}
-        {[...new Set([0, low, high].filter((n): n is number => n != null))].map((nm) => (
-          <g key={nm}>
-            <line
-              x1={LEFT}
-              x2={W - 12}
-              y1={y(nm)}
-              y2={y(nm)}
-              stroke={nm === 0 ? 'var(--ink)' : 'var(--steel-line)'}
-              strokeWidth={nm === 0 ? 2 : 1}
-            />
-            <text
-              x={LEFT - 8}
-              y={y(nm) + 5}
-              textAnchor="end"
-              fontSize="14"
-              fill="var(--ink)"
-              fontFamily="var(--font-mono)"
-            >
-              {nm === 0 ? 'nil' : show(Math.abs(nm), unit)}
-            </text>
-          </g>
-        ))}
+        <Levels
+          at={[0, low, high].filter((n): n is number => n != null)}
+          {...{ y, unit }}
+          left={LEFT}
+          right={W - 12}
+        />
         {ticks.map((c) => (
           <g key={c}>
             <line x1={x(c)} x2={x(c)} y1={HIGH - FOOT} y2={HIGH - FOOT + 7} stroke="var(--dim)" />

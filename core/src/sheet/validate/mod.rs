@@ -36,6 +36,9 @@ pub struct Fault {
 /// let faults = anvil_core::sheet::read("{\"format\":\"dry-anvil-sheet\",\"version\":9}").unwrap_err();
 /// assert_eq!(faults[0].place, "/version");
 /// ```
+///
+/// # Errors
+/// Every fault with its place in the file.
 pub fn read(text: &str) -> Result<Sheet, Vec<Fault>> {
     let text = text.strip_prefix('\u{feff}').unwrap_or(text);
     let value: Value = serde_json::from_str(text).map_err(|e| {
@@ -96,7 +99,6 @@ pub(crate) fn check_format(value: &Value) -> Result<(), Fault> {
 pub(crate) enum Kind {
     /// It is no length.
     Length,
-    /// It is empty.
     Empty,
     /// It cannot be a key.
     Key,

@@ -170,7 +170,6 @@ pub struct LeafIn {
     pub unit: Unit,
     /// The leaves of the set in nanometres.
     pub leaves_nm: Vec<Length>,
-    /// The window.
     pub window: Ends,
 }
 
@@ -195,7 +194,6 @@ pub struct TurningIn {
     pub unit: Unit,
     /// What the wrench or scale can see, in newton metres at the shaft.
     pub gauge: TorqueGauge,
-    /// The window.
     pub window: TorqueEnds,
 }
 
@@ -214,9 +212,7 @@ pub fn turning(asked: Json<TurningIn>) -> ApiResult<Json<TorqueFound>> {
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct JudgeIn {
-    /// The estimate.
     pub estimate: Estimate,
-    /// The window.
     pub window: Ends,
 }
 
@@ -243,7 +239,6 @@ pub fn judged(asked: Json<JudgeIn>) -> ApiResult<Json<Verdict>> {
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct PieceIn {
-    /// The clearance in nanometres.
     pub clearance_nm: f64,
     /// What is aimed at.
     pub aim: TargetRange,
@@ -270,7 +265,6 @@ pub fn piece(asked: Json<PieceIn>) -> Json<RequiredThickness> {
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct ChooseIn {
-    /// The clearance in nanometres.
     pub clearance_nm: f64,
     /// Its standard uncertainty in nanometres.
     pub u_nm: f64,
@@ -284,7 +278,6 @@ pub struct ChooseIn {
     pub u_fitted_nm: f64,
     /// What a thicker piece does.
     pub effect: Effect,
-    /// The window.
     pub window: Ends,
     /// What is aimed at.
     pub aim: TargetRange,

@@ -194,7 +194,6 @@ pub struct WaySum {
     /// What the way gives.
     #[serde(flatten)]
     pub measured: MeasuredOut,
-    /// The window.
     pub window: Option<Ends>,
 }
 

@@ -144,7 +144,6 @@ pub struct HeatFitIn {
     pub bore_of: Material,
     /// The part's diameter at 20 °C.
     pub part: String,
-    /// What the part is of.
     pub part_of: Material,
     /// The clearance on the diameter that lets it drop in.
     pub clearance: String,
@@ -191,10 +190,8 @@ pub struct UnitsIn {
     pub length: String,
     /// The unit a bare length is in.
     pub unit: Unit,
-    /// A torque.
     #[serde(default)]
     pub torque: Option<f64>,
-    /// Its unit.
     #[serde(default)]
     pub torque_unit: Option<TorqueUnit>,
 }
@@ -202,7 +199,6 @@ pub struct UnitsIn {
 /// The same in every unit.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct UnitsOut {
-    /// The length in nanometres.
     pub length_nm: Option<Length>,
     /// The nearest 1/64 inch.
     pub fraction: Option<InchFraction>,
@@ -213,9 +209,7 @@ pub struct UnitsOut {
 /// A torque in one unit.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct TorqueIn {
-    /// The unit.
     pub unit: TorqueUnit,
-    /// The figure.
     pub figure: f64,
 }
 

@@ -22,7 +22,7 @@ const keyOf = (line: { job_no: number; check_key: string }) => `${line.job_no}/$
 /** How long a person waits who asks for more. */
 const LONGER_S = 30
 
-export function TogetherView() {
+export function AllocationView() {
   const { jobNo } = useParams()
   const job = jobNo === undefined ? undefined : Number(jobNo)
   useTitle(job === undefined ? 'Choose for the whole bench' : `Choose together, job ${job}`)

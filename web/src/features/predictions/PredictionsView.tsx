@@ -1,5 +1,6 @@
 // Predicted against achieved over the finished boxes of a sheet: the usual difference and its spread.
 import { scale } from '../../charts/axis'
+import { Levels } from '../../charts/Levels'
 import { Link, useParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
@@ -12,7 +13,7 @@ import { useWidth } from '../../ui/width'
 
 type Past = Schemas['PastOfCheck']
 
-export function PastView() {
+export function PredictionsView() {
   const { sheetKey = '' } = useParams()
   const { data: sheet } = useSheet(sheetKey)
   const { data: past, error } = usePast(sheetKey)
@@ -113,28 +114,7 @@ function Plot({ past }: { past: Past }) {
             fill="var(--steel)"
           />
         )}
-        {[most, 0, -most].map((nm) => (
-          <g key={nm}>
-            <line
-              x1={LEFT}
-              x2={width - 4}
-              y1={y(nm)}
-              y2={y(nm)}
-              stroke={nm === 0 ? 'var(--ink)' : 'var(--line)'}
-              strokeWidth={nm === 0 ? 2 : 1}
-            />
-            <text
-              x={LEFT - 8}
-              y={y(nm) + 5}
-              textAnchor="end"
-              fontSize="13"
-              fill="var(--dim)"
-              className="figure"
-            >
-              {nm === 0 ? 'nil' : show(Math.abs(nm), unit)}
-            </text>
-          </g>
-        ))}
+        <Levels at={[most, 0, -most]} {...{ y, unit }} left={LEFT} right={width - 4} />
         {usual && (
           <line
             x1={LEFT}

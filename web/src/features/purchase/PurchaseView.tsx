@@ -16,7 +16,7 @@ import { useWidth } from '../../ui/width'
 
 type Need = Schemas['PurchaseNeed']
 
-export function OrderView() {
+export function PurchaseView() {
   const { jobNo } = useParams()
   const job = jobNo === undefined ? undefined : Number(jobNo)
   useTitle(job === undefined ? 'What to order' : `What to order, job ${job}`)

@@ -23,7 +23,7 @@ import { HotPlot } from '../../charts/HotPlot'
 import { TorqueGauge } from '../../charts/TorqueGauge'
 import { torqueWindow } from '../../domain/readings'
 
-export function GapView() {
+export function CheckPage() {
   const params = useParams()
   const jobNo = Number(params.jobNo)
   const { data: check, error } = useGap(jobNo, params.checkKey ?? '')

@@ -1,0 +1,224 @@
+//! Each method against arithmetic done another way: closed forms, corners tried one by one, fits of another kind.
+
+use anvil_core::measure::depth_ring::{self, DepthReading};
+use anvil_core::measure::dial::{Trial, estimate_trials};
+use anvil_core::measure::feeler::{self, Fit, Try};
+use anvil_core::measure::stack_sum::{self, Term};
+use anvil_core::measure::turning_torque::{self, TorqueEnds, TorqueGauge};
+use anvil_core::measure::{Adjustment, MeasureError, Method, Reading, ReadingInput, measure};
+use anvil_core::measure::{Basis, fields::Taken};
+use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
+use anvil_core::units::force::Torque;
+use anvil_core::units::length::{Length, Unit};
+use anvil_core::verdict::Call;
+use proptest::prelude::*;
+
+fn nm(nm: i64) -> Length {
+    Length::from_nm(nm)
+}
+
+fn gauge(step: i64, error: i64) -> Gauge {
+    let known = Repeatability {
+        s_nm: 2_000.0,
+        dof: None,
+    };
+    Gauge::new(nm(step), nm(error), Some(known)).unwrap()
+}
+
+/// A plunger that leans reads long by one over the cosine: at 60° it would read double (plane trigonometry).
+#[test]
+fn a_leaning_plunger_reads_long() {
+    let trial = |tilt_deg| Trial {
+        travel: nm(200_000),
+        tilt_deg,
+        ..Trial::default()
+    };
+    for (tilt, true_nm) in [(0.0, 200_000.0), (30.0, 173_205.08), (45.0, 141_421.36)] {
+        let found = estimate_trials(&[trial(tilt)], gauge(1_000, 1_000), &[]).unwrap();
+        assert!((found.clearance_nm - true_nm).abs() < 0.01, "{tilt}°");
+    }
+    assert_eq!(
+        estimate_trials(&[trial(0.0), trial(60.0)], gauge(1_000, 1_000), &[]),
+        Err(MeasureError::BadTilt { trial: 2 })
+    );
+}
+
+/// A scale's step counts once for a travel off a zeroed dial and twice for a pair: r/√12 and √2·r/√12
+/// (JCGM 100:2008, F.2.2.1).
+#[test]
+fn a_pair_sees_the_step_twice() {
+    let u = |pair| {
+        let trial = Trial {
+            travel: nm(200_000),
+            pair,
+            ..Trial::default()
+        };
+        estimate_trials(&[trial; 4], gauge(10_000, 0), &[])
+            .unwrap()
+            .u_nm
+    };
+    let own = 2_000.0_f64.powi(2) / 4.0;
+    let step = 10_000.0_f64.powi(2) / 12.0;
+    assert!((u(false) - (own + step).sqrt()).abs() < 1e-9);
+    assert!((u(true) - (own + 2.0 * step).sqrt()).abs() < 1e-9);
+}
+
+#[test]
+fn a_pull_that_flexes_the_case_is_said() {
+    let trial = |newtons: f64, um: i64| Trial {
+        travel: nm(um * 1_000),
+        pull_n: Some(newtons),
+        ..Trial::default()
+    };
+    let notes = |trials: &[Trial]| {
+        let found = estimate_trials(trials, gauge(1_000, 1_000), &[]).unwrap();
+        found.notes.len()
+    };
+    // A micrometre a newton, without scatter to speak of; then scatter and no slope.
+    let follows = [
+        trial(10.0, 110),
+        trial(20.0, 121),
+        trial(30.0, 130),
+        trial(40.0, 140),
+    ];
+    assert_eq!(notes(&follows), 1);
+    let scatters = [
+        trial(10.0, 112),
+        trial(20.0, 108),
+        trial(30.0, 111),
+        trial(40.0, 110),
+    ];
+    assert_eq!(notes(&scatters), 0);
+    assert_eq!(notes(&follows[..2]), 0, "two tell no slope");
+}
+
+proptest! {
+    /// At equally spaced places the least-squares ring is the mean and the first harmonic (orthogonality of the
+    /// discrete Fourier basis).
+    #[test]
+    fn a_whole_ring_is_its_mean_and_first_harmonic(
+        net in prop::collection::vec(17_900_000_i64..18_100_000, 3..25),
+        bar in 0_i64..30_000_000,
+    ) {
+        let of = u16::try_from(net.len()).unwrap();
+        let depths: Vec<DepthReading> = (1..).zip(&net)
+            .map(|(place, d)| DepthReading { place, of, depth_nm: nm(d + bar), bar_nm: nm(bar) })
+            .collect();
+        let (estimate, ring) = depth_ring::estimate(&depths, gauge(1_000, 3_000), &[]).unwrap();
+        let n = f64::from(of);
+        let mean = net.iter().sum::<i64>() as f64 / n;
+        let turn = |i: usize| std::f64::consts::TAU * i as f64 / n;
+        let wave = |of_angle: fn(f64) -> f64| -> f64 {
+            2.0 / n * net.iter().enumerate().map(|(i, d)| (*d as f64 - mean) * of_angle(turn(i))).sum::<f64>()
+        };
+        let (a, b) = (wave(f64::cos), wave(f64::sin));
+        prop_assert!((estimate.clearance_nm - mean).abs() < 0.5);
+        prop_assert!((ring.mean_nm - mean).abs() < 0.5);
+        prop_assert!((ring.rise_nm - 2.0 * a.hypot(b)).abs() < 1.0);
+        prop_assert!(ring.missing.is_empty() && ring.places.len() == net.len());
+    }
+
+    /// The worst case of a stack is the worst of all its corners, and no term's share is lost.
+    #[test]
+    fn the_worst_case_is_the_worst_corner(
+        terms in prop::collection::vec((any::<bool>(), 1_000_000_i64..40_000_000, 1_000_i64..60_000), 1..8),
+    ) {
+        let stack: Vec<Term> = terms.iter().map(|(opens, length, tolerance)| Term {
+            what: "part".into(), opens: *opens, length_nm: nm(*length), tolerance_nm: Some(nm(*tolerance)),
+            measured_nm: Vec::new(),
+        }).collect();
+        let (estimate, sum) = stack_sum::estimate(&stack, gauge(1_000, 1_000), &[]).unwrap();
+        let corners = (0..1_u32 << terms.len()).map(|corner| -> i64 {
+            terms.iter().enumerate().map(|(i, (opens, length, tolerance))| {
+                let side = if corner >> i & 1 == 1 { *tolerance } else { -tolerance };
+                if *opens { length + side } else { -(length + side) }
+            }).sum()
+        });
+        let (low, high) = corners.fold((i64::MAX, i64::MIN), |(l, h), c| (l.min(c), h.max(c)));
+        prop_assert!((sum.worst_low_nm - low as f64).abs() < 1e-3);
+        prop_assert!((sum.worst_high_nm - high as f64).abs() < 1e-3);
+        // Rectangular, t/√3 each, root-sum-square (JCGM 100:2008, 4.3.7 and 5.1.2).
+        let variance: f64 = terms.iter().map(|t| (t.2 as f64).powi(2) / 3.0).sum();
+        prop_assert!((estimate.u_nm - variance.sqrt()).abs() < 1e-6 * estimate.u_nm);
+        prop_assert!((sum.terms.iter().map(|t| t.share).sum::<f64>() - 1.0).abs() < 1e-9);
+    }
+
+    /// A bracket is its two leaves, whatever else was tried outside them.
+    #[test]
+    fn a_bracket_is_its_two_innermost_leaves(sizes in prop::collection::btree_set(1_i64..60, 2..10), at in 0..9_usize) {
+        let sizes: Vec<i64> = sizes.into_iter().collect();
+        let split = 1 + at % (sizes.len() - 1);
+        let tries: Vec<Try> = sizes.iter().enumerate().map(|(i, s)| Try {
+            size: nm(s * 10_000), fit: if i < split { Fit::Goes } else { Fit::Refused },
+        }).collect();
+        let found = feeler::estimate(&tries, gauge(10_000, 0), &[]).unwrap();
+        let (goes, refused) = (sizes[split - 1] as f64 * 1e4, sizes[split] as f64 * 1e4);
+        prop_assert!((found.clearance_nm - f64::midpoint(goes, refused)).abs() < 1e-9);
+        // A uniform spread's standard deviation (JCGM 100:2008, 4.3.7).
+        prop_assert!((found.u_nm - (refused - goes) / 12_f64.sqrt()).abs() < 1e-6);
+    }
+
+    /// Differences between trial and final build move every method alike, and add their limits root-sum-square.
+    #[test]
+    fn an_adjustment_moves_every_method_by_itself(by in -90_000_i64..90_000, tolerance in 0_i64..30_000) {
+        let adjustment = [Adjustment { what: "gasket".into(), by: nm(by), tolerance: nm(tolerance) }];
+        let taken: Vec<(Method, Vec<&str>)> = vec![
+            (Method::DialTravel, vec![r#"{"kind":"travel","travel":"0.21"}"#, r#"{"kind":"travel","travel":"0.22"}"#]),
+            (Method::Feeler, vec![r#"{"kind":"leaf","leaves":"0.2","fit":"goes"}"#, r#"{"kind":"leaf","leaves":"0.25","fit":"refused"}"#]),
+            (Method::DepthFromBar, vec![r#"{"kind":"depth","place":1,"of":3,"depth":"20"}"#, r#"{"kind":"depth","place":2,"of":3,"depth":"20.1"}"#]),
+            (Method::KnownShim, vec![r#"{"kind":"known_shim","shim":"0.1","float":"0.05"}"#]),
+            (Method::ByHand, vec![r#"{"kind":"by_hand","from":"0.1","to":"0.2"}"#]),
+        ];
+        for (method, typed) in taken {
+            let readings: Vec<Reading> = typed.iter()
+                .map(|t| serde_json::from_str::<ReadingInput>(t).unwrap().read_for(method, Unit::Mm).unwrap())
+                .collect();
+            let with = |adjustments: &[Adjustment]| {
+                let basis = Basis {
+                    gauge: Some(gauge(1_000, 3_000)), adjustments, terms: &[], u_shim_nm: 0.0, stands_off: false,
+                    window: None, pinions: None, selector: None,
+                };
+                measure(method, &readings, &basis).estimate.unwrap()
+            };
+            let (plain, moved) = (with(&[]), with(&adjustment));
+            prop_assert!((moved.clearance_nm - plain.clearance_nm - by as f64).abs() < 1e-6, "{method:?}");
+            let u = plain.u_nm.hypot(tolerance as f64 / 3_f64.sqrt());
+            prop_assert!((moved.u_nm - u).abs() < 1e-6 * u, "{method:?}");
+        }
+    }
+
+    /// More torque is tighter, and a torque in its window by more than its doubt is in.
+    #[test]
+    fn a_torque_that_is_too_high_is_tight(hundredths in 1_i32..500) {
+        let torque = f64::from(hundredths) / 100.0;
+        let wrench = TorqueGauge { resolution_n_m: 0.01, permissible_error_n_m: 0.01, repeatability_n_m: Some(0.01) };
+        let window = TorqueEnds { low_n_m: Some(1.0), high_n_m: Some(2.5) };
+        let found = turning_torque::estimate(&[Torque(torque); 3], wrench, window).unwrap();
+        let expected = match torque {
+            t if t > 2.5 + found.expanded_n_m => Call::Tight,
+            t if t < 1.0 - found.expanded_n_m => Call::Loose,
+            t if t >= 1.0 + found.expanded_n_m && t <= 2.5 - found.expanded_n_m => Call::In,
+            _ => Call::Inconclusive,
+        };
+        prop_assert_eq!(found.call, expected);
+        prop_assert!((found.torque_n_m - torque).abs() < 1e-12);
+    }
+
+    /// The figure that a slip would show in is the length that was read, however it was written.
+    #[test]
+    fn a_readings_figure_is_its_length(um in 0_i64..90_000) {
+        let typed = [format!("{um} µm"), format!("{} mm", um as f64 / 1e3)];
+        for text in typed {
+            for kind in [
+                format!(r#"{{"kind":"travel","travel":"{text}"}}"#),
+                format!(r#"{{"kind":"pinion","pinion":1,"play":"{text}"}}"#),
+                format!(r#"{{"kind":"known_shim","shim":"1 mm","float":"{text}"}}"#),
+            ] {
+                let read = serde_json::from_str::<ReadingInput>(&kind).unwrap().read(Unit::Inch).unwrap();
+                prop_assert_eq!(read.figure(), Some(nm(um * 1_000)));
+            }
+        }
+        let depth = DepthReading { place: 1, of: 3, depth_nm: nm(um * 1_000 + 7), bar_nm: nm(7) };
+        prop_assert_eq!(depth.figure(), Some(nm(um * 1_000)));
+    }
+}

@@ -1,0 +1,127 @@
+//! What is done with the pieces of a drawer: what lies there and what is on order, before and after.
+
+use anvil_core::shop::drawers::{Act, StockCounts, may_count, thickness};
+use anvil_core::units::length::{Length, Unit};
+use proptest::prelude::*;
+
+use crate::common::case;
+
+const ACTS: [Act; 6] = [
+    Act::Take,
+    Act::Return,
+    Act::Scrap,
+    Act::Order,
+    Act::CutOrder,
+    Act::Come,
+];
+
+fn counts(on_hand: i32, reserved: i32, on_order: i32, discontinued: bool) -> StockCounts {
+    StockCounts {
+        on_hand,
+        reserved,
+        on_order,
+        discontinued,
+    }
+}
+
+#[test]
+fn each_act_changes_what_it_says() {
+    let piece = Length::from_nm(1_050_000);
+    let drawer = counts(5, 2, 3, false);
+    for (act, count, after) in [
+        (Act::Take, 3, Ok((2, 3))),
+        (Act::Take, 4, Err("not-free")),
+        (Act::Scrap, 3, Ok((2, 3))),
+        (Act::Scrap, 4, Err("not-free")),
+        (Act::Return, 1, Ok((6, 3))),
+        (Act::Order, 2, Ok((5, 5))),
+        (Act::CutOrder, 3, Ok((5, 0))),
+        (Act::CutOrder, 4, Err("not-on-order")),
+        (Act::Come, 3, Ok((8, 0))),
+        (Act::Come, 4, Err("not-on-order")),
+    ] {
+        let found = drawer.changed_by(act.by(count), piece);
+        match after {
+            Ok(after) => assert_eq!(found.unwrap(), after, "{act:?} {count}"),
+            Err(why) => assert_eq!(case(found), why, "{act:?} {count}"),
+        }
+    }
+    // What is no longer made is not ordered; what is on order already may still come.
+    let last = counts(0, 0, 2, true);
+    assert_eq!(
+        case(last.changed_by(Act::Order.by(1), piece)),
+        "discontinued"
+    );
+    assert_eq!(last.changed_by(Act::Come.by(2), piece).unwrap(), (2, 0));
+}
+
+#[test]
+fn a_count_never_says_fewer_than_are_set_aside() {
+    let piece = Length::from_nm(1_050_000);
+    let drawer = counts(5, 2, 0, false);
+    assert_eq!(case(drawer.may_be_counted(2, piece)), "yes");
+    assert_eq!(case(drawer.may_be_counted(1, piece)), "reserved");
+    for (count, said) in [
+        (0, "yes"),
+        (100_000, "yes"),
+        (-1, "on_hand"),
+        (100_001, "on_hand"),
+    ] {
+        assert_eq!(case(may_count(count)), said, "{count}");
+    }
+}
+
+#[test]
+fn a_pieces_thickness_is_more_than_nothing_and_less_than_a_hand() {
+    for (typed, unit, said) in [
+        ("1.05", Unit::Mm, Ok(1_050_000)),
+        ("41 thou", Unit::Mm, Ok(1_041_400)),
+        ("1/32\"", Unit::Thou, Ok(793_750)),
+        ("0", Unit::Mm, Err("size")),
+        ("-1", Unit::Mm, Err("size")),
+        ("1.05", Unit::Inch, Ok(26_670_000)),
+        ("105", Unit::Mm, Err("size")),
+        ("thick", Unit::Mm, Err("size")),
+    ] {
+        let found = thickness("size", typed, unit);
+        match said {
+            Ok(nm) => assert_eq!(found.unwrap(), Length::from_nm(nm), "{typed}"),
+            Err(field) => assert_eq!(case(found), field, "{typed}"),
+        }
+    }
+}
+
+proptest! {
+    /// Whatever is done, nothing set aside is taken, nothing is owed, and no piece appears or is lost but by what the
+    /// act says: what is ordered comes or is cut, what comes is what was ordered.
+    #[test]
+    fn no_piece_appears_or_is_lost(
+        start in (0..40_i32, 0..40_i32, 0..40_i32, any::<bool>()),
+        acts in prop::collection::vec((0..6_usize, 1..30_i32), 0..20),
+    ) {
+        let (on_hand, aside, on_order, discontinued) = start;
+        let reserved = aside.min(on_hand);
+        let mut now = counts(on_hand, reserved, on_order, discontinued);
+        let (mut into_the_drawer, mut into_the_order) = (0, 0);
+        for (act, count) in acts {
+            let by = ACTS[act].by(count);
+            if let Ok((on_hand, on_order)) = now.changed_by(by, Length::from_nm(1)) {
+                into_the_drawer += by.0;
+                into_the_order += by.1;
+                now = counts(on_hand, reserved, on_order, discontinued);
+            }
+            prop_assert!(now.on_hand >= now.reserved && now.on_order >= 0);
+            prop_assert_eq!(now.on_hand, on_hand + into_the_drawer);
+            prop_assert_eq!(now.on_order, on_order + into_the_order);
+        }
+    }
+
+    /// An act and its contrary leave the drawer as it was.
+    #[test]
+    fn a_contrary_undoes_it(count in 1..1_000_i32) {
+        for (act, contrary) in [(Act::Take, Act::Return), (Act::Order, Act::CutOrder)] {
+            let (a, b) = (act.by(count), contrary.by(count));
+            prop_assert_eq!((a.0 + b.0, a.1 + b.1), (0, 0));
+        }
+    }
+}
