@@ -36,6 +36,10 @@ test('answered by keys, the last answer counts; the rail and the report say so',
   await expect(page.getByText('Signed off by RT')).toBeVisible()
   await page.goto(`/jobs/${job}`)
   await expect(page.getByRole('link', { name: /^Input shaft turns free: .*signed/ }).first()).toBeVisible()
+  const checks = page.getByRole('list', { name: 'Checks' })
+  await expect(checks.getByRole('listitem').filter({ hasText: 'Input shaft turns free' })).toContainText(
+    'Yes',
+  )
   await page.goto(`/jobs/${job}/report`)
   const line = page.getByRole('row', { name: /Input shaft turns free/ })
   await expect(line).toContainText(QUESTION)

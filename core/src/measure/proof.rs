@@ -33,6 +33,17 @@ pub enum YesNo {
     No,
 }
 
+impl YesNo {
+    /// Yes for no, and no for yes.
+    #[must_use]
+    pub const fn other(self) -> Self {
+        match self {
+            Self::Yes => Self::No,
+            Self::No => Self::Yes,
+        }
+    }
+}
+
 /// The answer to a proof's question, as pressed and as kept.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]

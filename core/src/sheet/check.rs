@@ -11,6 +11,7 @@ use crate::measure::stack_sum::Term;
 use crate::measure::{Adjustment as FinalAdjustment, Method};
 use crate::units::length::Length;
 use crate::units::written::Written;
+use crate::verdict::Call;
 use crate::verdict::window::{Target, TargetError, TargetRange, Window, WindowError};
 
 /// What is measured: it decides the words, the sign and what may be said of it.
@@ -210,6 +211,18 @@ pub struct Proof {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schemars(length(max = 12))]
     pub otherwise: Vec<String>,
+}
+
+impl Proof {
+    /// The answer that a call stands for; none where nobody has answered.
+    #[must_use]
+    pub fn answer_of(&self, call: Option<Call>) -> Option<YesNo> {
+        match call? {
+            Call::In => Some(self.wanted),
+            Call::Failed => Some(self.wanted.other()),
+            Call::Tight | Call::Loose | Call::Inconclusive => None,
+        }
+    }
 }
 
 /// The pinions of a planet carrier.

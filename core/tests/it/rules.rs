@@ -298,6 +298,11 @@ fn a_proof_is_given_by_the_last_answer() {
         assert_eq!((found.call, found.phase), (call, phase));
         assert_eq!(case(rules::may_sign(&record, &spec, &found, "")), sign);
     }
+    // What is kept of a check is its call: the answer is told from it.
+    let proof = spec.check.proof.as_ref().unwrap();
+    assert_eq!(proof.answer_of(Some(Call::In)), Some(YesNo::Yes));
+    assert_eq!(proof.answer_of(Some(Call::Failed)), Some(YesNo::No));
+    assert_eq!(proof.answer_of(Some(Call::Loose)), None);
 }
 
 #[test]

@@ -3,6 +3,7 @@
 use anvil_core::drawing::shafts::{Rail, rail};
 use anvil_core::job_check::workflow::Phase;
 use anvil_core::measure::Method;
+use anvil_core::measure::proof::YesNo;
 use anvil_core::sheet::pack::DrawnPack;
 use anvil_core::sheet::{BoxKind, CheckKind, Pack};
 use anvil_core::units::length::Length;
@@ -64,6 +65,8 @@ pub struct BoxCheck {
     pub method: Method,
     /// The window the shop works to; none for a torque.
     pub window: Option<Ends>,
+    /// What was answered last, where it is a question that somebody has answered.
+    pub answer: Option<YesNo>,
     /// The checks that must be signed off first and are not.
     pub waits_for: Vec<String>,
 }
@@ -134,6 +137,7 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
                         high_nm: o.2.map(Length::from_nm),
                     })
                     .or(check.working_window().map(Ends::from)),
+                answer: check.proof.as_ref().and_then(|p| p.answer_of(row.call)),
                 waits_for: check
                     .after
                     .iter()

@@ -9,11 +9,10 @@ import { Cautions, Loading, Trouble } from '../../ui/Parts'
 import { PackStack } from '../../charts/PackStack'
 import { ShaftRail } from '../../charts/ShaftRail'
 import { StateMark } from '../../charts/StateMark'
-import { markOf, markWords } from '../../domain/labels'
+import { answerName, markOf, markWords, phaseName, phaseWords } from '../../domain/labels'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { clearance, dayText, showStated, unitName, whenText, windowWords } from '../../domain/units'
-import { phaseName, phaseWords } from '../../domain/labels'
 
 export function BoxView() {
   const jobNo = Number(useParams().jobNo)
@@ -165,7 +164,13 @@ function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string
         </span>
       </span>
       <span className="figure text-right text-lg">
-        {c ? c.figure : check.shown_n_m != null ? check.shown_n_m.toFixed(2) : ''}
+        {c
+          ? c.figure
+          : check.shown_n_m != null
+            ? check.shown_n_m.toFixed(2)
+            : check.answer
+              ? answerName[check.answer]
+              : ''}
         {check.shown_n_m != null && <span className="block font-sans text-sm text-dim">N·m</span>}
         {(c?.word === 'preload' || c?.word === 'pinch') && (
           <span className="block font-sans text-sm text-dim">{c.word}</span>
