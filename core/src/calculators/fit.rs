@@ -90,6 +90,9 @@ pub enum FitError {
 /// assert!((found.bore_c.unwrap() - 76.13).abs() < 0.01 && !found.too_hot);
 /// ```
 ///
+/// # Formula
+/// `ΔD = α D ΔT` on each diameter, from its size at 20 °C.
+///
 /// # Errors
 /// Where a diameter is nothing or less, the clearance is below nothing, or a temperature is one that no part here has.
 pub fn heat_fit(fit: &HeatFit) -> Result<Fitted, FitError> {

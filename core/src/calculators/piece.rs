@@ -24,7 +24,7 @@ pub struct Read {
     pub readings: usize,
 }
 
-/// The clearance that readings give (JCGM 100:2008, 4.2 and 4.3.7). None where there is no reading. A
+/// The clearance that readings give. None where there is no reading. A
 /// single one has no scatter of its own: a standard deviation of one step stands for it.
 ///
 /// ```
@@ -35,6 +35,10 @@ pub struct Read {
 /// let found = read(&thou, Length::from_nm(2_540)).unwrap();
 /// assert!((found.clearance_nm / 25_400.0 - 40.333).abs() < 0.001 && found.readings == 3);
 /// ```
+///
+/// # Formula
+/// The mean of the readings; `u² = s²/n + r²/12` (JCGM 100:2008, 4.2.3 and F.2.2.1), `s` one step `r` where there is
+/// one reading.
 #[must_use]
 pub fn read(readings: &[Length], step: Length) -> Option<Read> {
     if readings.is_empty() {

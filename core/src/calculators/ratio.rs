@@ -129,6 +129,9 @@ impl Train {
     /// assert_eq!(ratio.output_turns, 0.25);
     /// ```
     ///
+    /// # Formula
+    /// `i = Π driven / Π driver`, the sign turned by each outside mesh.
+    ///
     /// # Errors
     /// Where a wheel has no teeth or more than 400, or the drive goes through more than six pairs.
     pub fn ratio(&self) -> Result<Ratio, RatioError> {

@@ -69,7 +69,7 @@ fn whole(steps: f64) -> u32 {
     (steps + 1e-9).floor() as u32
 }
 
-/// The row of rollers of one diameter round a shaft of another: `N = ⌊π / asin(d / (D + d))⌋`.
+/// The row of rollers of one diameter round a shaft of another.
 /// `count` is how many are in the row; the most that fit where it is left out.
 ///
 /// Diameters are whole nanometres, so the quotient is a fraction; of the sines of a half-turn's
@@ -84,6 +84,9 @@ fn whole(steps: f64) -> u32 {
 /// assert_eq!(row(inch(875), inch(156), 1, None).unwrap().most, 20);
 /// assert_eq!(row(inch(200), inch(200), 1, None).unwrap().most, 6);
 /// ```
+///
+/// # Formula
+/// `N = ⌊π / asin(d / (D + d))⌋` (chords of the pitch circle).
 ///
 /// # Errors
 /// Where a diameter is nothing or less, the rollers are thicker than the shaft or more than fit, or the rows are none.

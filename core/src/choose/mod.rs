@@ -234,6 +234,9 @@ pub fn choose(request: &Request<'_>) -> Result<Choices, ChooseError> {
 /// What one stack of the stock would give; none where the stock has no such pieces.
 ///
 /// Pieces are found by thickness, grade and source, within the quantities.
+///
+/// # Formula
+/// `c' = c − k (s − s0)`; `u'² = u² + u(s)² + u(s0)²` (JCGM 100:2008, 5.1.2).
 #[must_use]
 pub fn predict(request: &Request<'_>, pieces: &[Pieces]) -> Option<Choice> {
     request.check().ok()?;

@@ -39,7 +39,7 @@ pub struct RequiredThickness {
     pub working: Working,
 }
 
-/// The thickness wanted: `s* = s0 + k (c − target)` (trade practice, from the sum of widths).
+/// The thickness in nanometres of all pieces together that would bring the clearance to the target.
 ///
 /// ```
 /// use anvil_core::units::length::Length;
@@ -51,6 +51,9 @@ pub struct RequiredThickness {
 /// let s = required_thickness(10.0 * thou, aim, Length::ZERO, Effect::Closes);
 /// assert_eq!(s.thickness_nm, 5.0 * thou);
 /// ```
+///
+/// # Formula
+/// `s* = s0 + k (c − target)` (trade practice, from the sum of widths).
 #[must_use]
 pub fn required_thickness(
     clearance_nm: f64,

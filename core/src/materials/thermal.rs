@@ -57,6 +57,9 @@ pub struct HotAndCold {
 /// let found = hot_and_cold(-50_000.0, 2_000.0);
 /// assert_eq!(found.nil_at_c, Some(45.0));
 /// ```
+///
+/// # Formula
+/// `c(T) = c20 + g (T − 20)`, `g = α_case L − Σ αᵢ lᵢ` (linear growth).
 #[must_use]
 pub fn hot_and_cold(clearance_nm: f64, growth_nm_per_k: f64) -> HotAndCold {
     let at = |c: f64| clearance_nm + growth_nm_per_k * (c - REFERENCE_C);

@@ -75,7 +75,7 @@ pub enum ByHandError {
 }
 
 /// Estimates a clearance from ranges felt by hand: the widest of them together, as a rectangular
-/// spread (JCGM 100:2008, 4.3.7). A bare figure is a range of half to one and a half times it, for
+/// spread. A bare figure is a range of half to one and a half times it, for
 /// fingers tell no better (common practice, no source).
 ///
 /// ```
@@ -86,6 +86,9 @@ pub enum ByHandError {
 /// assert_eq!(felt.clearance_nm, 7.0 * 25_400.0);
 /// assert!(!felt.can_sign_off);
 /// ```
+///
+/// # Formula
+/// The midpoint of the widest range; `u = a/√3`, `a` half its width (JCGM 100:2008, 4.3.7).
 ///
 /// # Errors
 /// Where nothing was felt, a range runs backwards, or an adjustment has limits below nothing.

@@ -19,8 +19,7 @@ pub struct Comparison {
     pub working: Working,
 }
 
-/// Compares two estimates of one clearance: they agree when their difference is within
-/// `t95(ν) √(u₁² + u₂²)` (the normalised error of ISO 13528).
+/// Compares two estimates of one clearance: they agree where their doubts explain the difference.
 ///
 /// ```
 /// use anvil_core::units::length::Length;
@@ -31,6 +30,9 @@ pub struct Comparison {
 /// assert!(compare(&felt(10, 20), &felt(14, 18)).agree);
 /// assert!(!compare(&felt(10, 20), &felt(90, 95)).agree);
 /// ```
+///
+/// # Formula
+/// They agree where `|c₁ − c₂| ≤ t95(ν) √(u₁² + u₂²)` (the normalised error of ISO 13528).
 #[must_use]
 pub fn compare(first: &Estimate, second: &Estimate) -> Comparison {
     let off_nm = first.clearance_nm - second.clearance_nm;

@@ -268,6 +268,10 @@ pub(crate) fn residual(depths: &[DepthReading]) -> Option<(f64, f64)> {
 /// assert!(ring.rise_nm > 20_000.0);
 /// ```
 ///
+/// # Formula
+/// `d(φ) = m + a cos φ + b sin φ` by least squares; the rise across the circle is `2√(a² + b²)`, the roughness has
+/// `n − 3` degrees of freedom.
+///
 /// # Errors
 /// Where there is no depth, a place lies outside the circle, a bar is thicker than a depth, or the scatter is unknown.
 pub fn estimate(

@@ -230,11 +230,14 @@ pub fn estimate(
 
 /// Estimates a clearance from travels.
 ///
-/// Mean and scatter come from the travels, each corrected for the plunger's tilt
-/// (`true = reading × cos θ`, common practice); where the gauge's repeatability is known it stands
-/// in for the readings' own scatter (JCGM 100, 4.2.4), unless they scatter more than it explains
-/// (chi-square, 5 %). Scale step (once, or twice for a pair), permissible error and adjustments are
-/// added root-sum-square. Where pulls were noted and the travel follows them, it is said.
+/// Mean and scatter come from the travels, each corrected for the plunger's tilt; where the gauge's repeatability
+/// is known it stands in for the readings' own scatter (JCGM 100, 4.2.4), unless they scatter more than it explains
+/// (chi-square, 5 %). Scale step (once, or twice for a pair), permissible error and adjustments are added root-sum-
+/// square. Where pulls were noted and the travel follows them, it is said.
+///
+/// # Formula
+/// `true = reading × cos θ` (plane trigonometry); the mean; `u² = s²/n + r²/12 + e²/3 + Σ t²/3`, the step `r` counted
+/// twice for a pair (JCGM 100:2008, 4.2.3, 4.3.7, F.2.2.1). The slope against the pull by least squares, Student's t, 5 %.
 ///
 /// # Errors
 /// Where there is no travel, one is below nothing, none moved, a plunger leans too far, or the scatter is unknown.

@@ -168,6 +168,9 @@ pub fn open(tries: &[Try]) -> Result<(Length, Option<Length>), FeelerError> {
 /// assert!((found.u_nm - 60_000.0 / 12_f64.sqrt()).abs() < 1e-9);
 /// ```
 ///
+/// # Formula
+/// `(G + N)/2`, `u = (N − G)/√12` (JCGM 100:2008, 4.3.7).
+///
 /// # Errors
 /// As of [`open`]; and where no leaf was tried, or none was refused.
 pub fn estimate(

@@ -153,6 +153,10 @@ pub type Outcome = (Result<Estimate, MeasureError>, Vec<SetUp>);
 /// let (found, _) = estimate(&taken, gauge, 0.0, &[]);
 /// assert_eq!(found.unwrap().clearance_nm, -2.0 * 25_400.0);
 /// ```
+///
+/// # Formula
+/// `c = f − a`, floats `f` with a shim of thickness `a` in (trade practice); two set-ups agree where
+/// `|c₁ − c₂| ≤ t95(ν) √(u₁² + u₂²)`.
 pub fn estimate(
     taken: &[ShimReading],
     gauge: Gauge,

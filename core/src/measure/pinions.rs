@@ -131,8 +131,11 @@ pub struct PinionFound {
 
 /// The pinions, and the estimate of the one that is least sure to be in the window.
 ///
-/// Scatter is pooled over all of them (JCGM 100:2008, 4.2.4); where there is none, and the gauge's is not
+/// Scatter is pooled over all of them; where there is none, and the gauge's is not
 /// known, as with a leaf that takes up all the play, the gauge's step stands for it.
+///
+/// # Formula
+/// Scatter `s² = Σ Σ (x − x̄ᵢ)² / Σ (nᵢ − 1)` over all of them (JCGM 100:2008, 4.2.4 and H.3.6).
 ///
 /// # Errors
 /// Where there is no reading, or one is below nothing or of a pinion that the carrier does not have. The inner one: where
@@ -274,7 +277,10 @@ impl PinionsFound {
     /// The verdict on all of them, from that on the worst: in only where each is in and all are alike.
     ///
     /// The chance is what is left when the chances of each to be out are added up: the least that it can be,
-    /// however their errors hang together (Boole's inequality).
+    /// however their errors hang together.
+    ///
+    /// # Formula
+    /// `P(all in) ≥ 1 − Σ P(i out)` (Boole's inequality).
     pub(super) fn weigh(
         &self,
         verdict: &mut Verdict,

@@ -107,7 +107,10 @@ pub enum SelectorError {
 /// The worst weighted offset, with the centring that it comes of.
 ///
 /// A gear's offset is half the difference of two gaps, each with the gauge's step and error and the scatter
-/// of all the gaps that were taken more than once: `u = w √(u_left² + u_right²) / 2`.
+/// of all the gaps that were taken more than once.
+///
+/// # Formula
+/// `e = (left − right)/2`, weighted; `u = w √(u_left² + u_right²) / 2`.
 ///
 /// # Errors
 /// Where the sheet names no gears, a gear has no gaps yet, or as of [`centre`].

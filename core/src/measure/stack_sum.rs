@@ -169,6 +169,9 @@ pub struct Share {
 /// assert_eq!(sum(&old).1.worst_high_nm, 560_000.0);
 /// ```
 ///
+/// # Formula
+/// `c = Σ opens − Σ fills`; `u² = Σ t²/3` of the terms known by limits (JCGM 100:2008, 4.3.7); worst case `± Σ t`.
+///
 /// # Errors
 /// Where there are no terms, a length or tolerance is nothing or less, or a term is neither measured nor limited.
 pub fn estimate(

@@ -161,6 +161,9 @@ pub struct TorqueFound {
 /// assert_eq!(found.call, Call::In);
 /// ```
 ///
+/// # Formula
+/// The mean; `u² = s²/n + r²/12 + e²/3` (JCGM 100:2008, 4.2.3, 4.3.7, F.2.2.1).
+///
 /// # Errors
 /// Where there is no reading, one is nothing or less, or the scatter is unknown.
 pub fn estimate(

@@ -65,7 +65,9 @@ pub struct Stock {
     pub source: Availability,
 }
 
-/// The standard uncertainty in nanometres of a piece known only to lie within `±tolerance`:
+/// The standard uncertainty in nanometres of a piece known only to lie within `±tolerance`.
+///
+/// # Formula
 /// `t/√3` (JCGM 100:2008, 4.3.7).
 #[must_use]
 pub fn u_of_tolerance(tolerance: Length) -> f64 {
@@ -73,8 +75,7 @@ pub fn u_of_tolerance(tolerance: Length) -> f64 {
 }
 
 /// The standard uncertainty in nanometres of a thickness read once off a micrometer of resolution
-/// `r` and permissible error `±e`: `r/√12` and `e/√3`, root-sum-square (JCGM 100:2008, 4.3.7 and
-/// 5.1.2).
+/// `r` and permissible error `±e`.
 ///
 /// ```
 /// use anvil_core::stock::drawer::u_of_micrometer;
@@ -82,6 +83,9 @@ pub fn u_of_tolerance(tolerance: Length) -> f64 {
 /// let u = u_of_micrometer(Length::from_nm(1_000), Length::from_nm(2_000));
 /// assert!((u - 1_190.2).abs() < 0.1);
 /// ```
+///
+/// # Formula
+/// `√(r²/12 + e²/3)` (JCGM 100:2008, 4.3.7, 5.1.2 and F.2.2.1).
 #[must_use]
 pub fn u_of_micrometer(resolution: Length, permissible_error: Length) -> f64 {
     (resolution.as_f64() / 12_f64.sqrt()).hypot(permissible_error.as_f64() / 3_f64.sqrt())

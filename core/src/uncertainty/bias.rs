@@ -116,13 +116,16 @@ pub fn bias(outcomes: &[CameOut]) -> Option<Bias> {
 }
 
 /// A clearance with the usual difference counted in: the figure, its standard uncertainty and
-/// degrees of freedom, by Welch and Satterthwaite (JCGM 100:2008, G.4).
+/// degrees of freedom.
 ///
 /// ```
 /// use anvil_core::uncertainty::bias::counted_in;
 /// let (nm, u, _) = counted_in((100e3, 3e3, Some(2.0)), (-3e3, 4e3, 29.0));
 /// assert_eq!((nm, u), (97e3, 5e3));
 /// ```
+///
+/// # Formula
+/// `u² = u_c² + u_b²`; `ν = u⁴ / Σ (uᵢ⁴/νᵢ)` (Welch and Satterthwaite; JCGM 100:2008, G.4.1).
 #[must_use]
 pub fn counted_in(
     (clearance_nm, u_nm, dof): (f64, f64, Option<f64>),

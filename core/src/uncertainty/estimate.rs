@@ -132,6 +132,9 @@ impl Estimate {
 /// assert_eq!(u, 5.0);
 /// assert!((dof.unwrap() - 625.0 / (81.0 / 4.0)).abs() < 1e-12);
 /// ```
+///
+/// # Formula
+/// `u² = Σ uᵢ²` (JCGM 100:2008, 5.1.2); `ν = u⁴ / Σ (uᵢ⁴/νᵢ)`, not cut to a whole number (G.4.1).
 #[must_use]
 pub fn combined_uncertainty(parts: &[Component]) -> (f64, Option<f64>) {
     let variance: f64 = parts.iter().map(|p| p.u_nm * p.u_nm).sum();
@@ -143,14 +146,15 @@ pub fn combined_uncertainty(parts: &[Component]) -> (f64, Option<f64>) {
     (variance.sqrt(), dof)
 }
 
-/// The largest difference that two figures explain together, in nanometres: `t95(ν) √(u₁² + u₂²)`
-/// (the check of two results by their combined uncertainty, as the normalised error of ISO 13528
-/// does). Each is a standard uncertainty in nanometres with its degrees of freedom.
+/// The largest difference that two figures explain together, in nanometres. Each is a standard uncertainty in nanometres with its degrees of freedom.
 ///
 /// ```
 /// let explained = anvil_core::uncertainty::estimate::explained_nm((3_000.0, None), (4_000.0, None));
 /// assert!((explained - 1.96 * 5_000.0).abs() < 1.0);
 /// ```
+///
+/// # Formula
+/// `t95(ν) √(u₁² + u₂²)` (the normalised error of ISO 13528).
 #[must_use]
 pub fn explained_nm(first: (f64, Option<f64>), second: (f64, Option<f64>)) -> f64 {
     let (u, dof) = combined_uncertainty(&[first, second].map(|(u_nm, dof)| Component {

@@ -121,13 +121,19 @@ impl Gauge {
         })
     }
 
-    /// The standard uncertainty of the scale's step, `r/√12` (JCGM 100, F.2.2.1), in nanometres.
+    /// The standard uncertainty of the scale's step, in nanometres.
+    ///
+    /// # Formula
+    /// `r/√12` (JCGM 100:2008, F.2.2.1).
     #[must_use]
     pub fn u_resolution_nm(self) -> f64 {
         self.resolution.as_f64() / 12_f64.sqrt()
     }
 
-    /// The standard uncertainty of the permissible error, `e/√3` (JCGM 100, 4.3.7), in nanometres.
+    /// The standard uncertainty of the permissible error, in nanometres.
+    ///
+    /// # Formula
+    /// `e/√3` (JCGM 100:2008, 4.3.7).
     #[must_use]
     pub fn u_error_nm(self) -> f64 {
         self.permissible_error.as_f64() / 3_f64.sqrt()

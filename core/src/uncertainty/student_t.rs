@@ -9,6 +9,9 @@ use statrs::distribution::{ContinuousCDF, Normal, StudentsT};
 /// assert!((anvil_core::uncertainty::student_t::t95(Some(2.0)) - 4.303).abs() < 5e-4);
 /// assert!((anvil_core::uncertainty::student_t::t95(None) - 1.960).abs() < 5e-4);
 /// ```
+///
+/// # Formula
+/// `P(|T| ≤ t) = 0.95` of Student's distribution (JCGM 100:2008, table G.2).
 #[must_use]
 pub fn t95(dof: Option<f64>) -> f64 {
     /// The standard normal quantile at 97.5 %.

@@ -101,6 +101,9 @@ pub enum Remedy {
 /// assert!((conformance_probability(0.0, 1_000.0, None, window) - 0.95).abs() < 1e-4);
 /// assert_eq!(conformance_probability(1_960.0, 0.0, None, window), 1.0);
 /// ```
+///
+/// # Formula
+/// `P(L ≤ c ≤ U)` of Student's distribution about `c` with scale `u` (JCGM 106:2012, 7).
 #[must_use]
 pub fn conformance_probability(
     clearance_nm: f64,
@@ -137,6 +140,9 @@ fn chance_in_bracket(b: Bracket, window: Window) -> f64 {
 }
 
 /// Judges an estimate against a window.
+///
+/// # Formula
+/// In where `[c − U, c + U]` lies in the window, `U = t95(ν) u`; out where it lies outside (ISO 14253-1).
 #[must_use]
 pub fn judge(estimate: &Estimate, window: Window) -> Verdict {
     let expanded_nm = estimate.expanded_uncertainty_nm();

@@ -35,8 +35,10 @@ pub enum Agreement {
 
 /// Compares a measured clearance with its prediction.
 ///
-/// The difference is explained when it is within `t95(ν) √(u² + u'²)`: the check of two results
-/// by their combined uncertainty (as the normalised error of ISO 13528 does).
+/// The difference is explained where the doubts of both reach so far.
+///
+/// # Formula
+/// Explained where `|c − c'| ≤ t95(ν) √(u² + u'²)` (the normalised error of ISO 13528).
 #[must_use]
 pub fn prediction_error(
     measured: &Estimate,
