@@ -144,6 +144,19 @@ fn every_method_takes_its_own_kinds_of_reading_and_no_other() {
 }
 
 #[test]
+fn a_travel_longer_than_any_dial_says_so() {
+    for (travel, far) in [("100 mm", false), ("100.001 mm", true), ("5000 mm", true)] {
+        let read = input(json!({"kind": "travel", "travel": travel})).read(Unit::Mm);
+        let why = read.err().map(|fault| fault.why).unwrap_or_default();
+        assert_eq!(
+            why.contains("further than any dial travels (100 mm)"),
+            far,
+            "{why}"
+        );
+    }
+}
+
+#[test]
 fn what_cannot_be_read_names_its_field() {
     for (typed, field) in [
         (json!({"kind": "travel", "travel": ""}), "travel"),
