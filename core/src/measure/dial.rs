@@ -6,13 +6,12 @@ use serde::{Deserialize, Serialize};
 use statrs::distribution::{ContinuousCDF, StudentsT};
 
 use crate::measure::estimate::{Unadjusted, finish, mean_line, mean_nm, of_gauge, spread};
-use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, fault, signed};
+use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, bounded, fault, signed};
 use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::Estimate;
 use crate::uncertainty::gauge::Gauge;
 use crate::units::force::Force;
 use crate::units::length::{Length, Unit};
-use crate::units::notation::{self, Sign};
 use crate::units::working::Line;
 
 /// A travel off a dial zeroed with the shaft home, as typed.
@@ -154,17 +153,9 @@ impl PairReading {
 }
 
 fn travelled(text: &str, unit: Unit) -> Result<Length, FieldFault> {
-    let length =
-        notation::parse(text, Some(unit), Sign::NotNegative).map_err(|e| fault("travel", e))?;
-    if length > LONGEST_TRAVEL {
-        return Err(fault(
-            "travel",
-            format!(
-                "{length} is further than any dial travels (100 mm): check the figure and its unit"
-            ),
-        ));
-    }
-    Ok(length)
+    bounded("travel", text, unit, LONGEST_TRAVEL, |length| {
+        format!("{length} is further than any dial travels (100 mm)")
+    })
 }
 
 fn degrees(text: &str) -> Result<f64, FieldFault> {

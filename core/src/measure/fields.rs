@@ -52,6 +52,25 @@ pub(super) const LONGEST: Length = Length::from_nm(1_000_000_000);
 /// No gauge at a bench travels further than this: 100 mm.
 pub(super) const LONGEST_TRAVEL: Length = Length::from_nm(100_000_000);
 
+/// A length from nothing to `most`; `beyond` says what is wrong with a longer one.
+pub(super) fn bounded(
+    field: &'static str,
+    text: &str,
+    unit: Unit,
+    most: Length,
+    beyond: impl FnOnce(Length) -> String,
+) -> Result<Length, FieldFault> {
+    let length =
+        notation::parse(text, Some(unit), Sign::NotNegative).map_err(|e| fault(field, e))?;
+    if length > most {
+        return Err(fault(
+            field,
+            format!("{}: check the figure and its unit", beyond(length)),
+        ));
+    }
+    Ok(length)
+}
+
 /// A length from nothing to `most`.
 pub(super) fn up_to(
     field: &'static str,
@@ -59,15 +78,9 @@ pub(super) fn up_to(
     unit: Unit,
     most: Length,
 ) -> Result<Length, FieldFault> {
-    let length =
-        notation::parse(text, Some(unit), Sign::NotNegative).map_err(|e| fault(field, e))?;
-    if length > most {
-        return Err(fault(
-            field,
-            format!("{length} is more than {most}: check the figure and its unit"),
-        ));
-    }
-    Ok(length)
+    bounded(field, text, unit, most, |length| {
+        format!("{length} is more than {most}")
+    })
 }
 
 /// A length as by [`up_to`]; an empty field is one of nothing.
