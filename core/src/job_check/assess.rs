@@ -64,7 +64,11 @@ impl Record {
             awaiting_part: open.is_some_and(|s| s.pieces.iter().any(|p| p.reserved < p.count)),
             fitted: self.fitted_setting().is_some() || self.shims.iter().any(|s| s.moved),
             // Fingers do not count as having measured.
-            measured: (estimate.is_some() && !by_feel) || torque.is_some() || proof.is_some(),
+            // Nor does what is only known to be too loose, where a piece has to be chosen for it.
+            measured: (estimate.is_some() && !by_feel)
+                || torque.is_some()
+                || proof.is_some()
+                || (verdict.is_some() && (call == Some(Call::In) || !spec.is_adjustable())),
             inside: call == Some(Call::In),
             adjustable: spec.is_adjustable(),
         }

@@ -110,7 +110,12 @@ impl MethodOutcome {
     /// Whether it could be made the one that counts: its figure is of what the check has a window for, and can sign it
     /// off.
     pub fn could_count(&self, spec: &Spec<'_>) -> bool {
-        self.is_of(spec) && self.estimate().is_some_and(|e| e.can_sign_off)
+        let bounded = || self.measured.bound.is_some() && self.verdict(spec).is_some();
+        self.is_of(spec)
+            && match self.estimate() {
+                Some(estimate) => estimate.can_sign_off,
+                None => bounded(),
+            }
     }
 
     /// An answer where the check has a question, a length where it has a window for one, a torque otherwise.

@@ -8,7 +8,7 @@ use thiserror::Error;
 use crate::measure::estimate::{Unadjusted, finish, mean_line, mean_nm, shift_nm, spread};
 use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, fault, up_to};
 use crate::measure::{Adjustment, MeasureError, Method};
-use crate::uncertainty::estimate::{Bracket, Component, Estimate, Source};
+use crate::uncertainty::estimate::{Bound, Bracket, Component, Estimate, Lies, Source};
 use crate::uncertainty::gauge::Gauge;
 use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
@@ -150,6 +150,17 @@ pub fn open(tries: &[Try]) -> Result<(Length, Option<Length>), FeelerError> {
     match refused {
         Some(refused) if goes >= refused => Err(FeelerError::GoAboveNoGo { goes, refused }),
         _ => Ok((goes, refused)),
+    }
+}
+
+/// What leaves say that all go: the clearance is the thickest of them or more, in the final build `shift_nm` more.
+pub(super) fn bound(tries: &[Try], shift_nm: f64) -> Option<Bound> {
+    match open(tries) {
+        Ok((goes, None)) if goes > Length::ZERO => Some(Bound {
+            limit_nm: goes.as_f64() + shift_nm,
+            lies: Lies::Above,
+        }),
+        _ => None,
     }
 }
 

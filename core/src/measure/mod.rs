@@ -36,12 +36,12 @@ use crate::measure::selector_gaps::Selector;
 use crate::measure::stack_sum::{Sum, Term, TermReading};
 use crate::measure::turning_torque::{TorqueEnds, TorqueFound, TorqueGauge};
 use crate::refusal::{Refusal, Ruled};
-use crate::uncertainty::estimate::Estimate;
+use crate::uncertainty::estimate::{Bound, Estimate};
 use crate::uncertainty::gauge::{Gauge, GaugeKind};
 use crate::units::force::Torque;
 use crate::units::length::{Length, Unit};
 use crate::verdict::window::Window;
-use crate::verdict::{Verdict, judge};
+use crate::verdict::{Verdict, judge, judge_bound};
 
 pub(crate) use estimate::mean_nm;
 pub use scatter::{Pool, Scatter, scatter};
@@ -254,13 +254,16 @@ pub fn measure(method: Method, taken: &[Reading], basis: &Basis<'_>) -> MethodRe
         }
         Method::Feeler => {
             let tries = tries(taken);
-            let estimate = feeler::estimate(&tries, gauge, adjustments);
+            let shift_nm = estimate::shift_nm(adjustments);
+            let mut estimate = feeler::estimate(&tries, gauge, adjustments);
+            let mut bound = feeler::bound(&tries, shift_nm);
+            if basis.stands_off {
+                estimate = estimate.map(|e| e.stood_off(shift_nm));
+                bound = bound.map(|b| b.stood_off(shift_nm));
+            }
             MethodResult {
-                estimate: if basis.stands_off {
-                    estimate.map(|e| e.stood_off(estimate::shift_nm(adjustments)))
-                } else {
-                    estimate
-                },
+                estimate,
+                bound,
                 detail: feeler::open(&tries)
                     .ok()
                     .filter(|_| !tries.is_empty())
@@ -282,8 +285,8 @@ pub fn measure(method: Method, taken: &[Reading], basis: &Basis<'_>) -> MethodRe
             let (estimate, set_ups) =
                 known_shim::estimate(&all(taken), gauge, basis.u_shim_nm, adjustments);
             MethodResult {
-                estimate,
                 detail: Detail::SetUps { set_ups },
+                ..MethodResult::plain(estimate)
             }
         }
         Method::OneByOne => {
@@ -292,8 +295,8 @@ pub fn measure(method: Method, taken: &[Reading], basis: &Basis<'_>) -> MethodRe
             };
             match pinions::estimate(&all(taken), of, gauge, basis.window, adjustments) {
                 Ok((estimate, pinions)) => MethodResult {
-                    estimate,
                     detail: Detail::Pinions { pinions },
+                    ..MethodResult::plain(estimate)
                 },
                 Err(e) => MethodResult::plain(Err(e)),
             }
@@ -452,6 +455,8 @@ pub enum Detail {
 pub struct MethodResult {
     /// The estimate, or why there is none.
     pub estimate: Result<Estimate, MeasureError>,
+    /// What is known where there is none: on which side of a limit it lies.
+    pub bound: Option<Bound>,
     /// What there is to draw.
     pub detail: Detail,
 }
@@ -461,6 +466,7 @@ impl MethodResult {
     fn plain(estimate: Result<Estimate, MeasureError>) -> Self {
         Self {
             estimate,
+            bound: None,
             detail: Detail::Plain,
         }
     }
@@ -469,8 +475,8 @@ impl MethodResult {
     fn drawn(found: Result<(Estimate, Detail), MeasureError>) -> Self {
         match found {
             Ok((estimate, detail)) => Self {
-                estimate: Ok(estimate),
                 detail,
+                ..Self::plain(Ok(estimate))
             },
             Err(e) => Self::plain(Err(e)),
         }
@@ -479,7 +485,9 @@ impl MethodResult {
     /// The verdict on them; of pinions, on all of them together.
     #[must_use]
     pub fn verdict(&self, window: Window, adjustments: &[Adjustment]) -> Option<Verdict> {
-        let estimate = self.estimate.as_ref().ok()?;
+        let Ok(estimate) = &self.estimate else {
+            return judge_bound(self.bound?, window);
+        };
         let mut verdict = judge(estimate, window);
         if let Detail::Pinions { pinions } = &self.detail {
             let shift = estimate::shift_nm(adjustments);

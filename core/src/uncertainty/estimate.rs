@@ -53,6 +53,24 @@ pub struct Bracket {
     pub u_ends_nm: f64,
 }
 
+/// A clearance known from one side only: nothing says how much further it lies.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Bound {
+    /// The limit of what is known, in nanometres.
+    pub limit_nm: f64,
+    pub lies: Lies,
+}
+
+/// On which side of a bound a clearance lies, the bound with it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Lies {
+    Above,
+    Below,
+}
+
 /// One contribution to an uncertainty.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -91,6 +109,19 @@ pub enum Source {
     /// The usual difference between what was predicted and what came of it.
     #[serde(rename = "usual")]
     Bias,
+}
+
+impl Bound {
+    /// The bound of a pinch whose stand-off has this one; see [`Estimate::stood_off`].
+    pub(crate) fn stood_off(self, shift_nm: f64) -> Self {
+        Self {
+            limit_nm: 2.0 * shift_nm - self.limit_nm,
+            lies: match self.lies {
+                Lies::Above => Lies::Below,
+                Lies::Below => Lies::Above,
+            },
+        }
+    }
 }
 
 impl Estimate {

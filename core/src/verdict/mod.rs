@@ -7,7 +7,7 @@
 use serde::{Deserialize, Serialize};
 use statrs::distribution::{Continuous, ContinuousCDF, Normal};
 
-use crate::uncertainty::estimate::{Bracket, Estimate, Source, combined_uncertainty};
+use crate::uncertainty::estimate::{Bound, Bracket, Estimate, Lies, Source, combined_uncertainty};
 use crate::uncertainty::student_t::{edge, probability_between, t95};
 use crate::verdict::window::Window;
 
@@ -62,6 +62,9 @@ pub struct Verdict {
     /// What one more reading would do for a call too close to make.
     #[serde(default)]
     pub one_more: Option<OneMore>,
+    /// Where there is no figure, and this much says enough all the same.
+    #[serde(default)]
+    pub bound: Option<Bound>,
 }
 
 /// What one more reading of the same kind would do, were the mean to stay where it is.
@@ -171,7 +174,39 @@ pub fn judge(estimate: &Estimate, window: Window) -> Verdict {
             && estimate.can_sign_off)
             .then(|| one_more(estimate, window))
             .flatten(),
+        bound: None,
     }
+}
+
+/// Judges what is known of a clearance from one side only; none where it may lie in the window and out of it.
+///
+/// ```
+/// use anvil_core::uncertainty::estimate::{Bound, Lies};
+/// use anvil_core::units::length::Length;
+/// use anvil_core::verdict::{Call, judge_bound, window::Window};
+/// let window = Window::new(None, Some(Length::from_nm(400_000))).unwrap();
+/// let above = |limit_nm| Bound { limit_nm, lies: Lies::Above };
+/// assert_eq!(judge_bound(above(450_000.0), window).unwrap().call, Call::Loose);
+/// // A leaf as thick as the limit goes: it may be the limit itself.
+/// assert_eq!(judge_bound(above(400_000.0), window), None);
+/// ```
+#[must_use]
+pub fn judge_bound(bound: Bound, window: Window) -> Option<Verdict> {
+    let (from, to) = match bound.lies {
+        Lies::Above => (bound.limit_nm, f64::INFINITY),
+        Lies::Below => (f64::NEG_INFINITY, bound.limit_nm),
+    };
+    let call = call_between(from, to, window.low_nm(), window.high_nm());
+    (call != Call::Inconclusive).then(|| Verdict {
+        call,
+        chance: f64::from(u8::from(call == Call::In)),
+        expanded_nm: 0.0,
+        to_low_nm: window.low().map(|l| bound.limit_nm - l.as_f64()),
+        to_high_nm: window.high().map(|h| h.as_f64() - bound.limit_nm),
+        settled_by: None,
+        one_more: None,
+        bound: Some(bound),
+    })
 }
 
 /// The call on a clearance known as `clearance ± expanded`, all in nanometres.

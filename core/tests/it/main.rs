@@ -16,6 +16,7 @@ mod files;
 mod forces;
 mod gauge_cards;
 mod layers;
+mod leaves;
 mod lengths;
 mod method_inputs;
 mod one_by_one;
