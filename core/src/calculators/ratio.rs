@@ -64,6 +64,9 @@ pub enum RatioError {
 /// ```
 /// let gears = anvil_core::calculators::ratio::read("first 17:34 15:30\nreverse 17:34 14:36 back\nfourth").unwrap();
 /// assert_eq!((gears[0].pairs[1], gears[1].backwards, gears[2].pairs.len()), ([15, 30], true, 0));
+/// let named = anvil_core::calculators::ratio::read("1 17:34\n2nd 19:32\nthird: 21:30\n4:").unwrap();
+/// let names: Vec<_> = named.iter().map(|g| g.name.as_str()).collect();
+/// assert_eq!(names, ["1", "2nd", "third", "4"]);
 /// let fault = anvil_core::calculators::ratio::read("first 17:34\nsecond 17-34").unwrap_err();
 /// assert_eq!(fault.to_string(), "line 2: “17-34” is no pair: write driver and driven with a colon, such as 17:34");
 /// ```
@@ -89,10 +92,9 @@ pub fn read(text: &str) -> Result<Vec<Train>, LineFault> {
             for word in line.split_whitespace() {
                 if word.eq_ignore_ascii_case("back") {
                     train.backwards = true;
-                } else if train.pairs.is_empty() && !word.starts_with(|c: char| c.is_ascii_digit())
-                {
+                } else if train.pairs.is_empty() && is_name(word, train.name.is_empty()) {
                     let space = if train.name.is_empty() { "" } else { " " };
-                    train.name = train.name + space + word;
+                    train.name = train.name + space + word.trim_end_matches(':');
                 } else {
                     let (first, second) = word.split_once(':').ok_or_else(|| fault(word))?;
                     let teeth = |text: &str| text.parse::<u32>().map_err(|_| fault(word));
@@ -105,6 +107,14 @@ pub fn read(text: &str) -> Result<Vec<Train>, LineFault> {
             Ok(train)
         })
         .collect()
+}
+
+/// Whether a word before the pairs is of the gear's name: `1`, `2nd` and `1:` too, where they stand first.
+fn is_name(word: &str, first: bool) -> bool {
+    let digit = |c: char| c.is_ascii_digit();
+    let plain = |c: char| c.is_alphanumeric() || c == ':';
+    let numbered = first && word.chars().all(plain) && !word.trim_end_matches(':').contains(':');
+    numbered || !word.starts_with(digit)
 }
 
 /// A line of gears that cannot be read.

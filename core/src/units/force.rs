@@ -42,7 +42,7 @@ impl Force {
     /// Where it is no figure above nothing and up to 10 kN, or its unit is not known; in words that say what would
     /// be right.
     pub fn read(text: &str) -> Result<Self, String> {
-        quantity(text, FORCES, "N, lbf, kgf").map(Self)
+        quantity(text, force, "N, lbf, ozf, kgf").map(Self)
     }
 }
 
@@ -59,58 +59,85 @@ impl Torque {
     /// # Errors
     /// As of [`Force::read`], up to 10 kN·m.
     pub fn read(text: &str) -> Result<Self, String> {
-        quantity(text, TORQUES, "lbf·ft, lbf·in, kgf·cm, N·cm, N·m").map(Self)
+        quantity(
+            text,
+            torque,
+            "N·m, N·cm, lbf·ft, lbf·in, ozf·in, kgf·m, kgf·cm",
+        )
+        .map(Self)
     }
 }
-
-/// Units of torque, in newton metres, as written without blanks, points, strokes and signs of multiplication.
-const TORQUES: &[(&str, f64)] = &[
-    ("lbf·ft", N_M_PER_LBF_FT),
-    ("lbfft", N_M_PER_LBF_FT),
-    ("ftlb", N_M_PER_LBF_FT),
-    ("lbft", N_M_PER_LBF_FT),
-    ("lbf·in", N_M_PER_LBF_FT / 12.0),
-    ("lbfin", N_M_PER_LBF_FT / 12.0),
-    ("inlb", N_M_PER_LBF_FT / 12.0),
-    ("lbin", N_M_PER_LBF_FT / 12.0),
-    ("kgf·cm", N_PER_KGF / 100.0),
-    ("kgfcm", N_PER_KGF / 100.0),
-    ("n·cm", 0.01),
-    ("ncm", 0.01),
-    ("n·m", 1.0),
-    ("nm", 1.0),
-    ("", 1.0),
-];
 
 /// Units of force, in newtons.
 const FORCES: &[(&str, f64)] = &[
     ("lbf", N_PER_LBF),
     ("lb", N_PER_LBF),
+    ("lbs", N_PER_LBF),
+    ("ozf", N_PER_LBF / 16.0),
+    ("oz", N_PER_LBF / 16.0),
     ("kgf", N_PER_KGF),
     ("kg", N_PER_KGF),
     ("n", 1.0),
-    ("", 1.0),
 ];
+
+/// Arms of a torque, in metres.
+const ARMS: &[(&str, f64)] = &[
+    ("in", 0.0254),
+    ("ft", 0.3048),
+    ("cm", 0.01),
+    ("mm", 0.001),
+    ("m", 1.0),
+];
+
+/// A force in newtons; no name is a newton.
+fn force(name: &str) -> Option<f64> {
+    let named = FORCES.iter().find(|(force, _)| *force == name);
+    named.map(|(_, n)| *n).or(name.is_empty().then_some(1.0))
+}
+
+/// A torque in newton metres: a force and its arm, either first; no name is a newton metre.
+fn torque(name: &str) -> Option<f64> {
+    if name.is_empty() {
+        return Some(1.0);
+    }
+    let mut both = FORCES.iter().flat_map(|f| ARMS.iter().map(move |a| (f, a)));
+    let is_named = |force: &str, arm: &str| {
+        // A newton stands first: “mN” is a thousandth of one.
+        name.strip_prefix(force) == Some(arm)
+            || (force != "n" && name.strip_prefix(arm) == Some(force))
+    };
+    both.find(|((force, _), (arm, _))| is_named(force, arm))
+        .map(|((_, n), (_, m))| n * m)
+}
 
 /// No turning torque or pull at a bench is larger.
 const MOST: f64 = 10_000.0;
 
-fn quantity(text: &str, units: &[(&str, f64)], known: &str) -> Result<f64, String> {
+/// A figure and a unit, as written without blanks, points, strokes and signs of multiplication.
+fn quantity(text: &str, unit: fn(&str) -> Option<f64>, known: &str) -> Result<f64, String> {
     let text = text.trim();
     let end = text
         .find(|c: char| !(c.is_ascii_digit() || matches!(c, '.' | ',')))
         .unwrap_or(text.len());
-    let (figure, unit) = text.split_at(end);
-    let unit: String = unit
+    let (figure, name) = text.split_at(end);
+    let name: String = name
         .to_lowercase()
         .chars()
-        .filter(|c| !c.is_whitespace() && !matches!(c, '.' | '*' | '-'))
+        .filter(|c| !c.is_whitespace() && !".*-·•⋅×‑–/".contains(*c))
         .collect();
-    let factor = units.iter().find(|(name, _)| *name == unit);
+    let factor = unit(&name);
+    if let Some((whole, rest)) = figure.split_once(',')
+        && rest.len() == 3
+        && whole.bytes().any(|b| b != b'0')
+    {
+        return Err(format!(
+            "“{text}” may be {whole}{rest} or {whole}.{rest}: write it without the comma, or with a point; of {known}"
+        ));
+    }
     let value = figure.replace(',', ".").parse::<f64>().ok();
     factor
         .zip(value)
-        .map(|((_, factor), value)| value * factor)
+        .map(|(factor, value)| value * factor)
         .filter(|value| *value > 0.0 && *value <= MOST)
         .ok_or_else(|| {
             format!("“{text}” is not read: write a figure above nothing and one of {known}")

@@ -49,6 +49,19 @@ pub enum Fault {
     /// A unit that is not of the bench.
     #[error("“{0}” is not a unit read here: use mm, µm, thou (or mil, 1/1000 inch) or in")]
     UnknownUnit(String),
+    /// `4 tenths`: of a thou at one bench, of a millimetre at another.
+    #[error(
+        "“tenths” are tenths of a thou or of a millimetre: write which, such as 0.4 thou or 0.4 mm"
+    )]
+    Tenths,
+    /// `1,250 thou`.
+    #[error(
+        "this may be a whole number with a comma at its thousands or a decimal: write it without the comma, or with a point"
+    )]
+    CommaAtThousands,
+    /// `1/64` where a bare figure is no inch.
+    #[error("such a fraction is mostly of an inch: write the unit after it, such as 1/64 in")]
+    FractionOfWhat,
     /// `1/0`.
     #[error("a fraction cannot have nought under its line")]
     ZeroDenominator,
@@ -102,15 +115,22 @@ pub fn parse(text: &str, bench: Option<Unit>, sign: Sign) -> Result<Length, Nota
         return Err(reader.fail(Fault::Empty));
     }
     let negative = reader.sign(sign)?;
+    let start = reader.at;
     let figure = reader.figure()?;
     reader.skip_spaces();
-    let unit = reader.unit()?;
-    let Some(unit) = unit.or(bench) else {
+    let written = reader.unit()?;
+    let Some(unit_nm) = written.or(bench.map(Unit::nm)) else {
         return Err(reader.fail(Fault::NoUnit));
     };
+    if figure.comma_at_thousands && [Unit::Thou.nm(), Unit::Um.nm()].contains(&unit_nm) {
+        return Err(reader.fail_at(Fault::CommaAtThousands, start));
+    }
+    if figure.fine_fraction && written.is_none() && unit_nm != Unit::Inch.nm() {
+        return Err(reader.fail_at(Fault::FractionOfWhat, start));
+    }
     let numerator = figure
         .numerator
-        .checked_mul(i128::from(unit.nm()))
+        .checked_mul(i128::from(unit_nm))
         .ok_or_else(|| reader.fail_at(Fault::TooLong, 0))?;
     let nm = divide_half_even(numerator, figure.denominator);
     if nm > i128::from(LONGEST.nm()) {
@@ -133,6 +153,22 @@ impl std::str::FromStr for Length {
 struct Figure {
     numerator: i128,
     denominator: i128,
+    /// A comma stands where one at the thousands would.
+    comma_at_thousands: bool,
+    /// A fraction as inches are divided: by 16 and more, or by 8 with no whole number before it.
+    fine_fraction: bool,
+}
+
+impl Figure {
+    /// A whole number and a fraction.
+    fn mixed(whole: i128, numerator: i128, denominator: i128) -> Self {
+        Self {
+            numerator: whole * denominator + numerator,
+            denominator,
+            comma_at_thousands: false,
+            fine_fraction: denominator >= if whole > 0 { 16 } else { 8 },
+        }
+    }
 }
 
 const MOST_DIGITS: usize = 15;
@@ -213,11 +249,17 @@ impl Reader {
         let whole = self.digits()?;
         match self.peek() {
             Some('.' | ',') => return self.decimal(whole.map_or(0, |w| w.0), whole.is_some()),
-            Some('/') => {
+            Some(c) if is_stroke(c) => {
                 let Some((numerator, _)) = whole else {
                     return Err(self.fail(Fault::NoFigure));
                 };
                 return self.fraction(0, numerator);
+            }
+            Some(c) if vulgar(c).is_some() => return Ok(self.vulgar(whole.map_or(0, |w| w.0))),
+            Some('-' | '\u{2010}' | '\u{2011}') if whole.is_some() && self.fraction_follows() => {
+                self.at += 1;
+                let numerator = self.digits()?.map_or(0, |d| d.0);
+                return self.fraction(whole.map_or(0, |w| w.0), numerator);
             }
             Some('\'' | '\u{2019}')
                 if self
@@ -233,21 +275,39 @@ impl Reader {
             return Err(self.fail_at(Fault::NoFigure, start));
         };
         let after_whole = self.at;
-        if self.skip_spaces() && self.peek().is_some_and(|c| c.is_ascii_digit()) {
+        let spaced = self.skip_spaces();
+        if spaced && self.peek().is_some_and(|c| vulgar(c).is_some()) {
+            return Ok(self.vulgar(whole));
+        }
+        if spaced && self.peek().is_some_and(|c| c.is_ascii_digit()) {
             let second = self.at;
             let numerator = self.digits()?.map_or(0, |d| d.0);
             return match self.peek() {
-                Some('/') => self.fraction(whole, numerator),
+                Some(c) if is_stroke(c) => self.fraction(whole, numerator),
                 _ if self.at - second == 3 => {
                     Err(self.fail_at(Fault::ThousandsSeparator, after_whole))
                 }
                 _ => Err(self.fail_at(Fault::TwoFigures, second)),
             };
         }
-        Ok(Figure {
-            numerator: whole,
-            denominator: 1,
-        })
+        Ok(Figure::mixed(whole, 0, 1))
+    }
+
+    /// Reads `½`, which stands next.
+    fn vulgar(&mut self, whole: i128) -> Figure {
+        let (numerator, denominator) = self.peek().and_then(vulgar).unwrap_or((0, 1));
+        self.at += 1;
+        Figure::mixed(whole, numerator, denominator)
+    }
+
+    /// Whether a fraction stands behind the next character: digits, a stroke and a digit.
+    fn fraction_follows(&self) -> bool {
+        let rest = self.chars.get(self.at + 1..).unwrap_or_default();
+        let digits = rest.iter().take_while(|c| c.is_ascii_digit()).count();
+        let digit = |c: &char| c.is_ascii_digit();
+        digits > 0
+            && rest.get(digits).is_some_and(|c| is_stroke(*c))
+            && rest.get(digits + 1).is_some_and(digit)
     }
 
     fn decimal(&mut self, whole: i128, has_whole: bool) -> Result<Figure, NotationError> {
@@ -267,14 +327,15 @@ impl Reader {
                 };
                 return Err(self.fail(fault));
             }
-            Some('/') => return Err(self.fail(Fault::BadFraction)),
+            Some(c) if is_stroke(c) => return Err(self.fail(Fault::BadFraction)),
             _ => {}
         }
         let (digits, places) = fraction.unwrap_or((0, 0));
         let denominator = 10_i128.pow(u32::try_from(places).unwrap_or(0));
         Ok(Figure {
-            numerator: whole * denominator + digits,
-            denominator,
+            comma_at_thousands: point == Some(',') && places == 3 && (1..1_000).contains(&whole),
+            fine_fraction: false,
+            ..Figure::mixed(whole, digits, denominator)
         })
     }
 
@@ -288,17 +349,20 @@ impl Reader {
         if denominator == 0 {
             return Err(self.fail_at(Fault::ZeroDenominator, start));
         }
-        if matches!(self.peek(), Some('.' | ',' | '/')) {
+        // A full stop may end the text; a decimal point has a figure after it.
+        let next = self.chars.get(self.at + 1);
+        let goes_on = next.is_some_and(char::is_ascii_digit);
+        if self
+            .peek()
+            .is_some_and(|c| is_stroke(c) || matches!(c, '.' | ',') && goes_on)
+        {
             return Err(self.fail(Fault::BadFraction));
         }
-        Ok(Figure {
-            numerator: whole * denominator + numerator,
-            denominator,
-        })
+        Ok(Figure::mixed(whole, numerator, denominator))
     }
 
-    /// The unit after the figure, if any, and then the end of the text.
-    fn unit(&mut self) -> Result<Option<Unit>, NotationError> {
+    /// The unit after the figure in nanometres, if any, and then the end of the text.
+    fn unit(&mut self) -> Result<Option<i64>, NotationError> {
         let start = self.at;
         let Some(first) = self.peek() else {
             return Ok(None);
@@ -316,9 +380,17 @@ impl Reader {
         if exponent {
             return Err(self.fail_at(Fault::Exponent, start));
         }
-        let Some(unit) = unit_named(&word) else {
-            return Err(self.fail_at(Fault::UnknownUnit(word), start));
+        let Some(unit_nm) = unit_named(&word) else {
+            let fault = match word.to_lowercase().as_str() {
+                "tenth" | "tenths" => Fault::Tenths,
+                _ => Fault::UnknownUnit(word),
+            };
+            return Err(self.fail_at(fault, start));
         };
+        // An abbreviation may end in a full stop.
+        if self.peek() == Some('.') {
+            self.at += 1;
+        }
         self.skip_spaces();
         if let Some(next) = self.peek() {
             let at = self.at;
@@ -328,7 +400,7 @@ impl Reader {
                 _ => self.fail_at(Fault::Unexpected(next), at),
             });
         }
-        Ok(Some(unit))
+        Ok(Some(unit_nm))
     }
 
     fn peek_is_exponent_tail(&self) -> bool {
@@ -366,13 +438,48 @@ fn is_foot_mark(c: char) -> bool {
     matches!(c, '\'' | '\u{2018}' | '\u{2019}' | '\u{2032}')
 }
 
-fn unit_named(word: &str) -> Option<Unit> {
-    // Both the micro sign (U+00B5) and the Greek letter (U+03BC) lower-case to themselves.
-    Some(match word.to_lowercase().as_str() {
-        "\"" | "in" | "inch" | "inches" => Unit::Inch,
-        "thou" | "thous" | "mil" | "mils" => Unit::Thou,
-        "mm" | "millimetre" | "millimetres" | "millimeter" | "millimeters" => Unit::Mm,
-        "\u{b5}m" | "\u{3bc}m" | "um" | "micron" | "microns" => Unit::Um,
+/// The stroke of a fraction, or the one that word processors make of it.
+fn is_stroke(c: char) -> bool {
+    matches!(c, '/' | '\u{2044}' | '\u{2215}')
+}
+
+/// A fraction that is one character.
+fn vulgar(c: char) -> Option<(i128, i128)> {
+    Some(match c {
+        '½' => (1, 2),
+        '⅓' => (1, 3),
+        '⅔' => (2, 3),
+        '¼' => (1, 4),
+        '¾' => (3, 4),
+        '⅕' => (1, 5),
+        '⅖' => (2, 5),
+        '⅗' => (3, 5),
+        '⅘' => (4, 5),
+        '⅙' => (1, 6),
+        '⅚' => (5, 6),
+        '⅛' => (1, 8),
+        '⅜' => (3, 8),
+        '⅝' => (5, 8),
+        '⅞' => (7, 8),
         _ => return None,
     })
+}
+
+/// One centimetre; no figure is shown in it, but some write it.
+const CENTIMETRE: i64 = 10_000_000;
+
+/// What a unit is in nanometres.
+fn unit_named(word: &str) -> Option<i64> {
+    // Both the micro sign (U+00B5) and the Greek letter (U+03BC) lower-case to themselves.
+    let unit = match word.to_lowercase().as_str() {
+        "\"" | "in" | "inch" | "inches" => Unit::Inch,
+        "thou" | "thous" | "mil" | "mils" | "thousandth" | "thousandths" => Unit::Thou,
+        "mm" | "millimetre" | "millimetres" | "millimeter" | "millimeters" => Unit::Mm,
+        "\u{b5}m" | "\u{3bc}m" | "\u{b5}" | "\u{3bc}" | "um" | "micron" | "microns" => Unit::Um,
+        "cm" | "centimetre" | "centimetres" | "centimeter" | "centimeters" => {
+            return Some(CENTIMETRE);
+        }
+        _ => return None,
+    };
+    Some(unit.nm())
 }

@@ -20,6 +20,18 @@ fn units_are_those_of_the_table() {
         ("1 N·m", 1.0),
         ("1 n*m", 1.0),
         ("150 N·cm", 1.5),
+        ("1 in-lbf", 0.112_984_8),
+        ("1 in·lbf", 0.112_984_8),
+        ("1 lbf·in", 0.112_984_8),
+        ("1 lb-in", 0.112_984_8),
+        ("1 in-lbs", 0.112_984_8),
+        ("10 ft·lbf", 13.558_18),
+        ("16 ozf·in", 0.112_984_8),
+        ("16 in-oz", 0.112_984_8),
+        ("1 kgf·m", 9.806_65),
+        ("1 m·kg", 9.806_65),
+        ("100 cm-kg", 9.806_65),
+        ("1 kgf-m", 9.806_65),
     ] {
         let found = Torque::read(typed).unwrap().0;
         assert!((found - n_m).abs() < 5e-7 * n_m, "{typed}: {found}");
@@ -48,7 +60,19 @@ fn what_is_no_force_says_what_would_be_right() {
             "{typed}: {why}"
         );
     }
-    for typed in ["", "0 N·m", "2 lbf", "1,2,3", "two", "10001"] {
+    for typed in [
+        "",
+        "0 N·m",
+        "2 lbf",
+        "1,2,3",
+        "two",
+        "10001",
+        "5 mN",
+        "5 m",
+        "3 lb·lb",
+        "3 ft·in",
+        "1,250 lbf·in",
+    ] {
         let why = Torque::read(typed).unwrap_err();
         assert!(why.contains("N·m"), "{typed}: {why}");
     }

@@ -39,6 +39,28 @@ fn every_form_people_type() {
         ("0.016 inches", 406_400),
         ("+0.016 inches", 406_400),
         ("  6\u{a0}1/2\u{202f}thou ", 165_100),
+        // As the trade writes them.
+        ("6½", 165_100),
+        ("6 ½ thou", 165_100),
+        ("½ thou", 12_700),
+        ("⅜\"", 9_525_000),
+        ("6-1/2", 165_100),
+        ("6\u{2011}1/2 thou", 165_100),
+        ("1\u{2044}64 in", 396_875),
+        ("150 \u{b5}", 150_000),
+        ("150 \u{3bc}", 150_000),
+        ("6.5 thousandths", 165_100),
+        ("0.1 in.", 2_540_000),
+        ("6 thou.", 152_400),
+        ("1/64 in.", 396_875),
+        ("6 cm", 60_000_000),
+        ("0.015 cm", 150_000),
+        ("1/2", 12_700),
+        ("6 1/8", 155_575),
+        ("1,250 mm", 1_250_000),
+        ("0,125 thou", 3_175),
+        ("1,25 thou", 31_750),
+        ("1/64 thou", 397),
         // Finer than a nanometre: to the nearest, half to even.
         ("1/128 in", 198_438),
         ("3/128 in", 595_312),
@@ -73,7 +95,18 @@ fn every_refusal_says_why_and_where() {
         ("6 5 thou", Fault::TwoFigures, 3),
         ("6 thou 5", Fault::TwoFigures, 8),
         ("6 thou mm", Fault::TwoUnits, 8),
-        ("6 cm", Fault::UnknownUnit("cm".into()), 3),
+        ("6 ft", Fault::UnknownUnit("ft".into()), 3),
+        ("4 tenths", Fault::Tenths, 3),
+        ("1,250 thou", Fault::CommaAtThousands, 1),
+        ("1,250", Fault::CommaAtThousands, 1),
+        ("250,000 µm", Fault::CommaAtThousands, 1),
+        ("1/64", Fault::FractionOfWhat, 1),
+        ("3/8", Fault::FractionOfWhat, 1),
+        ("1 1/32", Fault::FractionOfWhat, 1),
+        ("⅜", Fault::FractionOfWhat, 1),
+        ("6-2", Fault::Unexpected('-'), 2),
+        ("6 mm..", Fault::Unexpected('.'), 6),
+        ("1/2.5", Fault::BadFraction, 4),
         ("6'", Fault::UnknownUnit("'".into()), 2),
         ("1/0 in", Fault::ZeroDenominator, 3),
         ("1/", Fault::BadFraction, 3),
@@ -148,8 +181,14 @@ proptest! {
         let exact = figure * unit.nm();
         let read = parse(&text, Some(unit), Sign::NotNegative).unwrap().nm();
         prop_assert!((read * 1_000 - exact).abs() <= 500);
-        let comma = parse(&text.replace('.', ","), Some(unit), Sign::NotNegative).unwrap().nm();
-        prop_assert_eq!(read, comma);
+        // A comma for the point says the same, where it cannot be one at the thousands.
+        let comma = parse(&text.replace('.', ","), Some(unit), Sign::NotNegative).map(Length::nm);
+        let small = matches!(unit, Unit::Thou | Unit::Um) && (1_000..1_000_000).contains(&figure);
+        if small {
+            prop_assert_eq!(comma.unwrap_err().fault, Fault::CommaAtThousands);
+        } else {
+            prop_assert_eq!(comma, Ok(read));
+        }
     }
 
     #[test]
