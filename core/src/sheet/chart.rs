@@ -80,73 +80,115 @@ pub fn faults(rows: &[Row], step: Length) -> Vec<ChartFault> {
             "the chart's step must be more than nothing, such as 0.001 mm".into(),
         );
     }
-    for (i, row) in rows.iter().enumerate() {
+    let mut sound = Vec::new();
+    for (at, row) in rows.iter().enumerate() {
+        if row.piece_nm <= Length::ZERO {
+            add(at + 1, "its piece is not thicker than nothing".into());
+        }
         if row.from_nm >= row.to_nm {
             add(
-                i + 1,
+                at + 1,
                 format!(
                     "it runs from {} to {}: from must be the smaller",
                     row.from_nm, row.to_nm
                 ),
             );
-        }
-        if row.piece_nm <= Length::ZERO {
-            add(i + 1, "its piece is not thicker than nothing".into());
-        }
-    }
-    if !found.is_empty() {
-        return found;
-    }
-    let up = runs_up(rows);
-    for (i, pair) in rows.windows(2).enumerate() {
-        let (lower, upper) = if up {
-            (pair[0], pair[1])
         } else {
-            (pair[1], pair[0])
+            sound.push((at, row));
+        }
+    }
+    found.extend(out_of_order(&sound));
+    found.extend(holes_and_overlaps(&sound, step));
+    sound.retain(|(_, row)| row.piece_nm > Length::ZERO);
+    found.extend(off_the_line(&sound));
+    found.sort_by_key(|fault| fault.row);
+    found
+}
+
+/// A row and its place in the chart, counted from 0.
+type At<'a> = (usize, &'a Row);
+
+/// Rows that stand where the chart's run does not have them: the fewest that would have to move, the later of two.
+fn out_of_order(rows: &[At<'_>]) -> Vec<ChartFault> {
+    let up = runs_up(rows);
+    let depth = |row: &Row| {
+        if up {
+            row.from_nm.nm()
+        } else {
+            -row.from_nm.nm()
+        }
+    };
+    // The longest run in order that ends at each row, and the row before it in that run.
+    let mut runs: Vec<(usize, Option<usize>)> = Vec::with_capacity(rows.len());
+    for (at, (_, row)) in rows.iter().enumerate() {
+        let before = (0..at).filter(|b| depth(rows[*b].1) <= depth(row));
+        let longest = before.max_by_key(|b| (runs[*b].0, std::cmp::Reverse(*b)));
+        runs.push((longest.map_or(1, |b| runs[b].0 + 1), longest));
+    }
+    let ends = (0..rows.len()).max_by_key(|at| (runs[*at].0, std::cmp::Reverse(*at)));
+    let in_order: Vec<usize> = std::iter::successors(ends, |at| runs[*at].1).collect();
+    let order = if up { "up" } else { "down" };
+    let stray = rows.iter().enumerate();
+    stray
+        .filter(|(at, _)| !in_order.contains(at))
+        .map(|(_, (row, _))| ChartFault {
+            row: row + 1,
+            message: format!("the chart runs {order}, and this row is out of order"),
+        })
+        .collect()
+}
+
+/// Depths that no row has, and depths that two rows have, wherever in the chart they stand.
+fn holes_and_overlaps(rows: &[At<'_>], step: Length) -> Vec<ChartFault> {
+    let up = runs_up(rows);
+    let mut by_depth = rows.to_vec();
+    by_depth.sort_by_key(|(at, row)| (row.from_nm, row.to_nm, *at));
+    let mut found = Vec::new();
+    for pair in by_depth.windows(2) {
+        let ((at_lower, lower), (at_upper, upper)) = (pair[0], pair[1]);
+        let (row, other) = if up {
+            (at_upper, at_lower)
+        } else {
+            (at_lower, at_upper)
         };
         let gap = upper.from_nm.nm() - lower.to_nm.nm();
-        let (order, other) = if up {
-            ("up", "before")
-        } else {
-            ("down", "after")
-        };
-        let message = if (upper.from_nm < lower.from_nm) || (upper.to_nm < lower.to_nm) {
-            format!("the chart runs {order}, and this row is out of order")
-        } else if gap > step.nm() {
+        // A row between them that cannot be read may be what fills it.
+        let told = at_lower.min(at_upper) + 1..at_lower.max(at_upper);
+        let unread = told.into_iter().any(|at| rows.iter().all(|r| r.0 != at));
+        let message = if gap > step.nm() && step > Length::ZERO && !unread {
             format!(
                 "there is a hole between {} and {}: depths there have no piece",
                 lower.to_nm, upper.from_nm
             )
         } else if gap < 0 {
             format!(
-                "depths from {} to {} are in the row {other} it too",
-                upper.from_nm, lower.to_nm
+                "depths from {} to {} are in row {} too",
+                upper.from_nm,
+                lower.to_nm.min(upper.to_nm),
+                other + 1
             )
         } else {
             continue;
         };
         found.push(ChartFault {
-            row: i + 2,
+            row: row + 1,
             message,
         });
-    }
-    if found.is_empty() {
-        found.extend(off_the_line(rows));
     }
     found
 }
 
-fn runs_up(rows: &[Row]) -> bool {
+fn runs_up(rows: &[At<'_>]) -> bool {
     let up = rows
         .windows(2)
-        .filter(|w| w[1].from_nm >= w[0].from_nm)
+        .filter(|w| w[1].1.from_nm >= w[0].1.from_nm)
         .count();
     2 * up >= rows.len().saturating_sub(1)
 }
 
 /// Rows whose piece is off the line that the others lie on: thickness against depth has a slope of
 /// one, up or down, within a row's width.
-fn off_the_line(rows: &[Row]) -> Vec<ChartFault> {
+fn off_the_line(rows: &[At<'_>]) -> Vec<ChartFault> {
     if rows.len() < 3 {
         return Vec::new();
     }
@@ -161,16 +203,15 @@ fn off_the_line(rows: &[Row]) -> Vec<ChartFault> {
     }
 }
 
-fn off_with(rows: &[Row], sign: i64, middle: impl Fn(&Row) -> i64) -> Vec<ChartFault> {
+fn off_with(rows: &[At<'_>], sign: i64, middle: impl Fn(&Row) -> i64) -> Vec<ChartFault> {
     let off = |r: &Row| r.piece_nm.nm() - sign * middle(r);
-    let mut all: Vec<i64> = rows.iter().map(off).collect();
+    let mut all: Vec<i64> = rows.iter().map(|(_, r)| off(r)).collect();
     all.sort_unstable();
     let usual = all[all.len() / 2];
     rows.iter()
-        .enumerate()
         .filter(|(_, r)| (off(r) - usual).abs() > r.to_nm.nm() - r.from_nm.nm())
-        .map(|(i, r)| ChartFault {
-            row: i + 1,
+        .map(|(at, r)| ChartFault {
+            row: at + 1,
             message: format!(
                 "its piece, {}, is off the line that the others lie on: about {} would be on it",
                 r.piece_nm,
@@ -194,12 +235,11 @@ fn off_with(rows: &[Row], sign: i64, middle: impl Fn(&Row) -> i64) -> Vec<ChartF
 /// ```
 #[must_use]
 pub fn look_up(rows: &[Row], depth_nm: f64) -> Answer {
-    let up = runs_up(rows);
-    let mut by_depth: Vec<(usize, &Row)> = rows.iter().enumerate().collect();
-    if !up {
+    let mut by_depth: Vec<At<'_>> = rows.iter().enumerate().collect();
+    if !runs_up(&by_depth) {
         by_depth.reverse();
     }
-    let said = |(at, row): &(usize, &Row)| Answer::Row {
+    let said = |(at, row): &At<'_>| Answer::Row {
         row: at + 1,
         piece_nm: row.piece_nm,
     };

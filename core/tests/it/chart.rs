@@ -99,6 +99,42 @@ proptest! {
     }
 }
 
+proptest! {
+    /// Nothing is told twice: a row that stands elsewhere leaves no hole, for its depths are there.
+    #[test]
+    fn a_row_that_stands_elsewhere_is_out_of_order_and_nothing_else(rows in sound(), from in 0_usize..12, to in 0_usize..12) {
+        let (from, to) = (from % rows.len(), to % rows.len());
+        prop_assume!(from != to);
+        let mut bad = rows.clone();
+        let moved = bad.remove(from);
+        bad.insert(to, moved);
+        let found = faults(&bad, step());
+        prop_assert_eq!(found.len(), 1, "{:?}", found);
+        prop_assert!(found[0].message.contains("out of order"));
+        // Of two neighbours that change places either may be the one.
+        let at = found[0].row - 1;
+        prop_assert!(at == to || from.abs_diff(to) == 1 && at == from.max(to), "{at} for {from} to {to}");
+    }
+
+    /// Every fault at once: a hole does not hide a piece off the line, nor a row upside down what is wrong elsewhere.
+    #[test]
+    fn faults_of_one_kind_hide_none_of_another(rows in sound()) {
+        let mut bad = rows.clone();
+        let up = rows[1].from_nm > rows[0].from_nm;
+        let lower = if up { 0 } else { 1 };
+        bad[lower].to_nm = Length::from_nm(bad[lower].to_nm.nm() - 2 * STEP);
+        bad[2].piece_nm = Length::from_nm(bad[2].piece_nm.nm() + 20 * STEP);
+        let last = bad.len() - 1;
+        let row = bad[last];
+        (bad[last].from_nm, bad[last].to_nm) = (row.to_nm, row.from_nm);
+        let found: Vec<(usize, bool, bool, bool)> = faults(&bad, step()).iter().map(|f| {
+            let says = |text: &str| f.message.contains(text);
+            (f.row, says("a hole"), says("off the line"), says("must be the smaller"))
+        }).collect();
+        prop_assert_eq!(found, [(2, true, false, false), (3, false, true, false), (last + 1, false, false, true)]);
+    }
+}
+
 /// Common practice, no source: ends a step apart meet; the mean of six readings, 1.848, gives
 /// 198 to 200.
 #[test]
