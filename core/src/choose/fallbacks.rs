@@ -60,6 +60,8 @@ pub struct Fallbacks {
     pub to_nm: Option<f64>,
     /// The best choice of more pieces on hand than the sheet allows, where that would do.
     pub stack_more: Option<Choice>,
+    /// The best choice with sizes that are no longer made, where that would do.
+    pub no_longer_made: Option<Choice>,
     /// A thicker piece that could be ground to the thickness wanted: the one that is fitted, or else one on
     /// hand.
     pub grind: Option<Grind>,
@@ -83,11 +85,15 @@ pub struct Grind {
 
 /// The ways out: what would fit, stacking more, grinding one down.
 ///
-/// `u_piece_nm` is the standard uncertainty of a piece bought or ground to size.
+/// `u_piece_nm` is the standard uncertainty of a piece bought or ground to size, `gone` what is no longer made.
 ///
 /// # Errors
 /// As of [`choose`](super::choose).
-pub fn fallbacks(request: &Request<'_>, u_piece_nm: f64) -> Result<Fallbacks, ChooseError> {
+pub fn fallbacks(
+    request: &Request<'_>,
+    u_piece_nm: f64,
+    gone: &[Stock],
+) -> Result<Fallbacks, ChooseError> {
     request.check()?;
     let wanted_nm = required_thickness(
         request.clearance_nm,
@@ -111,13 +117,19 @@ pub fn fallbacks(request: &Request<'_>, u_piece_nm: f64) -> Result<Fallbacks, Ch
             stock: &on_hand,
             ..request.clone()
         };
-        match choose(&more) {
-            Ok(found) => found.ranked.into_iter().find(|c| c.reaches_floor),
-            Err(ChooseError::TooMany) => None,
-            Err(other) => return Err(other),
-        }
+        that_would_do(&more)?
     } else {
         None
+    };
+    let with_gone: Vec<Stock> = on_hand.iter().chain(gone).cloned().collect();
+    let no_longer_made = if gone.is_empty() {
+        None
+    } else {
+        that_would_do(&Request {
+            best: 1,
+            stock: &with_gone,
+            ..request.clone()
+        })?
     };
     let grind = grind(request, &on_hand, wanted_nm);
     Ok(Fallbacks {
@@ -125,9 +137,19 @@ pub fn fallbacks(request: &Request<'_>, u_piece_nm: f64) -> Result<Fallbacks, Ch
         from_nm: fits.map(|f| f.0),
         to_nm: fits.map(|f| f.1),
         stack_more,
+        no_longer_made,
         grind,
         step_nm: coarse_step(request),
     })
+}
+
+/// The best choice, where it reaches the required probability; none where there are too many stacks to search.
+fn that_would_do(request: &Request<'_>) -> Result<Option<Choice>, ChooseError> {
+    match choose(request) {
+        Ok(found) => Ok(found.ranked.into_iter().find(|c| c.reaches_floor)),
+        Err(ChooseError::TooMany) => Ok(None),
+        Err(other) => Err(other),
+    }
 }
 
 /// What could be ground to the thickness wanted: the single piece that is fitted, or the least too thick on

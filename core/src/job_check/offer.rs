@@ -19,7 +19,7 @@ impl Record {
     }
 
     /// The sizes of a drawer as the chooser sees them: what is free there, else what could be had.
-    /// A measured piece that is taken cannot be had: there is no other like it.
+    /// A measured piece that is taken cannot be had: there is no other like it. Nor can a size that is no longer made.
     pub(super) fn sizes(lines: &[StockLine], u_marked: f64, most_pieces: u32) -> Vec<Stock> {
         lines
             .iter()
@@ -30,14 +30,23 @@ impl Record {
                     (0, Grade::Marked) if line.coming > 0 => {
                         (count(line.coming), Availability::OnOrder)
                     }
-                    (0, Grade::Marked) if line.discontinued => {
-                        (most_pieces, Availability::Discontinued)
-                    }
+                    (0, Grade::Marked) if line.discontinued => return None,
                     (0, Grade::Marked) => (most_pieces, Availability::ToOrder),
                     (free, _) => (free, Availability::OnHand),
                 };
                 Some(seen(line, u_marked, quantity, source))
             })
+            .collect()
+    }
+
+    /// The sizes of the first drawer that are no longer made, and of which none is left or coming.
+    pub(super) fn gone(&self, most_pieces: u32) -> Vec<Stock> {
+        let gone = |l: &&StockLine| {
+            l.discontinued && l.grade == Grade::Marked && l.on_hand <= l.reserved && l.coming == 0
+        };
+        let lines = self.stock.iter().filter(gone);
+        lines
+            .map(|line| self.line(line, most_pieces, Availability::Discontinued))
             .collect()
     }
 

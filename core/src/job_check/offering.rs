@@ -49,7 +49,10 @@ impl Record {
         let none_fits = choices.as_ref().is_some_and(none_on_hand);
         let ways_out = request
             .filter(|_| none_fits)
-            .map(|request| choose::fallbacks(request, self.u_marked()))
+            .map(|request| {
+                let gone = self.gone(request.most_pieces);
+                choose::fallbacks(request, self.u_marked(), &gone)
+            })
             .transpose()
             .map_err(Refusal::fault)?;
         Ok(Offering {

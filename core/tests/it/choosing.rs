@@ -338,7 +338,7 @@ fn when_nothing_fits_the_ways_out_are_worked_out() {
     let stock = on_hand(&[10.0, 40.0]);
     let asked = request(30.0, 0.1, window(4.0, 6.0), at(5.0), &stock);
     assert!(!choose(&asked).unwrap().ranked[0].reaches_floor);
-    let ways = fallbacks(&asked, 0.05 * THOU).unwrap();
+    let ways = fallbacks(&asked, 0.05 * THOU, &[]).unwrap();
     assert!((ways.wanted_nm / THOU - 25.0).abs() < 1e-9);
     let (from, to) = (ways.from_nm.unwrap() / THOU, ways.to_nm.unwrap() / THOU);
     assert!(
@@ -356,6 +356,7 @@ fn when_nothing_fits_the_ways_out_are_worked_out() {
             ..asked
         },
         0.0,
+        &[],
     )
     .unwrap()
     .stack_more
@@ -367,7 +368,7 @@ fn when_nothing_fits_the_ways_out_are_worked_out() {
 fn a_reading_too_unsure_for_the_window_says_that_no_piece_will_do() {
     let stock = on_hand(&[25.0]);
     let asked = request(30.0, 3.0, window(4.0, 6.0), at(5.0), &stock);
-    let ways = fallbacks(&asked, 0.0).unwrap();
+    let ways = fallbacks(&asked, 0.0, &[]).unwrap();
     assert_eq!((ways.from_nm, ways.to_nm), (None, None));
 }
 

@@ -101,7 +101,7 @@ fn a_window_narrower_than_the_steps_is_said_so() {
             most_pieces,
             ..request(1_025, half, stock)
         };
-        fallbacks(&asked, 1_000.0).unwrap().step_nm
+        fallbacks(&asked, 1_000.0, &[]).unwrap().step_nm
     };
     assert_eq!(step(20, &coarse, 1), Some(um(50)));
     assert_eq!(step(30, &coarse, 1), None);

@@ -19,6 +19,7 @@ mod layers;
 mod leaves;
 mod lengths;
 mod method_inputs;
+mod offers;
 mod one_by_one;
 mod pack;
 mod plan;

@@ -15,7 +15,7 @@ export function WaysOut({ check, ways, act }: { check: CheckView; ways: Schemas[
   const { unit } = useBench()
   const [aiming, setAiming] = useState(false)
   const u = unitName[unit]
-  const { from_nm: from, to_nm: to, stack_more: more, grind, step_nm: step } = ways
+  const { from_nm: from, to_nm: to, stack_more: more, no_longer_made: gone, grind, step_nm: step } = ways
   const book = check.by_book?.best
   return (
     <div className="mt-5" data-testid="ways-out">
@@ -64,6 +64,13 @@ export function WaysOut({ check, ways, act }: { check: CheckView; ways: Schemas[
             >
               Choose
             </button>
+          </li>
+        )}
+        {gone && (
+          <li className="py-2">
+            <strong className="figure">{piecesText(gone.pieces, unit)}</strong> would give{' '}
+            {show(Math.abs(gone.predicted_nm), unit)} {u}, {percent(gone.chance)} in, but there is none on hand
+            and it is no longer made: count one in if you can find it.
           </li>
         )}
         {grind && (
