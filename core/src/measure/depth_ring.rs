@@ -96,6 +96,11 @@ pub enum RingError {
     /// The bar is thicker than a depth read over it.
     #[error("the bar is {bar} thick, yet a depth of {depth} was read over it: check both figures")]
     BarTooThick { bar: Length, depth: Length },
+    /// As many depths as a plane has figures.
+    #[error(
+        "any three depths lie on a plane, so they say nothing of their own scatter, and this gauge has no stated repeatability: take a depth at a fourth place"
+    )]
+    OnAnyPlane,
     /// A place outside the circle.
     #[error("place {place} of {of}: places count from 1, and there are from 3 to {MOST_PLACES}")]
     BadPlace {
@@ -303,7 +308,13 @@ pub fn estimate(
     let fitted = least_squares(&points);
     let plain = plain_mean(&points);
     let (squares, dof) = left_over(&points, fitted.as_ref());
-    let scatter = scatter((dof > 0.0).then_some((squares, dof)), gauge.repeatability())?;
+    let own = (dof > 0.0).then_some((squares, dof));
+    let scatter = match scatter(own, gauge.repeatability()) {
+        Err(MeasureError::ScatterUnknown) if fitted.is_some() => {
+            return Err(RingError::OnAnyPlane.into());
+        }
+        scatter => scatter?,
+    };
     let (mean, share) = fitted.as_ref().map_or((plain, 1.0 / n as f64), |f| {
         (f.coefficients[0], f.inverse[0][0])
     });

@@ -6,7 +6,7 @@ use thiserror::Error;
 
 use crate::measure::estimate::{Unadjusted, finish, mean_nm};
 use crate::measure::fields::{FieldFault, LONGEST, Taken, Typed, fault, up_to};
-use crate::measure::{Adjustment, MeasureError, Method};
+use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Estimate, Source};
 use crate::uncertainty::gauge::Gauge;
 use crate::units::length::{Length, Unit};
@@ -110,6 +110,14 @@ pub enum StackError {
         /// The term.
         what: String,
     },
+    /// One measurement, and no idea of the scatter.
+    #[error(
+        "{what}: one measurement says nothing of its own scatter and this gauge has no stated repeatability: measure it a second time"
+    )]
+    MeasuredOnce {
+        /// The term.
+        what: String,
+    },
     /// A length of nothing or less.
     #[error("{what}: a width or depth is more than nothing")]
     BadLength {
@@ -173,7 +181,8 @@ pub struct Share {
 /// `c = Σ opens − Σ fills`; `u² = Σ t²/3` of the terms known by limits (JCGM 100:2008, 4.3.7); worst case `± Σ t`.
 ///
 /// # Errors
-/// Where there are no terms, a length or tolerance is nothing or less, or a term is neither measured nor limited.
+/// Where there are no terms, a length or tolerance is nothing or less, a term is neither measured nor limited, or
+/// one is measured once with a gauge of unknown scatter.
 pub fn estimate(
     terms: &[Term],
     gauge: Gauge,
@@ -258,30 +267,21 @@ fn weigh(term: &Term, gauge: Gauge) -> Result<(Share, Vec<Component>), MeasureEr
             vec![part(Source::Tolerance, u, None)],
         ));
     }
-    let n = term.measured_nm.len() as f64;
+    let n = term.measured_nm.len();
     let mean = mean_nm(&term.measured_nm);
     let squares: f64 = term
         .measured_nm
         .iter()
         .map(|l| (l.as_f64() - mean).powi(2))
         .sum();
+    let own = (n > 1).then_some((squares, n as f64 - 1.0));
+    let scatter = scatter(own, gauge.repeatability())
+        .map_err(|_| StackError::MeasuredOnce { what: what() })?;
     let mut parts = vec![
         part(Source::Resolution, gauge.u_resolution_nm(), None),
         part(Source::PermissibleError, gauge.u_error_nm(), None),
+        scatter.part(n),
     ];
-    if let Some(known) = gauge.repeatability() {
-        parts.push(part(
-            Source::Repeatability,
-            known.s_nm / n.sqrt(),
-            known.dof,
-        ));
-    } else if n > 1.0 {
-        parts.push(part(
-            Source::Scatter,
-            (squares / (n - 1.0) / n).sqrt(),
-            Some(n - 1.0),
-        ));
-    }
     parts.retain(|p| p.u_nm > 0.0);
     let (u, dof) = crate::uncertainty::estimate::combined_uncertainty(&parts);
     Ok((

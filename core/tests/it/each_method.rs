@@ -7,6 +7,7 @@ use anvil_core::measure::stack_sum::{self, Term};
 use anvil_core::measure::turning_torque::{self, TorqueEnds, TorqueGauge};
 use anvil_core::measure::{Adjustment, MeasureError, Method, Reading, ReadingInput, measure};
 use anvil_core::measure::{Basis, fields::Taken};
+use anvil_core::uncertainty::estimate::Source;
 use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
 use anvil_core::units::force::Torque;
 use anvil_core::units::length::{Length, Unit};
@@ -90,6 +91,56 @@ fn a_pull_that_flexes_the_case_is_said() {
     ];
     assert_eq!(notes(&scatters), 0);
     assert_eq!(notes(&follows[..2]), 0, "two tell no slope");
+}
+
+/// Where nothing is known of the gauge's scatter, what is said is what would tell it.
+#[test]
+fn readings_that_say_nothing_of_their_own_scatter_say_what_would() {
+    let unknown = Gauge::new(nm(1_000), nm(3_000), None).unwrap();
+    let depth = |place, um: i64| DepthReading {
+        place,
+        of: 6,
+        depth_nm: nm(um * 1_000),
+        bar_nm: Length::ZERO,
+    };
+    let three = [depth(1, 1_850), depth(3, 1_846), depth(5, 1_849)];
+    let why = depth_ring::estimate(&three, unknown, &[]).unwrap_err();
+    assert!(why.to_string().contains("fourth place"), "{why}");
+    let four = [three.as_slice(), &[depth(2, 1_851)]].concat();
+    assert!(depth_ring::estimate(&four, unknown, &[]).is_ok());
+    // One depth lies on no plane; what it wants is a second.
+    let why = depth_ring::estimate(&three[..1], unknown, &[]).unwrap_err();
+    assert!(why.to_string().contains("second reading"), "{why}");
+
+    let term = |measured: &[i64]| Term {
+        what: "bearing".into(),
+        opens: true,
+        length_nm: nm(18_000_000),
+        tolerance_nm: Some(nm(50_000)),
+        measured_nm: measured.iter().map(|um| nm(um * 1_000)).collect(),
+    };
+    let why = stack_sum::estimate(&[term(&[18_010])], unknown, &[]).unwrap_err();
+    assert!(why.to_string().contains("bearing") && why.to_string().contains("second time"));
+    let twice = stack_sum::estimate(&[term(&[18_010, 18_014])], unknown, &[])
+        .unwrap()
+        .0;
+    assert!(
+        twice
+            .parts
+            .iter()
+            .any(|p| p.from == Source::Scatter && p.dof == Some(1.0))
+    );
+    let stated = Repeatability {
+        s_nm: 2_000.0,
+        dof: None,
+    };
+    let known = Gauge::new(nm(1_000), nm(3_000), Some(stated)).unwrap();
+    assert!(stack_sum::estimate(&[term(&[18_010])], known, &[]).is_ok());
+    // Measurements of one part that scatter more than the micrometer does: their own scatter counts.
+    let wild = stack_sum::estimate(&[term(&[18_010, 18_070, 18_030])], known, &[])
+        .unwrap()
+        .0;
+    assert!(wild.parts.iter().any(|p| p.from == Source::Scatter));
 }
 
 proptest! {
