@@ -39,13 +39,13 @@ pub struct HeatFit {
 pub struct Fitted {
     /// How tight the part is at 20 °C; below zero it is loose.
     pub interference_nm: Length,
-    /// How hot the bore must be, °C; none where it drops in as it is.
+    /// How hot the bore must be, in whole °C upwards, so that it is wide enough; none where it drops in as it is.
     pub bore_c: Option<f64>,
     /// That is hotter than it may get.
     pub too_hot: bool,
-    /// How cold the part would have to be with the bore at 20 °C, °C.
+    /// How cold the part would have to be with the bore at 20 °C, in whole °C downwards.
     pub part_alone_c: Option<f64>,
-    /// How hot the bore would have to be with the part at 20 °C, °C.
+    /// How hot the bore would have to be with the part at 20 °C, in whole °C upwards.
     pub bore_alone_c: Option<f64>,
     /// The bore's diameter for each degree, in nanometres.
     pub bore_per_k_nm: f64,
@@ -87,7 +87,7 @@ pub enum FitError {
 ///     part_nm: Length::from_nm(62_000_000), part_of: Material::Steel,
 ///     clearance_nm: Length::from_nm(50_000), part_c: 20.0, limit_c: 120.0,
 /// }).unwrap();
-/// assert!((found.bore_c.unwrap() - 76.13).abs() < 0.01 && !found.too_hot);
+/// assert!(found.bore_c == Some(77.0) && !found.too_hot);
 /// ```
 ///
 /// # Formula
@@ -124,19 +124,25 @@ pub fn heat_fit(fit: &HeatFit) -> Result<Fitted, FitError> {
     let part_alone = (short > 0.0)
         .then(|| REFERENCE_C - short / part_per_k_nm)
         .filter(|c| *c > COLDEST_C);
-    let bore_c = open_at(fit.part_c);
-    let working = working(fit, (bore_per_k_nm, part_per_k_nm), bore_c);
+    let exact_c = open_at(fit.part_c);
+    let working = working(fit, (bore_per_k_nm, part_per_k_nm), exact_c);
+    let bore_c = exact_c.map(upwards);
     Ok(Fitted {
         interference_nm: Length::from_nm(fit.part_nm.nm() - fit.bore_nm.nm()),
         bore_c,
         too_hot: bore_c.is_some_and(|c| c > fit.limit_c),
-        part_alone_c: part_alone,
-        bore_alone_c: open_at(REFERENCE_C),
+        part_alone_c: part_alone.map(|c| -upwards(-c)),
+        bore_alone_c: open_at(REFERENCE_C).map(upwards),
         bore_per_k_nm,
         part_per_k_nm,
         cautions: cautions(fit),
         working,
     })
+}
+
+/// To whole degrees upwards; a rounding error beyond a whole one is none.
+fn upwards(c: f64) -> f64 {
+    (c - 1e-9).ceil()
 }
 
 fn working(fit: &HeatFit, per_k: (f64, f64), bore_c: Option<f64>) -> Working {
@@ -168,7 +174,7 @@ fn working(fit: &HeatFit, per_k: (f64, f64), bore_c: Option<f64>) -> Working {
                 .length(fit.bore_nm.as_f64())
                 .text(") = ")
                 .number(c, 1)
-                .text(" °C"),
+                .text(format!(" °C, upwards {:.0} °C", upwards(c))),
         );
     }
     lines

@@ -6,17 +6,18 @@ use serde::Serialize;
 use crate::choose::required::{Effect, RequiredThickness, required_thickness};
 use crate::measure::mean_nm;
 use crate::uncertainty::estimate::{Component, Source, combined_uncertainty};
+use crate::uncertainty::gauge::Gauge;
 use crate::units::length::Length;
 use crate::verdict::window::TargetRange;
 
-/// A clearance from readings of which only the gauge's step is known.
+/// A clearance from readings with a gauge of which the step and the error are known.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Read {
     /// The mean in nanometres: float above zero, preload below.
     pub clearance_nm: f64,
     /// Its standard uncertainty in nanometres: the readings' own scatter (of a single one: the step of the
-    /// scale, for want of better) and the resolution.
+    /// scale, for want of better), the resolution and the permissible error.
     pub u_nm: f64,
     /// The degrees of freedom of that; none means infinite.
     pub dof: Option<f64>,
@@ -28,35 +29,37 @@ pub struct Read {
 /// single one has no scatter of its own: a standard deviation of one step stands for it.
 ///
 /// ```
-/// use anvil_core::units::length::Length;
 /// use anvil_core::calculators::piece::read;
+/// use anvil_core::uncertainty::gauge::Gauge;
+/// use anvil_core::units::length::Length;
 /// // Common practice, no source: 40.5, 41 and 39.5 thou.
 /// let thou: Vec<_> = [405, 410, 395].map(|t| Length::from_nm(t * 2_540)).to_vec();
-/// let found = read(&thou, Length::from_nm(2_540)).unwrap();
+/// let gauge = Gauge::new(Length::from_nm(2_540), Length::from_nm(12_700), None).unwrap();
+/// let found = read(&thou, gauge).unwrap();
 /// assert!((found.clearance_nm / 25_400.0 - 40.333).abs() < 0.001 && found.readings == 3);
 /// ```
 ///
 /// # Formula
-/// The mean of the readings; `u² = s²/n + r²/12` (JCGM 100:2008, 4.2.3 and F.2.2.1), `s` one step `r` where there is
-/// one reading.
+/// The mean of the readings; `u² = s²/n + r²/12 + e²/3` (JCGM 100:2008, 4.2.3, F.2.2.1 and 4.3.7), `s` one step `r`
+/// where there is one reading.
 #[must_use]
-pub fn read(readings: &[Length], step: Length) -> Option<Read> {
+pub fn read(readings: &[Length], gauge: Gauge) -> Option<Read> {
     if readings.is_empty() {
         return None;
     }
     let n = readings.len() as f64;
     let mean = mean_nm(readings);
-    let mut parts = vec![Component {
-        from: Source::Resolution,
-        u_nm: step.as_f64() / 12_f64.sqrt(),
+    let part = |from, u_nm| Component {
+        from,
+        u_nm,
         dof: None,
-    }];
+    };
+    let mut parts = vec![
+        part(Source::Resolution, gauge.u_resolution_nm()),
+        part(Source::PermissibleError, gauge.u_error_nm()),
+    ];
     if readings.len() == 1 {
-        parts.push(Component {
-            from: Source::Repeatability,
-            u_nm: step.as_f64(),
-            dof: None,
-        });
+        parts.push(part(Source::Repeatability, gauge.resolution().as_f64()));
     } else {
         let squares: f64 = readings.iter().map(|r| (r.as_f64() - mean).powi(2)).sum();
         parts.push(Component {

@@ -35,6 +35,9 @@ pub const MOST_PIECES: u32 = 8;
 /// The most half-stacks the search will lay out; 200 sizes and six pieces stay below it.
 const MOST_HALVES: u64 = 2_000_000;
 
+/// Eight pieces so thick, and all that comes of them, stay far from the end of whole nanometres: 1 m.
+const THICKEST: Length = Length::from_nm(1_000_000_000);
+
 /// A clearance so far inside a window open to one side that nothing is left to chance: 1000 km.
 const FAR_INSIDE: f64 = 1e15;
 
@@ -84,11 +87,25 @@ pub enum ChooseError {
         /// Which line of the stock, counted from 1.
         at: usize,
     },
+    /// A piece, or what is fitted, of a thickness that no gearbox holds.
+    #[error("size {at} is thicker than 1 m: check the figure and its unit")]
+    ThickSize {
+        /// Which line of the stock, counted from 1.
+        at: usize,
+    },
+    #[error("what is fitted is from nothing to 1 m thick: check the figure and its unit")]
+    BadFitted,
     /// An uncertainty or clearance that is no figure.
     #[error(
         "the clearance and the uncertainties must be finite, and the uncertainties zero or more"
     )]
     NotFinite,
+    #[error(
+        "degrees of freedom are more than nothing; leave them out where there is no end of them"
+    )]
+    NoFreedom,
+    #[error("the target range starts above its end: swap the two figures")]
+    AimReversed,
     /// More stacks than can be searched.
     #[error("so many sizes in stacks of so many pieces cannot be searched: allow fewer pieces")]
     TooMany,
@@ -101,7 +118,10 @@ impl ChooseError {
         match self {
             Self::BadFloor => "required_probability",
             Self::BadPieces => "most_pieces",
-            Self::ThinSize { .. } | Self::TooMany => "stock",
+            Self::ThinSize { .. } | Self::ThickSize { .. } | Self::TooMany => "stock",
+            Self::BadFitted => "fitted_nm",
+            Self::NoFreedom => "dof",
+            Self::AimReversed => "aim",
             Self::NotFinite => "clearance_nm",
         }
     }
@@ -270,12 +290,24 @@ impl Request<'_> {
         {
             return Err(ChooseError::ThinSize { at: at + 1 });
         }
+        let thick = |s: &Stock| s.thickness_nm > THICKEST;
+        if let Some(at) = self.stock.iter().position(thick) {
+            return Err(ChooseError::ThickSize { at: at + 1 });
+        }
+        if !(Length::ZERO..=THICKEST).contains(&self.fitted) {
+            return Err(ChooseError::BadFitted);
+        }
+        if self.dof.is_some_and(|d| d.is_nan() || d <= 0.0) {
+            return Err(ChooseError::NoFreedom);
+        }
+        if self.aim.checked().is_err() {
+            return Err(ChooseError::AimReversed);
+        }
         let us = [self.u_nm, self.u_fitted_nm];
         let sound = |u: f64| u.is_finite() && u >= 0.0;
         let finite = self.clearance_nm.is_finite()
             && us.into_iter().all(sound)
-            && self.stock.iter().all(|s| sound(s.u_nm))
-            && self.dof.is_none_or(|d| d > 0.0);
+            && self.stock.iter().all(|s| sound(s.u_nm));
         if finite {
             Ok(())
         } else {

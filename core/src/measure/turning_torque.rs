@@ -94,7 +94,7 @@ impl Taken for TorqueReading {}
 impl Taken for PullReading {}
 
 /// Why torques give no estimate.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
+#[derive(Clone, Copy, Debug, PartialEq, Error)]
 pub enum TorqueError {
     /// No torque, or less.
     #[error(
@@ -104,6 +104,26 @@ pub enum TorqueError {
         /// Which reading, counted from 1.
         trial: usize,
     },
+    /// A window from high to low.
+    #[error("the lowest turning torque {low} N·m is above the highest {high} N·m: swap the two")]
+    UpsideDown { low: f64, high: f64 },
+    /// A wrench or scale with a figure below nothing.
+    #[error(
+        "the step and the ± error of a wrench or scale are zero or more, and its scatter above zero"
+    )]
+    BadGauge,
+}
+
+impl TorqueError {
+    /// What is at fault: `readings`, `window` or `gauge`.
+    #[must_use]
+    pub const fn field(self) -> &'static str {
+        match self {
+            Self::NotPositive { .. } => "readings",
+            Self::UpsideDown { .. } => "window",
+            Self::BadGauge => "gauge",
+        }
+    }
 }
 
 /// What a wrench or a scale can and cannot see, in newton metres at the shaft.
@@ -165,7 +185,8 @@ pub struct TorqueFound {
 /// The mean; `u² = s²/n + r²/12 + e²/3` (JCGM 100:2008, 4.2.3, 4.3.7, F.2.2.1).
 ///
 /// # Errors
-/// Where there is no reading, one is nothing or less, or the scatter is unknown.
+/// Where there is no reading, one is nothing or less, the scatter is unknown, the window is upside down, or a figure of
+/// the gauge is below nothing.
 pub fn estimate(
     taken: &[Torque],
     gauge: TorqueGauge,
@@ -176,6 +197,15 @@ pub fn estimate(
     }
     if let Some(at) = taken.iter().position(|t| !(t.0.is_finite() && t.0 > 0.0)) {
         return Err(TorqueError::NotPositive { trial: at + 1 }.into());
+    }
+    if let (Some(low), Some(high)) = (window.low_n_m, window.high_n_m)
+        && low > high
+    {
+        return Err(TorqueError::UpsideDown { low, high }.into());
+    }
+    let figures = [gauge.resolution_n_m, gauge.permissible_error_n_m];
+    if figures.into_iter().any(|f| f < 0.0) || gauge.repeatability_n_m.is_some_and(|s| s <= 0.0) {
+        return Err(TorqueError::BadGauge.into());
     }
     let n = taken.len();
     let mean = taken.iter().map(|t| t.0).sum::<f64>() / n as f64;

@@ -5,6 +5,7 @@
 //! Welch–Satterthwaite formula (G.4.1), not cut to a whole number.
 
 use serde::{Deserialize, Serialize};
+use thiserror::Error;
 
 use crate::units::working::{Line, Working};
 
@@ -111,6 +112,31 @@ pub enum Source {
     Bias,
 }
 
+/// Why figures are no estimate.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
+pub enum EstimateError {
+    #[error("a standard uncertainty is a figure of zero or more")]
+    NegativeUncertainty,
+    #[error(
+        "degrees of freedom are more than nothing; leave them out where there is no end of them"
+    )]
+    NoFreedom,
+    #[error("a bracket runs from the leaf that goes up to the one that does not: swap its ends")]
+    BracketReversed,
+}
+
+impl EstimateError {
+    /// The figure at fault, by the name of its field.
+    #[must_use]
+    pub const fn field(self) -> &'static str {
+        match self {
+            Self::NegativeUncertainty => "u_nm",
+            Self::NoFreedom => "dof",
+            Self::BracketReversed => "bracket",
+        }
+    }
+}
+
 impl Bound {
     /// The bound of a pinch whose stand-off has this one; see [`Estimate::stood_off`].
     pub(crate) fn stood_off(self, shift_nm: f64) -> Self {
@@ -142,6 +168,26 @@ impl Estimate {
                 .clearance(self.clearance_nm),
         );
         self
+    }
+
+    /// The same, where its figures can be those of an estimate.
+    ///
+    /// # Errors
+    /// Where an uncertainty is below nothing, there are no degrees of freedom, or a bracket runs backwards.
+    pub fn checked(self) -> Result<Self, EstimateError> {
+        let parts = || self.parts.iter().map(|p| (p.u_nm, p.dof));
+        let mut all = parts().chain([(self.u_nm, self.dof)]);
+        if all.clone().any(|(u, _)| !(u >= 0.0 && u.is_finite())) {
+            return Err(EstimateError::NegativeUncertainty);
+        }
+        if all.any(|(_, dof)| dof.is_some_and(|d| d.is_nan() || d <= 0.0)) {
+            return Err(EstimateError::NoFreedom);
+        }
+        match self.bracket {
+            Some(b) if b.from_nm > b.to_nm => Err(EstimateError::BracketReversed),
+            Some(b) if b.u_ends_nm < 0.0 => Err(EstimateError::NegativeUncertainty),
+            _ => Ok(self),
+        }
     }
 
     /// The half-width of the two-sided 95 % interval in nanometres: `t95(ν) u`, or half the bracket.

@@ -218,6 +218,17 @@ impl Target {
 }
 
 impl TargetRange {
+    /// The same, where it runs upwards.
+    ///
+    /// # Errors
+    /// Where it starts above its end.
+    pub fn checked(self) -> Result<Self, TargetError> {
+        if self.from_nm > self.to_nm {
+            return Err(TargetError::UpsideDown);
+        }
+        Ok(self)
+    }
+
     /// The middle of the range aimed at, in nanometres.
     #[must_use]
     pub fn middle_nm(self) -> f64 {

@@ -68,7 +68,8 @@ fn heat_fits_of_named_fits() {
     for (part_um, kelvin) in [(42, 92.0 / 0.585), (59, 109.0 / 0.585)] {
         let found = heat_fit(&tightest(part_um)).unwrap();
         assert_eq!(found.interference_nm, um(part_um));
-        assert!((found.bore_c.unwrap() - 20.0 - kelvin).abs() < 1e-9);
+        // Said in whole degrees, upwards.
+        assert_eq!(found.bore_c, Some(f64::ceil(20.0 + kelvin)));
     }
     // H7/p6 at its loosest has 1 um of tightness; H7/h6 drops in, and is not asked to be heated.
     let loose = HeatFit {
@@ -89,7 +90,7 @@ fn heat_fits_of_named_fits() {
     })
     .unwrap();
     let short = 109.0 - 90.0 * 50.059 * 11.7e-3;
-    assert!((chilled.bore_c.unwrap() - 20.0 - short / 0.585).abs() < 1e-9);
+    assert_eq!(chilled.bore_c, Some(f64::ceil(20.0 + short / 0.585)));
     let magnesium = HeatFit {
         bore_of: Material::Magnesium,
         ..tightest(42)
@@ -239,12 +240,15 @@ proptest! {
 fn the_sums_of_setting_without_a_job() {
     use anvil_core::calculators::list_input::{ListError, lengths, set_ups, terms};
     use anvil_core::calculators::piece::{pinch, read};
+    use anvil_core::uncertainty::gauge::Gauge;
     use anvil_core::units::notation::Sign;
     // Half thou are as fine as these cases go.
     let half_thou = |n: i64| Length::from_nm(n * 12_700);
     let read_thou = |text: &str| lengths(text, Unit::Thou, Sign::Any).unwrap();
     // Common practice, no source: window 6 to 12, readings 40.5, 41, 39.5, target 9 want 31.3.
-    let found = read(&read_thou("40.5 41 39.5"), half_thou(1)).unwrap();
+    let gauge = |error| Gauge::new(half_thou(1), error, None).unwrap();
+    let exact = gauge(Length::ZERO);
+    let found = read(&read_thou("40.5 41 39.5"), exact).unwrap();
     assert!((found.clearance_nm - half_thou(18).as_f64() - 31.333 * 25_400.0).abs() < 20.0);
     assert_eq!((found.readings, found.dof.is_some()), (3, true));
     // The scatter is that of NIST StRD's definition: the sample deviation over the root of n.
@@ -259,12 +263,15 @@ fn the_sums_of_setting_without_a_job() {
         "{} {u}",
         found.u_nm / 25_400.0
     );
-    let alone = read(&read_thou("5"), half_thou(1)).unwrap();
+    // The gauge's error counts: 2 thou either way is a rectangle of u = 2/√3 (JCGM 100:2008, 4.3.7).
+    let off = read(&read_thou("40.5 41 39.5"), gauge(half_thou(4))).unwrap();
+    assert!((off.u_nm.powi(2) - found.u_nm.powi(2) - (50_800_f64).powi(2) / 3.0).abs() < 1e-3);
+    let alone = read(&read_thou("5"), exact).unwrap();
     assert!(
         (alone.u_nm / 25_400.0 - (0.25_f64 + 0.25 / 12.0).sqrt()).abs() < 1e-9
             && alone.dof.is_none()
     );
-    assert!(read(&[], half_thou(2)).is_none());
+    assert!(read(&[], exact).is_none());
     // Common practice, no source: 5 off, 2 of pinch: 3; and with 1 in already, 4 in all.
     let near = |found: f64, t: f64| (found - t * 25_400.0).abs() < 1e-6;
     assert!(near(

@@ -64,7 +64,7 @@ async fn sums_answer_and_name_the_field_that_is_wrong(pool: PgPool) {
         body
     };
     let found = ask("heat-fit", fit(json!({}))).await.ok();
-    assert!((found["bore_c"].as_f64().unwrap() - 76.13).abs() < 0.01);
+    assert_eq!(found["bore_c"], 77.0);
     for (change, field) in [
         (json!({"bore": "0"}), "bore"),
         (json!({"part": "-1"}), "part"),
@@ -145,11 +145,24 @@ async fn the_sums_of_setting_answer_and_name_the_field_that_is_wrong(pool: PgPoo
         "fitted": "", "effect": "closes", "sizes": "5", "tolerance": "0.1", "most_pieces": 8, "unit": "thou"});
     let found = ask("piece", piece.clone()).await.ok();
     assert_eq!(found["choices"]["ranked"][0]["pieces"][0]["count"], 6);
+    let chance = |found: &Value| found["choices"]["ranked"][0]["chance"].as_f64().unwrap();
+    let off = ask("piece", with(&piece, json!({"error": "2"}))).await.ok();
+    assert!(
+        chance(&off) < chance(&found) - 0.05,
+        "the gauge's error counts"
+    );
     for (change, field) in [
         (json!({"readings": ""}), "readings"),
         (json!({"readings": "40 4o"}), "readings"),
         (json!({"step": ""}), "step"),
         (json!({"low": "13"}), "low"),
+        (json!({"step": "0"}), "step"),
+        (json!({"error": "-1"}), "error"),
+        (json!({"target": "15"}), "target"),
+        (json!({"fitted": "-3"}), "fitted"),
+        (json!({"tolerance": "-0.1"}), "tolerance"),
+        (json!({"sizes": "5 0"}), "sizes"),
+        (json!({"sizes": "5 50000000"}), "sizes"),
         (json!({"target": "", "low": "", "high": ""}), "target"),
         (json!({"sizes": "5 five"}), "sizes"),
         (json!({"most_pieces": 99}), "most_pieces"),
@@ -185,6 +198,7 @@ async fn the_sums_of_setting_answer_and_name_the_field_that_is_wrong(pool: PgPoo
     for (change, field) in [
         (json!({"set_ups": "3, 1"}), "set_ups"),
         (json!({"step": "0"}), "step"),
+        (json!({"error": "-1"}), "error"),
     ] {
         let refused = ask("known-shim", with(&shims, change))
             .await

@@ -529,6 +529,104 @@ async fn the_calculators_take_every_way(pool: PgPool) {
     assert_eq!(refused["field"], "entries/1/leaves");
 }
 
+/// What no screen asks and a program may: each is refused at its field.
+#[sqlx::test]
+async fn figures_that_cannot_be_are_refused_at_their_field(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let ask =
+        async |path: &str, body: Value| shop.post(&format!("/api/calc/{path}"), None, body).await;
+    let estimate = json!({"clearance_nm": 1.0, "u_nm": 1.0, "dof": null, "readings": 3, "spread_nm": 1.0,
+        "parts": [{"from": "scatter", "u_nm": 1.0, "dof": 2.0}], "signs": true, "working": [],
+        "bracket": {"from_nm": 1.0, "to_nm": 2.0, "u_ends_nm": 0.1}});
+    let window = json!({"low_nm": 0, "high_nm": 5});
+    let judge = json!({"estimate": estimate, "window": window});
+    let wanted = json!({"clearance_nm": 9.0, "aim": {"from_nm": 1.0, "to_nm": 2.0}, "fitted_nm": 0, "effect": "closes"});
+    let line = |nm: i64| json!({"thickness_nm": nm, "grade": "marked", "u_nm": 0.0, "quantity": 8, "source": "on_hand"});
+    let choose = json!({"clearance_nm": 9.0, "u_nm": 1.0, "fitted_nm": 0, "effect": "closes", "window": window,
+        "aim": {"from_nm": 1.0, "to_nm": 2.0}, "floor": 0.95, "most_pieces": 8, "stock": [line(5)]});
+    let torque = json!({"kind": "torque", "torque": "1.5"});
+    let turning = json!({"entries": [torque, torque], "unit": "mm",
+        "gauge": {"resolution_n_m": 0.05, "permissible_error_n_m": 0.0, "repeatability_n_m": 0.03},
+        "window": {"low_n_m": 1.0, "high_n_m": 2.0}});
+    let reversed = json!({"from_nm": 2.0, "to_nm": 1.0});
+    let cases = [
+        (
+            "judge",
+            &judge,
+            "/estimate/bracket/from_nm",
+            json!(3.0),
+            "estimate/bracket",
+        ),
+        (
+            "judge",
+            &judge,
+            "/estimate/u_nm",
+            json!(-1.0),
+            "estimate/u_nm",
+        ),
+        ("judge", &judge, "/estimate/dof", json!(0.0), "estimate/dof"),
+        (
+            "judge",
+            &judge,
+            "/estimate/parts/0/dof",
+            json!(0.0),
+            "estimate/dof",
+        ),
+        ("judge", &judge, "/window/low_nm", json!(9), "window"),
+        ("wanted", &wanted, "/aim", reversed.clone(), "aim"),
+        ("wanted", &wanted, "/fitted_nm", json!(-1), "fitted_nm"),
+        ("choose", &choose, "/aim", reversed, "aim"),
+        ("choose", &choose, "/fitted_nm", json!(-1), "fitted_nm"),
+        (
+            "choose",
+            &choose,
+            "/fitted_nm",
+            json!(i64::MAX),
+            "fitted_nm",
+        ),
+        ("choose", &choose, "/stock/0", line(i64::MAX / 2), "stock"),
+        (
+            "turning-torque",
+            &turning,
+            "/window/low_n_m",
+            json!(3.0),
+            "window",
+        ),
+        (
+            "turning-torque",
+            &turning,
+            "/gauge/resolution_n_m",
+            json!(-0.1),
+            "gauge",
+        ),
+        (
+            "turning-torque",
+            &turning,
+            "/gauge/permissible_error_n_m",
+            json!(-0.1),
+            "gauge",
+        ),
+        (
+            "turning-torque",
+            &turning,
+            "/gauge/repeatability_n_m",
+            json!(0.0),
+            "gauge",
+        ),
+    ];
+    for (path, right, pointer, wrong, field) in cases {
+        ask(path, right.clone()).await.ok();
+        let mut asked = right.clone();
+        *asked.pointer_mut(pointer).unwrap() = wrong;
+        let refused = ask(path, asked).await.refused(422, "bad-field");
+        assert_eq!(refused["field"], field, "{path} {pointer}");
+    }
+    let mut no_freedom = choose;
+    no_freedom["dof"] = json!(0.0);
+    let refused = ask("choose", no_freedom).await.refused(422, "bad-field");
+    assert_eq!(refused["field"], "dof");
+}
+
 /// A bench of before: readings were travels and nothing else, and the dial had no kind. All of it is
 /// there after the schema has moved on.
 #[sqlx::test(migrations = false)]

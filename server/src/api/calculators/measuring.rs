@@ -9,7 +9,9 @@ use anvil_core::measure::pinions::Pinions;
 use anvil_core::measure::selector_gaps::Selector;
 use anvil_core::measure::stack_sum::Term;
 use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound, TorqueGauge};
-use anvil_core::measure::{Basis, Detail, Method, Reading, ReadingInput, measure, torques, tries};
+use anvil_core::measure::{
+    Basis, Detail, MeasureError, Method, Reading, ReadingInput, measure, torques, tries,
+};
 use anvil_core::sheet::PartKind;
 use anvil_core::sheet::pack::{PackFault, laid_faults};
 use anvil_core::stock::drawer::{Stock, u_of_tolerance};
@@ -205,7 +207,10 @@ pub fn turning(asked: Json<TurningIn>) -> ApiResult<Json<TorqueFound>> {
     let taken = taken_of(&asked.entries, Method::TurningTorque, asked.unit)?;
     torques(&taken, asked.gauge, asked.window)
         .map(Json)
-        .map_err(|e| Problem::field("entries", e))
+        .map_err(|e| match e {
+            MeasureError::Torque(e) if e.field() != "readings" => Problem::field(e.field(), e),
+            e => Problem::field("entries", e),
+        })
 }
 
 /// An estimate and its window.
@@ -225,14 +230,10 @@ fn window_of(ends: Ends) -> ApiResult<Window> {
     responses((status = 200, body = Verdict), (status = 422, body = Problem)))]
 #[post("/calc/judge", data = "<asked>")]
 pub fn judged(asked: Json<JudgeIn>) -> ApiResult<Json<Verdict>> {
-    let sound = asked.estimate.u_nm >= 0.0 && asked.estimate.dof.is_none_or(|d| d > 0.0);
-    if !sound {
-        return Err(Problem::field(
-            "estimate",
-            "The uncertainty is zero or more, and its degrees of freedom more than zero.",
-        ));
-    }
-    Ok(Json(judge(&asked.estimate, window_of(asked.window)?)))
+    let asked = asked.into_inner();
+    let estimate = asked.estimate.checked();
+    let estimate = estimate.map_err(|e| Problem::field(&format!("estimate/{}", e.field()), e))?;
+    Ok(Json(judge(&estimate, window_of(asked.window)?)))
 }
 
 /// A clearance and its target.
@@ -252,13 +253,20 @@ pub struct PieceIn {
 #[utoipa::path(operation_id = "calc_piece", context_path = "/api", tag = "calc", request_body = PieceIn,
     responses((status = 200, body = RequiredThickness), (status = 422, body = Problem)))]
 #[post("/calc/wanted", data = "<asked>")]
-pub fn piece(asked: Json<PieceIn>) -> Json<RequiredThickness> {
-    Json(required_thickness(
+pub fn piece(asked: Json<PieceIn>) -> ApiResult<Json<RequiredThickness>> {
+    let aim = asked.aim.checked().map_err(|e| Problem::field("aim", e))?;
+    if asked.fitted_nm < Length::ZERO {
+        return Err(Problem::field(
+            "fitted_nm",
+            "What is fitted is nothing thick or more.",
+        ));
+    }
+    Ok(Json(required_thickness(
         asked.clearance_nm,
-        asked.aim,
+        aim,
         asked.fitted_nm,
         asked.effect,
-    ))
+    )))
 }
 
 /// A clearance, its window and the sizes there are.

@@ -13,20 +13,20 @@ use anvil_core::measure::fields::Typed;
 use anvil_core::measure::turning_torque::{
     PullInput, PullReading, TorqueEnds, TorqueFound, TorqueGauge,
 };
-use anvil_core::measure::{Basis, Method, Reading, measure, torques};
+use anvil_core::measure::{Basis, MeasureError, Method, Reading, measure, torques};
 use anvil_core::stock::drawer::{Availability, Grade, Stock, u_of_tolerance};
 use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
 use anvil_core::units::convert::TorqueUnit;
 use anvil_core::units::length::{Length, Unit};
 use anvil_core::units::notation::Sign;
 use anvil_core::units::working::{Line, Working};
-use anvil_core::verdict::window::{Ends, TargetRange, Window};
+use anvil_core::verdict::window::{Ends, Target, TargetRange, Window};
 use rocket::post;
 use rocket::serde::json::Json;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::fields::{one, some, window_of};
+use super::fields::{gauge_of, one, or_nothing, some, window_of};
 use super::measuring::MeasuredOut;
 use super::sums::TorqueIn;
 use crate::http::problem::{ApiResult, Problem};
@@ -44,6 +44,9 @@ pub struct PieceSumIn {
     pub readings: String,
     /// The step of the gauge's scale.
     pub step: String,
+    /// How far the gauge may read off, ±; not counted where it is empty.
+    #[serde(default)]
+    pub error: String,
     /// The clearance aimed at; the middle of the window where it is empty.
     pub target: String,
     /// The tight limit; open where it is empty.
@@ -87,17 +90,19 @@ pub fn piece_sum(asked: Json<PieceSumIn>) -> ApiResult<Json<PieceSum>> {
     let unit = asked.unit;
     let readings = list_input::lengths(&asked.readings, unit, Sign::Any)
         .map_err(|e| Problem::field("readings", e))?;
-    let step = one("step", &asked.step, unit, Sign::NotNegative)?;
-    let read = piece::read(&readings, step).ok_or_else(|| {
+    let gauge = gauge_of(&asked.step, &asked.error, unit, |_| None)?;
+    let read = piece::read(&readings, gauge).ok_or_else(|| {
         Problem::field("readings", "Type what was measured, such as 40.5 41 39.5.")
     })?;
     let window = window_of(&asked.low, &asked.high, unit)?;
-    let aim = match (some("target", &asked.target, unit)?, window) {
-        (Some(at), _) => TargetRange {
+    let target = some("target", &asked.target, unit, Sign::Any)?;
+    let aim = match (target, window) {
+        (Some(at), None) => TargetRange {
             from_nm: at.as_f64(),
             to_nm: at.as_f64(),
         },
-        (None, Some(window)) => anvil_core::verdict::window::Target::Middle
+        (target, Some(window)) => target
+            .map_or(Target::Middle, Target::At)
             .aim(window)
             .map_err(|e| Problem::field("target", e))?,
         (None, None) => {
@@ -107,8 +112,8 @@ pub fn piece_sum(asked: Json<PieceSumIn>) -> ApiResult<Json<PieceSum>> {
             ));
         }
     };
-    let fitted = some("fitted", &asked.fitted, unit)?.unwrap_or(Length::ZERO);
-    let tolerance = some("tolerance", &asked.tolerance, unit)?.unwrap_or(Length::ZERO);
+    let fitted = or_nothing("fitted", &asked.fitted, unit)?;
+    let tolerance = or_nothing("tolerance", &asked.tolerance, unit)?;
     let u = u_of_tolerance(tolerance);
     let mut sizes = list_input::lengths(&asked.sizes, unit, Sign::NotNegative)
         .map_err(|e| Problem::field("sizes", e))?;
@@ -218,6 +223,9 @@ pub struct KnownShimIn {
     pub set_ups: String,
     /// The step of the gauge's scale.
     pub step: String,
+    /// How far the gauge may read off, ±; not counted where it is empty.
+    #[serde(default)]
+    pub error: String,
     /// The tight limit; open where it is empty.
     pub low: String,
     /// The loose limit; open where it is empty.
@@ -237,14 +245,13 @@ pub fn known_shim(asked: Json<KnownShimIn>) -> ApiResult<Json<WaySum>> {
         .into_iter()
         .map(Reading::KnownShim)
         .collect();
-    let step = one("step", &asked.step, unit, Sign::NotNegative)?;
     // Without a gauge from the register, one reading is taken to scatter by a step.
-    let known = Repeatability {
-        s_nm: step.as_f64(),
-        dof: None,
-    };
-    let alone = (step > Length::ZERO).then_some(known);
-    let gauge = Gauge::new(step, Length::ZERO, alone).map_err(|e| Problem::field("step", e))?;
+    let gauge = gauge_of(&asked.step, &asked.error, unit, |step| {
+        Some(Repeatability {
+            s_nm: step.as_f64(),
+            dof: None,
+        })
+    })?;
     let basis = Basis {
         gauge: Some(gauge),
         adjustments: &[],
@@ -378,6 +385,9 @@ pub struct PullIn {
     pub radius: String,
     /// The step of the scale, newtons.
     pub step_n: f64,
+    /// How far the scale may read off, ± newtons; not counted where it is left out.
+    #[serde(default)]
+    pub error_n: f64,
     /// The lowest turning torque, newton metres.
     #[serde(default)]
     pub low_n_m: Option<f64>,
@@ -431,9 +441,10 @@ pub fn pull(asked: Json<PullIn>) -> ApiResult<Json<PullOut>> {
             "The step of the scale is more than nothing, such as 0.5.",
         ));
     }
+    let radius_m = radius_nm.as_f64() / 1e9;
     let gauge = TorqueGauge {
-        resolution_n_m: asked.step_n * radius_nm.as_f64() / 1e9,
-        permissible_error_n_m: 0.0,
+        resolution_n_m: asked.step_n * radius_m,
+        permissible_error_n_m: asked.error_n * radius_m,
         repeatability_n_m: None,
     };
     let ends = TorqueEnds {
@@ -441,7 +452,11 @@ pub fn pull(asked: Json<PullIn>) -> ApiResult<Json<PullOut>> {
         high_n_m: asked.high_n_m,
     };
     let judged = ends.low_n_m.is_some() || ends.high_n_m.is_some();
-    let found = torques(&taken, gauge, ends).map_err(|e| Problem::field("pulls", e))?;
+    let found = torques(&taken, gauge, ends).map_err(|e| match e {
+        MeasureError::Torque(e) if e.field() == "gauge" => Problem::field("error_n", e),
+        MeasureError::Torque(e) if e.field() == "window" => Problem::field("low_n_m", e),
+        e => Problem::field("pulls", e),
+    })?;
     let torques = TorqueUnit::ALL
         .into_iter()
         .map(|unit| TorqueIn {

@@ -102,7 +102,7 @@ export function HeatFit() {
               ) : (
                 <>
                   Bore at{' '}
-                  <strong className="figure text-[3.2rem] leading-none">{Math.ceil(fit.bore_c)}</strong> °C
+                  <strong className="figure text-[3.2rem] leading-none">{fit.bore_c}</strong> °C
                 </>
               )}
             </p>
@@ -114,14 +114,15 @@ export function HeatFit() {
             <p className="mt-1 text-dim">
               {fit.interference_nm > 0 ? 'Tight' : 'Loose'} by {show(Math.abs(fit.interference_nm), unit)}{' '}
               {unitName[unit]} at 20 °C.{' '}
-              {fit.bore_alone_c != null && `The bore alone: ${fit.bore_alone_c.toFixed(0)} °C. `}
-              {fit.part_alone_c != null && `The part alone: ${fit.part_alone_c.toFixed(0)} °C.`}
+              {fit.bore_alone_c != null && `The bore alone: ${fit.bore_alone_c} °C. `}
+              {fit.part_alone_c != null && `The part alone: ${fit.part_alone_c} °C. `}
+              {fit.bore_c != null && 'Whole degrees, to the side that lets it drop in.'}
             </p>
             <Plot fit={fit} partAt={part_c} limit={limit_c} />
             <Working lines={fit.working} />
             <Cautions of={fit.cautions} />
             <PutOnLog
-              said={`Heat fit: bore ${fields.bore}, part ${fields.part} at ${fields.part_c} °C, ${fields.clearance} to drop in: ${fit.bore_c == null ? 'drops in as it is' : `bore at ${Math.ceil(fit.bore_c)} °C`}.`}
+              said={`Heat fit: bore ${fields.bore}, part ${fields.part} at ${fields.part_c} °C, ${fields.clearance} to drop in: ${fit.bore_c == null ? 'drops in as it is' : `bore at ${fit.bore_c} °C`}.`}
             />
           </>
         )}
@@ -161,7 +162,7 @@ function Plot({ fit, partAt, limit }: { fit: Fitted; partAt: number; limit: numb
         height={HIGH}
         role="img"
         className="block max-w-full"
-        aria-label={`Diameter against temperature: the bore at ${boreAt.toFixed(0)} °C, the part at ${partAt} °C`}
+        aria-label={`Diameter against temperature: the bore at ${boreAt} °C, the part at ${partAt} °C`}
       >
         {limit < hot && (
           <>

@@ -2,13 +2,14 @@
 import { answer, server } from '../../api/client'
 import { SetUps } from '../../charts/SetUps'
 import { Area, Field } from '../../ui/Field'
-import { ClearanceFound, Layout } from './Layout'
+import { ClearanceFound, ErrorLeftOut, Layout } from './Layout'
 import { useFields, useSum } from './fields'
 
 export function KnownShim() {
   const { fields, set } = useFields({
     set_ups: '3 thou: 1 thou\n4 thou: 2 thou',
     step: '0.1 thou',
+    error: '0.2 thou',
     low: '-4 thou',
     high: '0 thou',
   })
@@ -30,7 +31,10 @@ export function KnownShim() {
             onChange={set('set_ups')}
             fault={fault('set_ups')}
           />
-          {field('step', 'Step of the gauge')}
+          <div className="grid grid-cols-2 gap-x-4">
+            {field('step', 'Step of the gauge')}
+            {field('error', 'It reads off by up to ±')}
+          </div>
           {field('low', 'Window from', 'Preload below zero.')}
           {field('high', 'Window to')}
         </>
@@ -38,6 +42,7 @@ export function KnownShim() {
     >
       {data && (
         <ClearanceFound sum={data} said={`Known shim (${fields.set_ups.replaceAll('\n', '; ')})`}>
+          <ErrorLeftOut error={fields.error} />
           {data.detail.kind === 'set_ups' && (
             <div className="max-w-xl">
               <SetUps setUps={data.detail.set_ups} />

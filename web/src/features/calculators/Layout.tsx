@@ -29,6 +29,14 @@ export function Layout({
   )
 }
 
+/** Said where the gauge's error is not known: every chance shown leaves it out. */
+export function ErrorLeftOut({ error }: { error: string }) {
+  if (error.trim()) return null
+  return (
+    <p className="mt-1 text-dim">The gauge’s own error is not counted: what is said here is surer than it is.</p>
+  )
+}
+
 /** The figure that the sum is for, as large as it matters. */
 export function Big({ figure, children, id }: { figure: string; children: ReactNode; id: string }) {
   return (

@@ -6,7 +6,7 @@ import { SlotStrip } from '../../charts/SlotGauge'
 import { useBench } from '../../domain/session'
 import { clearance, percent, piecesText, show, showStated, unitName } from '../../domain/units'
 import { Area, Choice, Field } from '../../ui/Field'
-import { Big, Layout } from './Layout'
+import { Big, ErrorLeftOut, Layout } from './Layout'
 import { PutOnLog } from './PutOnLog'
 import { figureOf, useFields, useSum } from './fields'
 
@@ -20,6 +20,7 @@ export function Piece() {
   const { fields, set } = useFields({
     readings: '0.62 0.63 0.62 mm',
     step: '0.01 mm',
+    error: '0.01 mm',
     low: '0.10 mm',
     high: '0.20 mm',
     target: '',
@@ -37,6 +38,7 @@ export function Piece() {
         body: {
           readings: fields.readings,
           step: fields.step,
+          error: fields.error,
           low: fields.low,
           high: fields.high,
           target: fields.target,
@@ -61,7 +63,10 @@ export function Piece() {
       form={
         <>
           {field('readings', 'Measured', 'One or more, with spaces between; preload below zero.')}
-          {field('step', 'Step of the gauge')}
+          <div className="grid grid-cols-2 gap-x-4">
+            {field('step', 'Step of the gauge')}
+            {field('error', 'It reads off by up to ±')}
+          </div>
           <div className="grid grid-cols-2 gap-x-4">
             {field('low', 'Window from')}
             {field('high', 'Window to')}
@@ -105,6 +110,7 @@ export function Piece() {
               One reading says nothing of its own scatter: a step of the gauge stands for it.
             </p>
           )}
+          <ErrorLeftOut error={fields.error} />
           <div className="mt-3">
             <Working lines={data.wanted.working} />
           </div>

@@ -3,7 +3,7 @@ import { answer, server } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
 import { Working } from '../../ui/Parts'
 import { Area, Field } from '../../ui/Field'
-import { Big, Layout } from './Layout'
+import { Big, ErrorLeftOut, Layout } from './Layout'
 import { PutOnLog } from './PutOnLog'
 import { torqueName } from './torque-units'
 import { figureOf, useFields, useSum } from './fields'
@@ -21,14 +21,17 @@ export function Torque() {
     pulls: '14 N\n15 N\n14.5 N',
     radius: '75 mm',
     step: '0.5',
+    error: '0.5',
     low: '',
     high: '',
   })
-  const [step, low, high] = [fields.step, fields.low, fields.high].map(figureOf)
+  const [step, error_n, low, high] = [fields.step, fields.error, fields.low, fields.high].map(figureOf)
   const bad =
     Number.isNaN(step) || step === null
       ? 'step'
-      : Number.isNaN(low)
+      : Number.isNaN(error_n)
+        ? 'error'
+        : Number.isNaN(low)
         ? 'low'
         : Number.isNaN(high)
           ? 'high'
@@ -40,6 +43,7 @@ export function Torque() {
           pulls: fields.pulls,
           radius: fields.radius,
           step_n: bad ? 1 : (step ?? 1),
+          error_n: bad ? 0 : (error_n ?? 0),
           low_n_m: bad ? null : (low ?? null),
           high_n_m: bad ? null : (high ?? null),
           unit,
@@ -70,7 +74,10 @@ export function Torque() {
             fault={fault('pulls')}
           />
           {field('radius', 'At a radius of')}
-          {field('step', 'Step of the scale, N', 'step_n')}
+          <div className="grid grid-cols-2 gap-x-4">
+            {field('step', 'Step of the scale, N', 'step_n')}
+            {field('error', 'It reads off by up to ±, N', 'error_n')}
+          </div>
           {field('low', 'Turning torque from, N·m', 'low_n_m')}
           {field('high', 'Turning torque to, N·m', 'high_n_m')}
         </>
@@ -81,6 +88,7 @@ export function Torque() {
           <Big figure={data.found.torque_n_m.toFixed(2)} id="torque">
             N·m{data.judged && `: ${callWords[data.found.call]}`}
           </Big>
+          <ErrorLeftOut error={fields.error} />
           <table className="my-3" aria-label="The torque in every unit">
             <tbody>
               {data.torques.map((t) => (

@@ -67,7 +67,14 @@ function GapScreen({ check }: { check: CheckView }) {
                       call: check.verdict.call,
                       label: check.pinions ? 'worst' : check.estimate.signs ? 'measured' : 'by hand',
                     }
-                  : null
+                  : check.verdict?.bound
+                    ? {
+                        nm: check.verdict.bound.limit_nm,
+                        expanded_nm: 0,
+                        call: check.verdict.call,
+                        label: check.verdict.bound.lies === 'above' ? 'at least' : 'at most',
+                      }
+                    : null
               }
               predicted={predicted ?? null}
             />
@@ -95,7 +102,9 @@ function GapScreen({ check }: { check: CheckView }) {
 function Loud({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
   const { estimate } = check
-  const c = estimate && clearance(estimate.clearance_nm, unit, false, check.kind)
+  const bound = check.verdict?.bound
+  const known = estimate?.clearance_nm ?? bound?.limit_nm
+  const c = known != null && clearance(known, unit, false, check.kind)
   const weighted = check.selector?.gears.some((g) => (g.weight ?? 1) > 1)
   const aim =
     !check.selector &&
@@ -125,6 +134,7 @@ function Loud({ check, act }: { check: CheckView; act: Acting }) {
             </span>{' '}
             <span className="text-2xl font-semibold whitespace-nowrap">
               {unitName[unit]} {c.word === 'nil' ? '' : c.word}
+              {bound && ' or more'}
               {weighted && ', weighted'}
             </span>
           </>
@@ -176,6 +186,25 @@ function oneMoreWords({ wrong_now: now, wrong_then: then }: Schemas['OneMore']) 
   return `One more reading like these would take the chance of being on the wrong side of the limit from ${percent(now)} to ${percent(then)}.`
 }
 
+/** Leaves that all go: a verdict without a figure. */
+function BoundWords({ check }: { check: CheckView }) {
+  const { unit } = useBench()
+  const { verdict } = check
+  const by = verdict?.call === 'tight' ? verdict.to_low_nm : verdict?.to_high_nm
+  if (verdict?.call === 'in') return <>In the window: it has no limit on that side.</>
+  return (
+    <>
+      {verdict?.call === 'tight' ? 'Tight' : 'Loose'} by {show(-(by ?? 0), unit)} {unitName[unit]} or more:
+      no leaf was refused yet.
+      {check.set_by && (
+        <span className="block text-base font-normal">
+          Choosing a piece needs a figure: find the thinnest leaf that does not go.
+        </span>
+      )}
+    </>
+  )
+}
+
 function VerdictWords({ check }: { check: CheckView }) {
   const { unit } = useBench()
   const { verdict, estimate } = check
@@ -205,6 +234,7 @@ function VerdictWords({ check }: { check: CheckView }) {
       </>
     )
   }
+  if (verdict?.bound) return <BoundWords check={check} />
   if (!verdict || !estimate)
     return (
       <>
