@@ -18,7 +18,6 @@ use crate::units::length::Length;
 use crate::verdict::window::Window;
 
 /// Of fewer boxes than this nobody knows what the next will want.
-const ENOUGH_BOXES: i64 = 5;
 
 /// What to order.
 #[derive(Clone, Debug, Serialize)]
@@ -54,18 +53,6 @@ pub struct PurchaseNeed {
     pub order: Purchase,
 }
 
-/// What boxes of a sheet wanted for a check before: the range of the thickness that would have left no clearance, in
-/// nanometres, and of how many.
-#[derive(Clone, Copy, Debug)]
-pub struct WantedBefore {
-    /// The least.
-    pub from_nm: f64,
-    /// The most.
-    pub to_nm: f64,
-    /// How many boxes.
-    pub boxes: i64,
-}
-
 /// What checks have chosen of one size, and wait for.
 #[derive(Clone, Debug)]
 pub struct Awaited {
@@ -80,31 +67,17 @@ pub struct Awaited {
     pub held_by: Vec<HeldBy>,
 }
 
-/// What is known of a check that is not measured yet and that pieces set: its number among the open checks.
-pub fn unmeasured(open: &OpenChecks) -> impl Iterator<Item = (usize, &LoadedCheck)> {
-    let fresh = |c: &LoadedCheck| {
-        c.record.head.phase == Phase::Measure
-            && c.assessment.estimate.is_none()
-            && c.check.set_by.is_some()
-            && c.length().is_some()
-    };
-    open.checks
-        .iter()
-        .enumerate()
-        .filter(move |(_, c)| fresh(c))
-}
-
 type Lines = BTreeMap<(String, Length), PurchaseLine>;
 
-/// What to buy for the open checks: for those that the drawers do not serve in `together`, for those not measured
-/// yet by what boxes before them wanted (`before`, by number), and what is `awaited` by `job_no`, or by anybody.
+/// What to buy for the open checks: for those that the drawers do not serve in `together`, where `unmeasured` for those
+/// not measured yet too by what boxes before them wanted, and what is `awaited` by `job_no`, or by anybody.
 ///
 /// # Errors
 /// Where a record contradicts itself.
 pub fn needs(
     open: &OpenChecks,
     together: &Allocation,
-    before: &BTreeMap<usize, WantedBefore>,
+    unmeasured: bool,
     (awaited, job_no): (&[Awaited], Option<i32>),
 ) -> Ruled<PurchaseView> {
     let mut view = PurchaseView {
@@ -145,12 +118,13 @@ pub fn needs(
         };
         let (range, boxes) = if unserved[number] {
             (known.range(), None)
-        } else if let Some(past) = before.get(&number) {
-            let range = (past.boxes >= ENOUGH_BOXES).then_some(Span {
+        } else if unmeasured && known.is_fresh() {
+            let before = known.record.measured_before;
+            let range = before.of(request.effect).map(|past| Span {
                 from_nm: past.from_nm,
                 to_nm: past.to_nm,
             });
-            (range, Some(past.boxes))
+            (range, Some(before.boxes))
         } else {
             continue;
         };
@@ -253,6 +227,14 @@ impl Taker {
 }
 
 impl LoadedCheck {
+    /// Not measured yet, and pieces set it.
+    fn is_fresh(&self) -> bool {
+        self.record.head.phase == Phase::Measure
+            && self.assessment.estimate.is_none()
+            && self.check.set_by.is_some()
+            && self.length().is_some()
+    }
+
     /// What to ask, where those `before` it may each take what they need of the same drawer.
     fn purchase_request(
         &self,

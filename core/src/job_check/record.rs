@@ -3,6 +3,7 @@
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
+use super::past::MeasuredBefore;
 use super::workflow::Phase;
 use crate::measure::Reading;
 use crate::measure::{Method, selector_gaps};
@@ -406,6 +407,8 @@ pub struct Record {
     pub bias_decisions: Vec<BiasDecision>,
     /// How its clutch pack was laid out, each time.
     pub assemblies: Vec<Assembly>,
+    /// What was measured on boxes of its sheet before.
+    pub measured_before: MeasuredBefore,
     /// The chance in window the shop asks for.
     pub required_probability: f64,
 }

@@ -360,6 +360,12 @@ pub fn reason_to_sign(
         });
     }
     match assessment.call {
+        Some(Call::In) if spec.lacks_pieces(record, assessment.method) => Some(
+            "The sheet wants a piece here, and none is in: choose one, or say why it is signed off without.",
+        ),
+        Some(Call::In) if record.questions(spec, assessment.method).next().is_some() => Some(
+            "A reading looks like a slip, and nobody has said that it is right: answer that, or say why it is signed off all the same.",
+        ),
         Some(Call::In) => None,
         Some(Call::Failed) => {
             Some("It is not as it should be: say why it is signed off all the same.")

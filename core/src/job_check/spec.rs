@@ -1,6 +1,7 @@
 //! A check as its sheet has it.
 
 use super::record::Record;
+use crate::measure::Method;
 use crate::measure::stack_sum::Term;
 use crate::measure::turning_torque::TorqueEnds;
 use crate::refusal::{Refusal, Ruled};
@@ -72,6 +73,14 @@ impl<'a> Spec<'a> {
     /// The key of the drawer it draws from first.
     pub fn family(&self) -> Option<&'a str> {
         self.check.set_by.as_ref().map(|s| s.family.as_str())
+    }
+
+    /// The sheet wants pieces here, and none is in as it was measured.
+    pub fn lacks_pieces(&self, record: &Record, method: Option<Method>) -> bool {
+        let bare = record.head.fitted_nm == Some(0)
+            || (method == Some(Method::NoShim) && record.head.round == 0);
+        let wanted = self.check.set_by.as_ref().filter(|s| s.least_pieces > 0);
+        bare && wanted.is_some() && self.length.is_some()
     }
 
     /// A leaf measures how far its retainer stands off, and not a clearance.

@@ -8,7 +8,9 @@ use statrs::distribution::{ContinuousCDF, StudentsT};
 use thiserror::Error;
 
 use crate::measure::estimate::{Unadjusted, finish, mean_line, of_gauge, spread};
-use crate::measure::fields::{FieldFault, LONGEST, Taken, Typed, fault, up_to, up_to_or_none};
+use crate::measure::fields::{
+    FieldFault, LONGEST, Shown, Taken, Typed, fault, up_to, up_to_or_none,
+};
 use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Estimate};
 use crate::uncertainty::gauge::Gauge;
@@ -82,8 +84,8 @@ impl Typed for DepthInput {
 }
 
 impl Taken for DepthReading {
-    fn figure(&self) -> Option<Length> {
-        self.depth_nm.checked_sub(self.bar_nm)
+    fn shown(&self) -> Shown {
+        Shown::length(self.depth_nm.checked_sub(self.bar_nm))
     }
 }
 

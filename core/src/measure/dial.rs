@@ -6,7 +6,9 @@ use serde::{Deserialize, Serialize};
 use statrs::distribution::{ContinuousCDF, StudentsT};
 
 use crate::measure::estimate::{Unadjusted, finish, mean_line, mean_nm, of_gauge, spread};
-use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, bounded, fault, signed};
+use crate::measure::fields::{
+    FieldFault, LONGEST_TRAVEL, Shown, Taken, Typed, bounded, fault, signed,
+};
 use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::Estimate;
 use crate::uncertainty::gauge::Gauge;
@@ -118,14 +120,14 @@ impl Typed for PairInput {
 }
 
 impl Taken for TravelReading {
-    fn figure(&self) -> Option<Length> {
-        Some(self.travel_nm)
+    fn shown(&self) -> Shown {
+        Shown::length(Some(self.travel_nm))
     }
 }
 
 impl Taken for PairReading {
-    fn figure(&self) -> Option<Length> {
-        self.out_nm.checked_sub(self.home_nm)
+    fn shown(&self) -> Shown {
+        Shown::length(self.out_nm.checked_sub(self.home_nm))
     }
 }
 

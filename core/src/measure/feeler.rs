@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 use crate::measure::estimate::{Unadjusted, finish, mean_line, mean_nm, shift_nm, spread};
-use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, fault, up_to};
+use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Says, Shown, Taken, Typed, fault, up_to};
 use crate::measure::{Adjustment, MeasureError, Method};
 use crate::uncertainty::estimate::{Bound, Bracket, Component, Estimate, Lies, Source};
 use crate::uncertainty::gauge::Gauge;
@@ -86,9 +86,18 @@ impl Typed for LeafInput {
 }
 
 impl Taken for LeafReading {
-    fn figure(&self) -> Option<Length> {
+    fn shown(&self) -> Shown {
         let add = |sum: Length, leaf: &Length| sum.checked_add(*leaf);
-        self.leaves_nm.iter().try_fold(Length::ZERO, add)
+        let sum = self.leaves_nm.iter().try_fold(Length::ZERO, add);
+        sum.map_or(Shown::Nothing, |length| Shown::Length {
+            length,
+            of: 0,
+            says: match self.fit {
+                Fit::Goes => Says::AtLeast,
+                Fit::Refused => Says::Less,
+                Fit::Just => Says::Exactly,
+            },
+        })
     }
 }
 

@@ -3,6 +3,7 @@
 use thiserror::Error;
 
 use crate::measure::Method;
+use crate::units::force::Torque;
 use crate::units::length::{Length, Unit};
 use crate::units::notation::{self, Sign};
 
@@ -25,9 +26,60 @@ pub trait Typed {
 
 /// One reading as taken, in whole nanometres.
 pub trait Taken {
-    /// The length that a slip of the pen would show in; none where the reading is not one length.
+    /// What a slip of the pen would show in.
+    fn shown(&self) -> Shown {
+        Shown::Nothing
+    }
+
+    /// The length that it comes to; none where the reading is not one length.
     fn figure(&self) -> Option<Length> {
-        None
+        match self.shown() {
+            Shown::Length { length, .. } => Some(length),
+            _ => None,
+        }
+    }
+}
+
+/// What a slip of the pen would show in.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Shown {
+    Nothing,
+    Length {
+        length: Length,
+        /// Which of several things it is of; readings of one thing have the same.
+        of: i64,
+        says: Says,
+    },
+    Torque(Torque),
+    /// The gaps at the left and the right of a gear.
+    Gaps(Length, Length),
+}
+
+/// What a length that was tried says of the one that is measured.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Says {
+    Exactly,
+    /// It is this or more.
+    AtLeast,
+    /// It is less than this.
+    Less,
+}
+
+impl Shown {
+    /// A reading of one length.
+    #[must_use]
+    pub fn length(length: Option<Length>) -> Self {
+        Self::length_of(length, 0)
+    }
+
+    /// A reading of one length of the thing with this number.
+    #[must_use]
+    pub fn length_of(length: Option<Length>, of: i64) -> Self {
+        length.map_or(Self::Nothing, |length| Self::Length {
+            length,
+            of,
+            says: Says::Exactly,
+        })
     }
 }
 

@@ -6,7 +6,9 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 use crate::measure::estimate::{Unadjusted, finish, mean_line, mean_nm, of_gauge, spread};
-use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, up_to, up_to_or_none};
+use crate::measure::fields::{
+    FieldFault, LONGEST_TRAVEL, Shown, Taken, Typed, up_to, up_to_or_none,
+};
 use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Estimate, Source, explained_nm};
 use crate::uncertainty::gauge::Gauge;
@@ -50,8 +52,8 @@ impl Typed for ShimInput {
 }
 
 impl Taken for ShimReading {
-    fn figure(&self) -> Option<Length> {
-        Some(self.float_nm)
+    fn shown(&self) -> Shown {
+        Shown::length_of(Some(self.float_nm), self.shim_nm.nm())
     }
 }
 

@@ -29,7 +29,7 @@ use crate::measure::centring::Centring;
 use crate::measure::depth_ring::Ring;
 use crate::measure::dial::Trial;
 use crate::measure::feeler::{LeafReading, Try};
-use crate::measure::fields::{FieldFault, Taken, Typed};
+use crate::measure::fields::{FieldFault, Shown, Taken, Typed};
 use crate::measure::known_shim::SetUp;
 use crate::measure::pinions::{Pinions, PinionsError, PinionsFound};
 use crate::measure::selector_gaps::Selector;
@@ -140,7 +140,15 @@ macro_rules! kinds_of_reading {
         }
 
         impl Reading {
-            /// The length that a slip of the pen would show in, where the reading is one length.
+            /// What a slip of the pen would show in.
+            #[must_use]
+            pub fn shown(&self) -> Shown {
+                match self {
+                    $(Self::$kind(taken) => taken.shown()),+
+                }
+            }
+
+            /// The length that it comes to, where the reading is one length.
             #[must_use]
             pub fn figure(&self) -> Option<Length> {
                 match self {

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 use crate::measure::estimate::{Unadjusted, finish, mean_nm, of_gauge, shift_nm, spread};
-use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, counted, up_to};
+use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Shown, Taken, Typed, counted, up_to};
 use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Estimate, combined_uncertainty};
 use crate::uncertainty::gauge::Gauge;
@@ -63,8 +63,8 @@ impl Typed for PinionInput {
 }
 
 impl Taken for PinionReading {
-    fn figure(&self) -> Option<Length> {
-        Some(self.play_nm)
+    fn shown(&self) -> Shown {
+        Shown::length(Some(self.play_nm))
     }
 }
 

@@ -7,7 +7,7 @@ use thiserror::Error;
 
 use crate::measure::centring::{Centring, CentringError, Gaps, centre};
 use crate::measure::estimate::{Unadjusted, finish, mean_nm, of_gauge, spread};
-use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Taken, Typed, counted, up_to};
+use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Shown, Taken, Typed, counted, up_to};
 use crate::measure::{MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Estimate};
 use crate::uncertainty::gauge::Gauge;
@@ -80,7 +80,11 @@ impl Typed for GapsInput {
     }
 }
 
-impl Taken for GapsReading {}
+impl Taken for GapsReading {
+    fn shown(&self) -> Shown {
+        Shown::Gaps(self.left_nm, self.right_nm)
+    }
+}
 
 /// Why gaps give no estimate.
 #[derive(Clone, Debug, PartialEq, Eq, Error)]

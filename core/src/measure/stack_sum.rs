@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 use crate::measure::estimate::{Unadjusted, finish, mean_nm};
-use crate::measure::fields::{FieldFault, LONGEST, Taken, Typed, fault, up_to};
+use crate::measure::fields::{FieldFault, LONGEST, Shown, Taken, Typed, fault, up_to};
 use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Estimate, Source};
 use crate::uncertainty::gauge::Gauge;
@@ -72,8 +72,8 @@ impl Typed for TermInput {
 }
 
 impl Taken for TermReading {
-    fn figure(&self) -> Option<Length> {
-        Some(self.length_nm)
+    fn shown(&self) -> Shown {
+        Shown::length_of(Some(self.length_nm), i64::from(self.term))
     }
 }
 

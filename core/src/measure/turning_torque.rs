@@ -4,7 +4,7 @@
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
-use crate::measure::fields::{FieldFault, Taken, Typed, fault, up_to};
+use crate::measure::fields::{FieldFault, Shown, Taken, Typed, fault, up_to};
 use crate::measure::{MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Source, combined_uncertainty};
 use crate::uncertainty::gauge::Repeatability;
@@ -89,9 +89,17 @@ impl Typed for PullInput {
     }
 }
 
-impl Taken for TorqueReading {}
+impl Taken for TorqueReading {
+    fn shown(&self) -> Shown {
+        Shown::Torque(self.torque_n_m)
+    }
+}
 
-impl Taken for PullReading {}
+impl Taken for PullReading {
+    fn shown(&self) -> Shown {
+        Shown::Torque(self.force_n.at(self.radius_nm))
+    }
+}
 
 /// Why torques give no estimate.
 #[derive(Clone, Copy, Debug, PartialEq, Error)]

@@ -6,6 +6,7 @@
 use serde::{Deserialize, Serialize};
 
 use crate::units::length::Length;
+use crate::units::rounding::divide_half_even;
 
 /// A question to put to the person: did you mean this?
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -34,10 +35,15 @@ pub enum Cause {
     ThouForMm,
     /// Hundredths of a millimetre for thou or the reverse: 2.54.
     HundredthsForThou,
+    /// Pound-force inches for newton metres or the reverse: 8.85.
+    PoundInches,
 }
 
-/// Each slip as an exact ratio of whole numbers.
-const SLIPS: [(Cause, i128, i128); 6] = [
+/// A slip as an exact ratio of whole numbers.
+type Ratio = (Cause, i128, i128);
+
+/// The slips that show in a length.
+const OF_LENGTHS: [Ratio; 6] = [
     (Cause::OneDecimal, 10, 1),
     (Cause::TwoDecimals, 100, 1),
     (Cause::ThreeDecimals, 1000, 1),
@@ -46,8 +52,15 @@ const SLIPS: [(Cause, i128, i128); 6] = [
     (Cause::HundredthsForThou, 254, 100),
 ];
 
-/// A reading is far from others when it is less than half or more than twice as large.
-const FAR: f64 = 2.0;
+/// The slips that show in a torque; 1 N·m is 8.850 746 lbf·in (NIST SP 811, B.8, from memory).
+const OF_TORQUES: [Ratio; 3] = [
+    (Cause::OneDecimal, 10, 1),
+    (Cause::TwoDecimals, 100, 1),
+    (Cause::PoundInches, 8_850_746, 1_000_000),
+];
+
+/// A figure is far from others when it is less than half or more than twice as large.
+pub const FAR: f64 = 2.0;
 /// A corrected reading is among its fellows within a quarter of their median.
 const AMONG: f64 = 1.25;
 
@@ -75,50 +88,80 @@ pub struct Expected {
 /// ```
 #[must_use]
 pub fn question(reading: Length, expected: Expected, fellows: &[Length]) -> Option<Slip> {
-    if reading <= Length::ZERO {
-        return None;
-    }
-    let (low, high) = (expected.from.as_f64(), expected.to.as_f64());
-    let figure = reading.as_f64();
-    let far_from_expected = figure > FAR * high.max(0.0) || figure * FAR < low;
-    let median = median(fellows).filter(|m| *m > 0.0);
-    let far_from_fellows = median.is_none_or(|m| figure > FAR * m || figure * FAR < m);
-    if !far_from_expected || !far_from_fellows {
-        return None;
-    }
-    let (among_low, among_high) = median.map_or((low.max(1.0), high), |m| (m / AMONG, m * AMONG));
-    let centre = (among_low.max(1.0) * among_high.max(1.0)).sqrt();
-    SLIPS
-        .iter()
-        .flat_map(|&(cause, over, under)| {
-            [(over, under), (under, over)].map(|(times, by)| {
-                let nm =
-                    crate::units::rounding::divide_half_even(i128::from(reading.nm()) * times, by);
-                (cause, nm)
-            })
-        })
-        .filter_map(|(cause, nm)| {
-            let meant = i64::try_from(nm).ok()?;
-            let inside = among_low <= meant as f64 && meant as f64 <= among_high;
-            inside.then_some((cause, Length::from_nm(meant)))
-        })
-        .min_by(|a, b| {
-            let off = |meant: Length| (meant.as_f64() / centre).ln().abs();
-            off(a.1).total_cmp(&off(b.1))
-        })
-        .map(|(cause, meant_nm)| Slip { meant_nm, cause })
+    let fellows: Vec<f64> = fellows.iter().map(|f| f.as_f64()).collect();
+    let expected = (expected.from.as_f64(), expected.to.as_f64());
+    let (cause, times, by) = likeliest(reading.as_f64(), expected, &fellows, &OF_LENGTHS)?;
+    let nm = divide_half_even(i128::from(reading.nm()) * times, by);
+    Some(Slip {
+        meant_nm: Length::from_nm(i64::try_from(nm).ok()?),
+        cause,
+    })
 }
 
-fn median(lengths: &[Length]) -> Option<f64> {
-    if lengths.is_empty() {
+/// Whether a torque looks like a slip, in newton metres: what it would be without, and which slip.
+///
+/// ```
+/// use anvil_core::units::entry_errors::{Cause, question_of_torque};
+/// // 14 typed for 14 lbf·in, where 1.2 to 2 N·m are right.
+/// let (meant, cause) = question_of_torque(14.0, (1.2, 2.0), &[]).unwrap();
+/// assert_eq!(cause, Cause::PoundInches);
+/// assert!((meant - 1.582).abs() < 1e-3);
+/// ```
+#[must_use]
+pub fn question_of_torque(
+    reading_n_m: f64,
+    expected: (f64, f64),
+    fellows: &[f64],
+) -> Option<(f64, Cause)> {
+    let (cause, times, by) = likeliest(reading_n_m, expected, fellows, &OF_TORQUES)?;
+    Some((reading_n_m * times as f64 / by as f64, cause))
+}
+
+/// Whether a figure is far from a range.
+#[must_use]
+pub fn far_from(figure: f64, (low, high): (f64, f64)) -> bool {
+    figure > FAR * high.max(0.0) || figure * FAR < low
+}
+
+/// The slip that brings a figure far from what is expected and from its fellows nearest to them.
+fn likeliest(
+    figure: f64,
+    (low, high): (f64, f64),
+    fellows: &[f64],
+    slips: &[Ratio],
+) -> Option<Ratio> {
+    let median = median(fellows).filter(|m| *m > 0.0);
+    let far_from_fellows = median.is_none_or(|m| far_from(figure, (m, m)));
+    if figure <= 0.0 || !far_from(figure, (low, high)) || !far_from_fellows {
         return None;
     }
-    let mut sorted = lengths.to_vec();
-    sorted.sort_unstable();
+    // Of what is expected from nothing upwards, the last tenth is the likelier.
+    let least = high / 10.0;
+    let (from, to) = median.map_or((low, high), |m| (m / AMONG, m * AMONG));
+    let centre = (from.max(least) * to.max(least)).sqrt();
+    slips
+        .iter()
+        .flat_map(|&(cause, over, under)| [(cause, over, under), (cause, under, over)])
+        .map(|slip| (slip, figure * slip.1 as f64 / slip.2 as f64))
+        // A nanometre's rounding keeps nothing out.
+        .filter(|(_, meant)| from * (1.0 - 1e-9) <= *meant && *meant <= to * (1.0 + 1e-9))
+        .min_by(|a, b| {
+            let off = |meant: f64| (meant / centre).ln().abs();
+            off(a.1).total_cmp(&off(b.1))
+        })
+        .map(|(slip, _)| slip)
+}
+
+fn median(figures: &[f64]) -> Option<f64> {
+    if figures.is_empty() {
+        return None;
+    }
+    let mut sorted = figures.to_vec();
+    sorted.sort_unstable_by(f64::total_cmp);
     let middle = sorted.len() / 2;
     Some(if sorted.len() % 2 == 1 {
-        sorted[middle].as_f64()
+        sorted[middle]
     } else {
-        f64::midpoint(sorted[middle - 1].as_f64(), sorted[middle].as_f64())
+        f64::midpoint(sorted[middle - 1], sorted[middle])
     })
 }

@@ -1,5 +1,6 @@
 //! A record of a check, built up as it would be at the bench, and what a rule says of it.
 
+use anvil_core::job_check::past::MeasuredBefore;
 use anvil_core::job_check::record::{
     Head, ReadingRecord, Record, Setting, SettingPiece, SettingState, SignAct, Signing,
 };
@@ -78,6 +79,7 @@ pub fn blank(key: &str) -> Record {
         target_overrides: Vec::new(),
         bias_decisions: Vec::new(),
         assemblies: Vec::new(),
+        measured_before: MeasuredBefore::default(),
         required_probability: 0.95,
     }
 }
@@ -109,6 +111,12 @@ pub fn with_reading(mut record: Record, method: Method, taken: Reading) -> Recor
 pub fn measured(key: &str, nm: i64) -> Record {
     let take = |r, nm| with_reading(r, Method::DialTravel, travel(nm));
     take(take(take(blank(key), nm), nm + 1_000), nm - 1_000)
+}
+
+/// With a piece found in the box.
+pub fn with_piece(mut record: Record) -> Record {
+    record.head.fitted_nm = Some(1_000_000);
+    record
 }
 
 pub fn chosen(mut record: Record, reserved: i32, state: SettingState) -> Record {

@@ -28,6 +28,7 @@ mod records;
 mod revisions;
 mod rules;
 mod shape;
+mod slips;
 mod stock;
 mod sums;
 mod targets;

@@ -247,13 +247,7 @@ fn two_families_of_one_name_are_two_lines() {
         waits("b-shim", 2, 2),
         waits("c-shim", 3, 1),
     ];
-    let found = needs(
-        &open,
-        &together,
-        &std::collections::BTreeMap::new(),
-        (&awaited, None),
-    )
-    .unwrap();
+    let found = needs(&open, &together, false, (&awaited, None)).unwrap();
     let lines: Vec<_> = found
         .lines
         .iter()
@@ -261,13 +255,7 @@ fn two_families_of_one_name_are_two_lines() {
         .collect();
     // What is on order already is not asked for again.
     assert_eq!(lines, [("a-shim", 2), ("b-shim", 1)]);
-    let of_one = needs(
-        &open,
-        &together,
-        &std::collections::BTreeMap::new(),
-        (&awaited, Some(2)),
-    )
-    .unwrap();
+    let of_one = needs(&open, &together, false, (&awaited, Some(2))).unwrap();
     assert_eq!(of_one.lines.len(), 1);
     assert_eq!(of_one.lines[0].wanted_for, ["job 2, input float"]);
 }

@@ -20,7 +20,9 @@ use anvil_core::units::length::Length;
 use anvil_core::verdict::Call;
 use chrono::DateTime;
 
-use crate::common::{blank, case, chosen, measured, sheet, signed, travel, with_reading};
+use crate::common::{
+    blank, case, chosen, measured, sheet, signed, travel, with_piece, with_reading,
+};
 
 #[test]
 #[allow(clippy::too_many_lines)] // a table of cases is as long as it is
@@ -145,6 +147,7 @@ fn each_rule_says_yes_or_why_not() {
         ),
     ];
     for (name, record, says) in cases {
+        let record = with_piece(record);
         let spec = Spec::of(&sheet, key).unwrap();
         let found = record.assess(&spec).unwrap();
         let said = [
@@ -323,7 +326,7 @@ fn a_pack_is_signed_plainly_only_once_it_is_counted_right() {
     let window = spec.length.unwrap().0;
     let ends = (window.low().unwrap().nm(), window.high().unwrap().nm());
     let middle = i64::midpoint(ends.0, ends.1);
-    let mut fresh = measured("direct-pack", middle);
+    let mut fresh = with_piece(measured("direct-pack", middle));
     fresh.head.way = Some(Method::DialTravel);
     let right = laid(fresh.clone(), pack.kinds());
     let short = laid(fresh.clone(), pack.kinds().into_iter().skip(1).collect());

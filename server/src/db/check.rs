@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use anvil_core::job_check::assess::Assessment;
-use anvil_core::job_check::purchase_needs::WantedBefore;
+use anvil_core::job_check::past::MeasuredBefore;
 use anvil_core::job_check::record::{
     Assembly, BiasDecision, ChecklistEntry, FittedEntry, Head, Mark, OtherDrawer, PoolRow,
     ReadingRecord, Record, Setting, SettingState, ShimsEntry, SignAct, Signing, StockLine,
@@ -236,6 +236,14 @@ pub async fn record<'e>(
             where d.shop_id = $1 and d.job_no = $2 and d.check_key = $3) as "usuals!: Json<Vec<BiasDecision>>",
           (select coalesce(jsonb_agg(to_jsonb(l) order by l.laid_no), '[]') from pack_laid l
             where l.shop_id = $1 and l.job_no = $2 and l.check_key = $3) as "laid!: Json<Vec<Assembly>>",
+          (select jsonb_build_object('boxes', count(*),
+                'least_sum_nm', coalesce(min(b.fitted_before_nm + b.measured_nm), 0),
+                'most_sum_nm', coalesce(max(b.fitted_before_nm + b.measured_nm), 0),
+                'least_difference_nm', coalesce(min(b.fitted_before_nm - b.measured_nm), 0),
+                'most_difference_nm', coalesce(max(b.fitted_before_nm - b.measured_nm), 0))
+            from setting b join job w using (shop_id, job_no)
+            where b.shop_id = $1 and w.sheet_key = $5 and b.check_key = $3 and b.job_no <> $2 and b.round = 0
+              and b.state = 'fitted' and b.family_key = ($4::text[])[1]) as "before!: Json<MeasuredBefore>",
           (select floor from shop where shop_id = $1) as "floor!",
           (select version from job_check c
             where c.shop_id = $1 and c.job_no = $2 and c.check_key = $3) as "version"
@@ -243,7 +251,8 @@ pub async fn record<'e>(
         store.shop_id,
         job_no,
         key,
-        families
+        families,
+        head.sheet_key
     )
     .fetch_one(run)
     .await
@@ -278,6 +287,7 @@ pub async fn record<'e>(
         target_overrides: row.aims.0,
         bias_decisions: row.usuals.0,
         assemblies: row.laid.0,
+        measured_before: row.before.0,
         stock,
         tolerance_nm,
         others,
@@ -287,32 +297,6 @@ pub async fn record<'e>(
         checklist: row.ticks.0,
         required_probability: row.floor,
     }))
-}
-
-/// What boxes of a sheet wanted for a check before, of the family that sets it first; `effect` is what a
-/// thicker piece of it does.
-pub async fn wanted_before(
-    store: &Store,
-    sheet_key: &str,
-    key: &str,
-    (family, effect): (&str, f64),
-) -> DbResult<WantedBefore> {
-    Ok(sqlx::query_as!(
-        WantedBefore,
-        r#"select coalesce(min(s.fitted_before_nm + $4 * s.measured_nm), 0) as "from_nm!",
-                  coalesce(max(s.fitted_before_nm + $4 * s.measured_nm), 0) as "to_nm!",
-                  count(*) as "boxes!"
-           from setting s join job j using (shop_id, job_no)
-           where s.shop_id = $1 and j.sheet_key = $2 and s.check_key = $3 and s.round = 0
-             and s.state = 'fitted' and s.family_key = $5"#,
-        store.shop_id,
-        sheet_key,
-        key,
-        effect,
-        family
-    )
-    .fetch_one(&store.pool)
-    .await?)
 }
 
 /// Adds the last reading of a record, and stores where the check stands with it, in one statement.

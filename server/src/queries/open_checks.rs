@@ -1,6 +1,5 @@
 //! The open checks of a box or of the whole bench, and what to buy for them.
 
-use std::collections::BTreeMap;
 use std::time::{Duration, Instant};
 
 use anvil_core::job_check::coupling::{OpenChecks, Pin};
@@ -11,7 +10,7 @@ use futures::stream::{self, StreamExt, TryStreamExt};
 
 use super::CheckRef;
 use crate::db::job::{self, OpenCheck};
-use crate::db::{Store, check, drawer, sheet};
+use crate::db::{Store, drawer, sheet};
 use crate::http::problem::{ApiResult, Problem};
 
 /// How many checks are read at once.
@@ -66,17 +65,6 @@ pub async fn purchase(
     })
     .await
     .map_err(Problem::server)?;
-    let mut before = BTreeMap::new();
-    if unmeasured {
-        for (number, known) in purchase_needs::unmeasured(&open) {
-            let (sheet_key, key) = (&known.record.head.sheet_key, &known.record.check_key);
-            if let Some(set_by) = &known.check.set_by {
-                let family = (set_by.family.as_str(), set_by.effect().k());
-                let past = check::wanted_before(store, sheet_key, key, family).await?;
-                before.insert(number, past);
-            }
-        }
-    }
     let mut awaited = Vec::new();
     for drawer in drawer::list(store).await? {
         for size in drawer.sizes {
@@ -94,7 +82,7 @@ pub async fn purchase(
     Ok(purchase_needs::needs(
         &open,
         &together?,
-        &before,
+        unmeasured,
         (&awaited, job_no),
     )?)
 }

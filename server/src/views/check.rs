@@ -4,6 +4,7 @@ use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness
 use anvil_core::choose::{Choices, Fallbacks};
 use anvil_core::job_check::assess::Assessment;
 use anvil_core::job_check::comparisons::{ByBook, ChartSays, Hot};
+use anvil_core::job_check::entry_questions::EntryQuestion;
 use anvil_core::job_check::loaded::LoadedCheck;
 use anvil_core::job_check::methods::{self, MethodView};
 use anvil_core::job_check::offering::Offering;
@@ -28,7 +29,6 @@ use anvil_core::stock::drawer::Grade;
 use anvil_core::uncertainty::estimate::Estimate;
 use anvil_core::uncertainty::gauge::GaugeKind;
 use anvil_core::uncertainty::student_t::t95;
-use anvil_core::units::entry_errors::Slip;
 use anvil_core::units::length::Length;
 use anvil_core::verdict::prediction::{PredictionError, prediction_error};
 use anvil_core::verdict::window::{Ends, TargetRange};
@@ -347,7 +347,7 @@ pub struct ReadingView {
     /// Why it was struck out, where it was.
     pub struck: Option<String>,
     /// The slip it looks like, where nobody has said otherwise.
-    pub question: Option<Slip>,
+    pub question: Option<EntryQuestion>,
 }
 
 /// A choice of pieces.
@@ -545,7 +545,7 @@ fn reading_views(record: &Record, spec: &Spec<'_>) -> Vec<ReadingView> {
             who: r.who.clone(),
             at: r.at,
             struck: record.struck(r.reading_no).map(|m| m.reason.clone()),
-            question: record.slip(spec, r),
+            question: record.question(spec, r),
         })
         .collect()
 }

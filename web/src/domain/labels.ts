@@ -64,6 +64,7 @@ export const slipWords: Record<Schemas['Cause'], string> = {
   inch_for_mm: 'inches for millimetres, or the reverse',
   thou_for_mm: 'thou for millimetres, or the reverse',
   hundredths_for_thou: 'hundredths of a millimetre for thou, or the reverse',
+  pound_inches: 'pound-force inches for newton metres, or the reverse',
 }
 
 export const partName: Record<Schemas['PartKind'], string> = {

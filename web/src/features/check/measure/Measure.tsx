@@ -14,7 +14,7 @@ import { useReadingQueue } from './queue'
 import { Take } from '../methods/Take'
 import { MethodPicker } from '../methods/MethodPicker'
 import type { Fault } from '../methods/parts'
-import { readingWords, type ReadingInput, type Method } from '../../../domain/readings'
+import { readingWords, torqueText, type ReadingInput, type Method } from '../../../domain/readings'
 import { methodName } from '../../../domain/labels'
 
 const WHY_STRUCK = [
@@ -271,41 +271,51 @@ const ReadingRow = memo(function ReadingRow({
           </td>
         </tr>
       )}
-      {r.question && !closed && <Question reading={r} slip={r.question} say={say} />}
+      {r.question && !closed && <Question question={r.question} mutate={mutate} />}
     </>
   )
 })
 
+/** What one reading looks like, or several that are all as far off: whoever misreads the unit misreads it every time. */
 function Question({
-  reading,
-  slip,
-  say,
+  question: q,
+  mutate,
 }: {
-  reading: Schemas['ReadingView']
-  slip: Schemas['Slip']
-  say: (mark: Schemas['ReadingMark'], reason?: string) => void
+  question: Schemas['EntryQuestion']
+  mutate: Acting['mutate']
 }) {
   const { unit } = useBench()
-  const meant = `${show(slip.meant_nm, unit)} ${unitName[unit]}`
+  const words = (meant: Schemas['Meant']) =>
+    meant.kind === 'torque' ? torqueText(meant.n_m) : `${show(meant.nm, unit)} ${unitName[unit]}`
+  const [meant, read, several] = [words(q.meant), words(q.read), q.readings.length > 1]
+  const strike = () => {
+    for (const reading of q.readings)
+      mutate({ act: 'mark', reading, mark: 'struck', reason: `meant ${meant}: ${slipWords[q.cause]}` })
+  }
+  const last = q.readings[q.readings.length - 1] ?? 0
   return (
     <tr>
       <td colSpan={4} className="border-l-4 border-brass bg-brass-soft px-3 py-3">
         <p role="status">
-          <strong>Did you mean {meant}?</strong> It looks like {slipWords[slip.cause]}.
+          <strong>Did you mean {meant}?</strong>{' '}
+          {several
+            ? `These ${q.readings.length} readings come to ${read} and look like ${slipWords[q.cause]}.`
+            : `It looks like ${slipWords[q.cause]}.`}
         </p>
         <div className="mt-2 flex flex-wrap gap-2">
+          <button className="press-quiet" onClick={strike}>
+            Yes: strike {several ? 'them' : 'it'} out
+          </button>
           <button
             className="press-quiet"
-            onClick={() => say('struck', `meant ${meant}: ${slipWords[slip.cause]}`)}
+            onClick={() => mutate({ act: 'mark', reading: last, mark: 'kept', reason: '' })}
           >
-            Yes: strike it out
-          </button>
-          <button className="press-quiet" onClick={() => say('kept')}>
-            No, {show(reading.figure_nm ?? 0, unit)} is right
+            No, {read} is right
           </button>
         </div>
         <p className="mt-1 text-sm text-dim">
-          Either way it stays on the record. Enter the right figure as a new reading.
+          Either way {several ? 'they stay' : 'it stays'} on the record. Enter the right figure as a new
+          reading.
         </p>
       </td>
     </tr>
