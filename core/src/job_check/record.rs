@@ -4,6 +4,7 @@ use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
 use super::past::MeasuredBefore;
+use super::spec::Spec;
 use super::workflow::Phase;
 use crate::measure::Reading;
 use crate::measure::{Method, selector_gaps};
@@ -342,7 +343,7 @@ pub struct ShimsEntry {
 #[derive(Clone, Debug)]
 pub struct OtherDrawer {
     pub family_key: String,
-    /// The ± limits of a piece of it in nanometres.
+    /// The ± limits of a piece of it in nanometres; see [`Record::heeding`].
     pub tolerance_nm: i64,
     /// Its sizes.
     pub stock: Vec<StockLine>,
@@ -393,8 +394,10 @@ pub struct Record {
     pub others: Vec<OtherDrawer>,
     /// How the shims lay at the ends of its shaft, each time.
     pub shims: Vec<ShimsEntry>,
-    /// The ± limits of a piece of the family in nanometres.
+    /// The ± limits of a piece of the family in nanometres; see [`Record::heeding`].
     pub tolerance_nm: i64,
+    /// The same as the drawer has them.
+    pub drawer_tolerance_nm: i64,
     /// The register, the usual ones first.
     pub gauges: Vec<RegisteredGauge>,
     /// The shop's own scatter of each gauge used each way.
@@ -464,6 +467,29 @@ impl Assembly {
 }
 
 impl Record {
+    /// Counts with the wider of the limits that the drawer and the sheet give a family's pieces, so that nothing is
+    /// surer than it is while they disagree.
+    #[must_use]
+    pub fn heeding(mut self, spec: &Spec<'_>) -> Self {
+        let stated = |key: &str| {
+            let family = spec.sheet.family(key);
+            family.map_or(0, |f| f.tolerance.length().nm())
+        };
+        if let Some(first) = spec.family() {
+            self.tolerance_nm = self.drawer_tolerance_nm.max(stated(first));
+        }
+        for other in &mut self.others {
+            other.tolerance_nm = other.tolerance_nm.max(stated(&other.family_key));
+        }
+        self
+    }
+
+    /// The drawer and the sheet give the family's pieces different limits.
+    pub fn disputes(&self, spec: &Spec<'_>) -> bool {
+        let family = spec.family().and_then(|key| spec.sheet.family(key));
+        family.is_some_and(|f| f.tolerance.length().nm() != self.drawer_tolerance_nm)
+    }
+
     /// Why a reading is struck out, where it is.
     pub fn struck(&self, reading_no: i32) -> Option<&Mark> {
         self.marks

@@ -21,10 +21,28 @@ pub struct Drawer {
     pub kind: PartKind,
     /// The ± limits of a piece's thickness in nanometres.
     pub tolerance_nm: i64,
+    /// Where these figures come from.
+    pub figures: FiguresFrom,
     /// Its sizes, thinnest first.
     pub sizes: Vec<DrawerSize>,
     /// How they lie along its range.
     pub range: Range,
+}
+
+/// Where a family's figures come from: its limits, its kind, and which sizes are no longer made.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct FiguresFrom {
+    /// Their revision, counted from 1.
+    pub revision: i32,
+    /// The sheet that says so; none where that is not known.
+    pub sheet_key: Option<String>,
+    /// The revision of that sheet.
+    pub sheet_revision: Option<i32>,
+    /// Who took them over.
+    pub who: Option<String>,
+    /// When.
+    pub at: DateTime<Utc>,
 }
 
 /// The pieces of one thickness and grade: how many, for whom, and where.

@@ -69,6 +69,7 @@ pub fn blank(key: &str) -> Record {
         others: Vec::new(),
         shims: Vec::new(),
         tolerance_nm: 5_000,
+        drawer_tolerance_nm: 5_000,
         gauges: vec![
             gauge("dial", GaugeKind::Dial),
             gauge("leaves", GaugeKind::Feeler),

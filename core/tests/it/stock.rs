@@ -125,3 +125,95 @@ proptest! {
         }
     }
 }
+
+mod families {
+    use anvil_core::sheet::{Family, PartKind};
+    use anvil_core::shop::drawers::{Drawer, DrawerSize, FiguresFrom};
+    use anvil_core::shop::family_figures::Tolerances;
+    use anvil_core::stock::drawer::{Grade, range};
+    use anvil_core::units::length::Length;
+    use chrono::DateTime;
+
+    fn family(tolerance: &str, sizes: &[(&str, bool)]) -> Family {
+        let sizes: Vec<_> = sizes
+            .iter()
+            .map(|(thickness, gone)| serde_json::json!({"thickness": thickness, "discontinued": gone}))
+            .collect();
+        let family = serde_json::json!({"key": "f", "name": "Shims", "kind": "shim", "tolerance": tolerance,
+            "sizes": sizes});
+        serde_json::from_value(family).unwrap()
+    }
+
+    fn drawer(tolerance_nm: i64, sizes: &[(i64, Grade, bool)]) -> Drawer {
+        let size = |(thickness_nm, grade, discontinued): &(i64, Grade, bool)| DrawerSize {
+            thickness_nm: *thickness_nm,
+            grade: *grade,
+            nominal_nm: None,
+            u_nm: None,
+            on_hand: 1,
+            reserved: 0,
+            on_order: 0,
+            held_by: Vec::new(),
+            awaited: 0,
+            place: String::new(),
+            discontinued: *discontinued,
+            version: 1,
+        };
+        Drawer {
+            key: "f".into(),
+            name: "Shims".into(),
+            kind: PartKind::Shim,
+            tolerance_nm,
+            figures: FiguresFrom {
+                revision: 1,
+                sheet_key: None,
+                sheet_revision: None,
+                who: None,
+                at: DateTime::UNIX_EPOCH,
+            },
+            sizes: sizes.iter().map(size).collect(),
+            range: range(&[], &[]),
+        }
+    }
+
+    #[test]
+    fn a_conflict_is_what_both_speak_of_and_say_otherwise() {
+        use Grade::{Marked, Miked};
+        let (one, two) = (1_000_000, 2_000_000);
+        let of_sheet = family(
+            "0.01 mm",
+            &[("1 mm", true), ("2 mm", false), ("3 mm", true)],
+        );
+        // A size of the shop's own, one that only the sheet has, and a measured piece of a size that is gone: no conflict.
+        let agreed = drawer(
+            10_000,
+            &[
+                (one, Marked, true),
+                (one, Miked, false),
+                (two, Marked, false),
+                (one / 2, Marked, true),
+            ],
+        );
+        assert_eq!(agreed.conflict(&of_sheet), None);
+        let turned = drawer(4_000, &[(one, Marked, false), (two, Marked, true)]);
+        let found = turned.conflict(&of_sheet).unwrap();
+        assert_eq!(
+            (found.gone, found.made, found.kind),
+            (vec![Length::from_nm(one)], vec![Length::from_nm(two)], None)
+        );
+        let nm = Length::from_nm;
+        assert_eq!(
+            found.tolerance,
+            Some(Tolerances {
+                sheet_nm: nm(10_000),
+                drawer_nm: nm(4_000)
+            })
+        );
+        let mut washers = agreed;
+        washers.kind = PartKind::Washer;
+        assert_eq!(
+            washers.conflict(&of_sheet).unwrap().kind.unwrap().sheet,
+            PartKind::Shim
+        );
+    }
+}

@@ -10,17 +10,56 @@ use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::commands::drawers::{self, Count, MeasuredPiece, StockAct};
+use crate::commands::{
+    self,
+    drawers::{self, Count, MeasuredPiece, StockAct},
+};
 use crate::db::{self, Store};
 use crate::http::download::Download;
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
+use crate::queries::families::{self, SheetSays};
 
 /// All drawers with their sizes.
 #[utoipa::path(operation_id = "drawers_list", context_path = "/api", tag = "drawers", responses((status = 200, body = Vec<Drawer>)))]
 #[get("/drawers")]
 pub async fn list(store: &State<Store>) -> ApiResult<Json<Vec<Drawer>>> {
     Ok(Json(db::drawer::list(store).await?))
+}
+
+/// Where sheets say otherwise of a family than its drawer, and whom that concerns.
+#[utoipa::path(operation_id = "drawers_conflicts", context_path = "/api", tag = "drawers",
+    responses((status = 200, body = Vec<SheetSays>)))]
+#[get("/drawers/conflicts")]
+pub async fn conflicts(store: &State<Store>) -> ApiResult<Json<Vec<SheetSays>>> {
+    Ok(Json(families::conflicts(store).await?))
+}
+
+/// The sheet whose figures a family is to have.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FiguresIn {
+    pub sheet_key: String,
+    /// The revision of it that was seen.
+    pub revision: i32,
+    /// The initials.
+    pub who: String,
+}
+
+/// Makes what a sheet says of a family the family's own: its limits, its kind, and which sizes are no longer made.
+#[utoipa::path(operation_id = "drawers_figures", context_path = "/api", tag = "drawers", request_body = FiguresIn,
+    params(("family" = String, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = Vec<SheetSays>), (status = 404, body = Problem), (status = 409, body = Problem)))]
+#[put("/drawers/<family>/figures", data = "<asked>")]
+pub async fn figures(
+    store: &State<Store>,
+    family: &str,
+    key: IdempotencyKey,
+    asked: Json<FiguresIn>,
+) -> ApiResult<Json<Vec<SheetSays>>> {
+    let from = (asked.sheet_key.as_str(), asked.revision);
+    commands::families::follow(store, &key, family, from, &asked.who).await?;
+    Ok(Json(families::conflicts(store).await?))
 }
 
 /// The newest changes of a drawer's counts.

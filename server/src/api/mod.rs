@@ -71,6 +71,8 @@ routes_and_description! {
     GET  "/sheets/{key}/plan"                                            => plan::plan_sheet,
     GET  "/sheets/{key}/past"                                            => predictions::past_sheet,
     GET  "/drawers"                                                      => drawers::list,
+    GET  "/drawers/conflicts"                                            => drawers::conflicts,
+    PUT  "/drawers/{family}/figures"                                     => drawers::figures,
     GET  "/drawers/{family}/moves"                                       => drawers::moves,
     PUT  "/drawers/{family}"                                             => drawers::count,
     GET  "/drawers.csv"                                                  => drawers::csv_out,

@@ -356,7 +356,7 @@ impl LockedCheck<'_> {
             };
             let head = check::hold(store, &mut self.tx, of.job_no, of.key).await?;
             let spec = Spec::of(&self.sheet, of.key)?;
-            let mut record = of.record_held(&mut self.tx, head, &spec.families()).await?;
+            let mut record = of.record_held(&mut self.tx, head, &spec).await?;
             if !rules::is_moved_on(&record, &other.name)? {
                 continue;
             }

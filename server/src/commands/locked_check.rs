@@ -57,8 +57,8 @@ impl<'a> LockedCheck<'a> {
             return check_view(of.load().await?);
         };
         let sheet = sheet::revision(of.store, &mut *tx, &head.sheet_key, head.revision).await?;
-        let families = Spec::of(&sheet, of.key)?.families();
-        let record = of.record_held(&mut tx, head, &families).await?;
+        let spec = Spec::of(&sheet, of.key)?;
+        let record = of.record_held(&mut tx, head, &spec).await?;
         work(Self {
             of: *of,
             tx,
@@ -126,9 +126,9 @@ impl<'a> LockedCheck<'a> {
     /// # Errors
     /// Where the database does not answer.
     pub async fn reread_and_settle(mut self) -> ApiResult<CheckView> {
-        let families = Spec::of(&self.sheet, self.of.key)?.families();
+        let spec = Spec::of(&self.sheet, self.of.key)?;
         let head = self.record.head.clone();
-        self.record = self.of.record_held(&mut self.tx, head, &families).await?;
+        self.record = self.of.record_held(&mut self.tx, head, &spec).await?;
         self.settle().await
     }
 }

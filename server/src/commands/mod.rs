@@ -3,6 +3,7 @@
 pub mod allocation;
 pub mod checks;
 pub mod drawers;
+pub mod families;
 pub mod gauges;
 pub mod jobs;
 pub mod locked_check;

@@ -72,7 +72,7 @@ async fn held(
         key,
         who: "",
     };
-    of.record_held(tx, head, &spec.families()).await
+    of.record_held(tx, head, spec).await
 }
 
 /// What moving a job to a revision would do.

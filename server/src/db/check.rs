@@ -290,6 +290,7 @@ pub async fn record<'e>(
         measured_before: row.before.0,
         stock,
         tolerance_nm,
+        drawer_tolerance_nm: tolerance_nm,
         others,
         shims: row.shims.0,
         gauges: row.gauges.0,

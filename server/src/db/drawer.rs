@@ -1,7 +1,9 @@
 //! The drawers: stock by family and size, and every change of it.
 
 use anvil_core::refusal::Refusal;
-use anvil_core::shop::drawers::{Drawer, DrawerSize, HeldBy, Move, StockChange, StockCounts};
+use anvil_core::shop::drawers::{
+    Drawer, DrawerSize, FiguresFrom, HeldBy, Move, StockChange, StockCounts,
+};
 use anvil_core::stock::csv::Row;
 use anvil_core::stock::drawer::{Grade, range};
 use anvil_core::units::length::Length;
@@ -23,7 +25,10 @@ pub struct Line<'a> {
 /// All drawers.
 pub async fn list(store: &Store) -> DbResult<Vec<Drawer>> {
     let families = sqlx::query!(
-        "select family_key, name, kind, tolerance_nm from family where shop_id = $1 order by name",
+        r#"select f.family_key, f.name, f.kind, f.tolerance_nm, f.revision, r.sheet_key, r.sheet_revision, r.who,
+                  r.at
+           from family f join family_revision r using (shop_id, family_key, revision)
+           where f.shop_id = $1 order by f.name"#,
         store.shop_id
     )
     .fetch_all(&store.pool)
@@ -76,6 +81,13 @@ pub async fn list(store: &Store) -> DbResult<Vec<Drawer>> {
                 kind,
                 name: f.name,
                 tolerance_nm: f.tolerance_nm,
+                figures: FiguresFrom {
+                    revision: f.revision,
+                    sheet_key: f.sheet_key,
+                    sheet_revision: f.sheet_revision,
+                    who: f.who,
+                    at: f.at,
+                },
                 range: range(
                     &lengths(&|s| s.grade == Grade::Marked),
                     &lengths(&|s| s.on_hand > s.reserved),

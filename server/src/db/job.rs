@@ -279,6 +279,8 @@ pub async fn checks<'e>(
 #[derive(Clone, Debug)]
 pub struct OpenCheck {
     pub job_no: i32,
+    /// What is on the bench.
+    pub title: String,
     /// The sheet it was opened with.
     pub sheet_key: String,
     /// The revision of that sheet.
@@ -291,7 +293,7 @@ pub struct OpenCheck {
 /// The checks of one open job, or of all, the oldest job first and in the sheets' order.
 pub async fn open_checks(store: &Store, job_no: Option<i32>) -> DbResult<Vec<OpenCheck>> {
     let rows = sqlx::query!(
-        "select j.job_no, j.sheet_key, j.revision, c.check_key, c.phase
+        "select j.job_no, j.title, j.sheet_key, j.revision, c.check_key, c.phase
          from job j join job_check c using (shop_id, job_no)
          where j.shop_id = $1 and j.finished_at is null and ($2::integer is null or j.job_no = $2)
          order by j.job_no, c.place",
@@ -306,6 +308,7 @@ pub async fn open_checks(store: &Store, job_no: Option<i32>) -> DbResult<Vec<Ope
             Ok(OpenCheck {
                 phase: word(&r.phase, row)?,
                 job_no: r.job_no,
+                title: r.title,
                 sheet_key: r.sheet_key,
                 revision: r.revision,
                 check_key: r.check_key,

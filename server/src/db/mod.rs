@@ -3,6 +3,7 @@
 pub mod check;
 pub mod drawer;
 pub mod error;
+pub mod family;
 pub mod gauge;
 pub mod job;
 pub mod sheet;

@@ -2,14 +2,14 @@
 
 use std::sync::Arc;
 
-use anvil_core::sheet::{BoxKind, Family, Sheet, may_follow};
+use anvil_core::sheet::{BoxKind, Sheet, may_follow};
 use chrono::{DateTime, Utc};
 use quick_cache::sync::Cache;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::error::{DbError, DbResult};
-use super::{Store, Tx};
+use super::{Store, Tx, family};
 
 /// A sheet in the list.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -144,7 +144,24 @@ pub async fn revisions(store: &Store, key: &str) -> DbResult<Vec<RevisionRow>> {
     .await?)
 }
 
-/// Takes a sheet in: a new revision where it differs from the newest, and its families as drawers.
+/// The newest revision of each sheet, parsed.
+pub async fn newest_of_all(store: &Store) -> DbResult<Vec<(i32, Arc<Sheet>)>> {
+    let rows = sqlx::query!(
+        r#"select sheet_key, max(revision) as "revision!" from sheet where shop_id = $1
+           group by sheet_key order by sheet_key"#,
+        store.shop_id
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let mut all = Vec::with_capacity(rows.len());
+    for row in rows {
+        let sheet = revision(store, &store.pool, &row.sheet_key, row.revision).await?;
+        all.push((row.revision, sheet));
+    }
+    Ok(all)
+}
+
+/// Takes a sheet in: a new revision where it differs from the newest, and a drawer for each family that has none.
 /// Returns the revision it is now.
 ///
 /// `over` is the revision that was worked on, zero for a new sheet; where given, a sheet that has changed
@@ -179,9 +196,6 @@ pub async fn take_in(
     if !same {
         may_follow(&sheet.key, over, now)?;
     }
-    for family in &sheet.families {
-        open_drawer(store, tx, family).await?;
-    }
     if same {
         return Ok(now);
     }
@@ -200,35 +214,8 @@ pub async fn take_in(
     )
     .execute(&mut **tx)
     .await?;
-    Ok(next)
-}
-
-/// A drawer for a family, and a place in it for every size made; what is there already stays.
-async fn open_drawer(store: &Store, tx: &mut Tx, family: &Family) -> DbResult<()> {
-    let kind: &str = family.kind.into();
-    sqlx::query!(
-        "insert into family (shop_id, family_key, name, kind, tolerance_nm)
-         values ($1, $2, $3, $4, $5)
-         on conflict (shop_id, family_key) do nothing",
-        store.shop_id,
-        family.key,
-        family.name,
-        kind,
-        family.tolerance.length().nm()
-    )
-    .execute(&mut **tx)
-    .await?;
-    for size in &family.sizes {
-        sqlx::query!(
-            "insert into stock (shop_id, family_key, thickness_nm, on_hand, discontinued)
-             values ($1, $2, $3, 0, $4) on conflict do nothing",
-            store.shop_id,
-            family.key,
-            size.thickness.length().nm(),
-            size.discontinued
-        )
-        .execute(&mut **tx)
-        .await?;
+    for family in &sheet.families {
+        family::open(store, tx, family, (&sheet.key, next), who).await?;
     }
-    Ok(())
+    Ok(next)
 }

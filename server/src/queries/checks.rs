@@ -35,9 +35,11 @@ impl CheckRef<'_> {
         for _ in 0..MOST_TRIES {
             let head = check::head(store, &store.pool, job_no, key).await?;
             let sheet = sheet::revision(store, &store.pool, &head.sheet_key, head.revision).await?;
-            let families = Spec::of(&sheet, key)?.families();
+            let spec = Spec::of(&sheet, key)?;
+            let families = spec.families();
             let record = check::record(store, &store.pool, head, job_no, key, &families).await?;
             if let Some(record) = record {
+                let record = record.heeding(&spec);
                 return Ok(LoadedCheck::of(record, sheet)?);
             }
         }
@@ -50,8 +52,9 @@ impl CheckRef<'_> {
     /// See [`CheckRef::load`].
     pub async fn load_held(&self, tx: &mut Tx, head: Head) -> ApiResult<LoadedCheck> {
         let sheet = sheet::revision(self.store, &mut **tx, &head.sheet_key, head.revision).await?;
-        let families = Spec::of(&sheet, self.key)?.families();
-        let record = self.record_held(tx, head, &families).await?;
+        let record = self
+            .record_held(tx, head, &Spec::of(&sheet, self.key)?)
+            .await?;
         Ok(LoadedCheck::of(record, sheet)?)
     }
 
@@ -59,17 +62,14 @@ impl CheckRef<'_> {
     ///
     /// # Errors
     /// Where the database does not answer.
-    pub async fn record_held(
-        &self,
-        tx: &mut Tx,
-        head: Head,
-        families: &[String],
-    ) -> ApiResult<Record> {
+    pub async fn record_held(&self, tx: &mut Tx, head: Head, spec: &Spec<'_>) -> ApiResult<Record> {
         let Self {
             store, job_no, key, ..
         } = *self;
-        let record = check::record(store, &mut **tx, head, job_no, key, families).await?;
-        record.ok_or_else(|| Problem::server("a check changed while it was held"))
+        let families = spec.families();
+        let record = check::record(store, &mut **tx, head, job_no, key, &families).await?;
+        let record = record.ok_or_else(|| Problem::server("a check changed while it was held"))?;
+        Ok(record.heeding(spec))
     }
 
     /// The pieces of other jobs that would bring it above the shop's required probability.

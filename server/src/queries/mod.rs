@@ -1,6 +1,7 @@
 //! What is loaded for the core to look at.
 
 pub mod checks;
+pub mod families;
 pub mod open_checks;
 pub mod predictions;
 

@@ -301,6 +301,10 @@ pub struct SetByView {
     pub effect: Effect,
     /// The most pieces in a stack.
     pub most_pieces: u32,
+    /// The ± limits of a piece that are counted with, in nanometres: the wider of the drawer's and the sheet's.
+    pub tolerance_nm: i64,
+    /// The drawer and the sheet give different ones.
+    pub disputed: bool,
     /// What is in place while the first readings are taken.
     pub measured_with: MeasuredWith,
     /// The sizes of the drawer.
@@ -612,6 +616,8 @@ fn set_by_view(record: &Record, spec: &Spec<'_>, s: &anvil_core::sheet::SetBy) -
             .map_or_else(|| s.family.clone(), |f| f.name.clone()),
         effect: s.effect(),
         most_pieces: s.most_pieces,
+        tolerance_nm: record.tolerance_nm,
+        disputed: record.disputes(spec),
         measured_with: s.measured_with,
         sizes: record
             .stock

@@ -6,6 +6,7 @@ mod browser;
 mod checks;
 mod commands;
 mod drawers;
+mod families;
 mod house;
 mod live;
 mod monkey;

@@ -31,6 +31,10 @@ export const useReport = (jobNo: number) =>
 export const useDrawers = () =>
   useQuery({ queryKey: ['drawers'], queryFn: () => answer(server.GET('/api/drawers')) })
 
+/** Where sheets and drawers do not say the same of a family. */
+export const useConflicts = () =>
+  useQuery({ queryKey: ['conflicts'], queryFn: () => answer(server.GET('/api/drawers/conflicts')) })
+
 export const useSheets = () =>
   useQuery({ queryKey: ['sheets'], queryFn: () => answer(server.GET('/api/sheets')) })
 

@@ -101,8 +101,7 @@ export function HeatFit() {
                 'It drops in as it is.'
               ) : (
                 <>
-                  Bore at{' '}
-                  <strong className="figure text-[3.2rem] leading-none">{fit.bore_c}</strong> °C
+                  Bore at <strong className="figure text-[3.2rem] leading-none">{fit.bore_c}</strong> °C
                 </>
               )}
             </p>

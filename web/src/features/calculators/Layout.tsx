@@ -33,7 +33,9 @@ export function Layout({
 export function ErrorLeftOut({ error }: { error: string }) {
   if (error.trim()) return null
   return (
-    <p className="mt-1 text-dim">The gauge’s own error is not counted: what is said here is surer than it is.</p>
+    <p className="mt-1 text-dim">
+      The gauge’s own error is not counted: what is said here is surer than it is.
+    </p>
   )
 }
 

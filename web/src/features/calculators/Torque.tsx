@@ -32,10 +32,10 @@ export function Torque() {
       : Number.isNaN(error_n)
         ? 'error'
         : Number.isNaN(low)
-        ? 'low'
-        : Number.isNaN(high)
-          ? 'high'
-          : ''
+          ? 'low'
+          : Number.isNaN(high)
+            ? 'high'
+            : ''
   const { data, error, fault } = useSum('torque', fields, (unit) =>
     answer(
       server.POST('/api/calc/pull', {

@@ -194,8 +194,8 @@ function BoundWords({ check }: { check: CheckView }) {
   if (verdict?.call === 'in') return <>In the window: it has no limit on that side.</>
   return (
     <>
-      {verdict?.call === 'tight' ? 'Tight' : 'Loose'} by {show(-(by ?? 0), unit)} {unitName[unit]} or more:
-      no leaf was refused yet.
+      {verdict?.call === 'tight' ? 'Tight' : 'Loose'} by {show(-(by ?? 0), unit)} {unitName[unit]} or more: no
+      leaf was refused yet.
       {check.set_by && (
         <span className="block text-base font-normal">
           Choosing a piece needs a figure: find the thinnest leaf that does not go.

@@ -1,12 +1,14 @@
 // The selective stock by family: what there is along the range, size by size; in and out as CSV.
 import { useState } from 'react'
+import { Link } from 'react-router'
 import type { Refused } from '../../api/client'
 import type { Drawer, Schemas } from '../../domain/schema'
 import { useDrawers } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
-import { gradeWords, showStated, unitName } from '../../domain/units'
+import { dayText, gradeWords, showStated, unitName } from '../../domain/units'
+import { Conflicts } from './Conflicts'
 import { DoneLine, type Done } from './DoneLine'
 import { DrawerScale } from '../../charts/DrawerScale'
 import { MikePiece } from './MikePiece'
@@ -97,6 +99,8 @@ function DrawerTable({
           Add a size
         </button>
       </div>
+      <Figures drawer={drawer} />
+      <Conflicts family={drawer.key} />
       <DrawerScale drawer={{ ...drawer, sizes }} />
       <ul className="mt-2 grid grid-cols-3 sm:grid-cols-5" aria-label={`Sizes of ${drawer.name}`}>
         {sizes.map((s) => (
@@ -107,6 +111,20 @@ function DrawerTable({
       </ul>
       <Moves family={drawer.key} />
     </section>
+  )
+}
+
+/** Where the drawer's limits come from, once they have changed. */
+function Figures({ drawer: { figures } }: { drawer: Drawer }) {
+  if (figures.revision === 1) return null
+  return (
+    <p className="text-sm text-dim">
+      Figures: revision {figures.revision}, by{' '}
+      <Link className="link" to={`/sheets/${figures.sheet_key}`}>
+        sheet {figures.sheet_key}
+      </Link>{' '}
+      revision {figures.sheet_revision}, {figures.who}, {dayText(figures.at)}
+    </p>
   )
 }
 

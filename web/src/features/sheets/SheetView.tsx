@@ -9,6 +9,7 @@ import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { dayText, unitName, windowWords } from '../../domain/units'
 import { boxName, kindName } from '../../domain/labels'
+import { Conflicts } from '../drawers/Conflicts'
 import { ChartEntry } from './ChartEntry'
 import { Revisions } from './Revisions'
 
@@ -44,6 +45,7 @@ export function SheetView() {
           Save as file
         </a>
       </div>
+      <Conflicts sheet={sheet.key} />
       <section aria-label="Shafts" className="border-t border-line py-4">
         <ShaftRail
           rail={sheet.rail}

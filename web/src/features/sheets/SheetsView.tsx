@@ -31,7 +31,7 @@ export function SheetsView() {
           label="Take in a sheet"
           accept=".json,application/json"
           done={(r: { key: string; revision: number }) =>
-            `Sheet ${r.key} is now at revision ${r.revision}. Jobs opened before keep the revision they have.`
+            `Sheet ${r.key} is now at revision ${r.revision}. Jobs opened before keep the revision they have. Where it says otherwise of pieces than their drawer, its page asks.`
           }
           send={(text) =>
             answer(

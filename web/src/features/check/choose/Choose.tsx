@@ -45,6 +45,16 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
         )}
       </h2>
       <FittedNow check={check} act={act} />
+      {check.set_by.disputed && !check.signed && (
+        <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2" data-testid="disputed">
+          Sheet and{' '}
+          <Link className="link" to={`/drawers#${check.set_by.family_key}`}>
+            drawer
+          </Link>{' '}
+          do not give these pieces the same limits: the wider, ± {showStated(check.set_by.tolerance_nm, unit)}{' '}
+          {unitName[unit]}, counts until they do.
+        </p>
+      )}
       {check.coupled_with.length > 0 && !check.signed && (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
           The same pieces also move {check.coupled_with.join(', ').toLowerCase()}:{' '}

@@ -69,8 +69,8 @@ export function WaysOut({ check, ways, act }: { check: CheckView; ways: Schemas[
         {gone && (
           <li className="py-2">
             <strong className="figure">{piecesText(gone.pieces, unit)}</strong> would give{' '}
-            {show(Math.abs(gone.predicted_nm), unit)} {u}, {percent(gone.chance)} in, but there is none on hand
-            and it is no longer made: count one in if you can find it.
+            {show(Math.abs(gone.predicted_nm), unit)} {u}, {percent(gone.chance)} in, but there is none on
+            hand and it is no longer made: count one in if you can find it.
           </li>
         )}
         {grind && (

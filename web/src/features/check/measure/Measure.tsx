@@ -277,13 +277,7 @@ const ReadingRow = memo(function ReadingRow({
 })
 
 /** What one reading looks like, or several that are all as far off: whoever misreads the unit misreads it every time. */
-function Question({
-  question: q,
-  mutate,
-}: {
-  question: Schemas['EntryQuestion']
-  mutate: Acting['mutate']
-}) {
+function Question({ question: q, mutate }: { question: Schemas['EntryQuestion']; mutate: Acting['mutate'] }) {
   const { unit } = useBench()
   const words = (meant: Schemas['Meant']) =>
     meant.kind === 'torque' ? torqueText(meant.n_m) : `${show(meant.nm, unit)} ${unitName[unit]}`
