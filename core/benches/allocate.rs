@@ -12,6 +12,8 @@ use microlp::{ComparisonOp, OptimizationDirection, Problem, Variable};
 
 /// How long the general solver may take over one box.
 const PATIENCE: Duration = Duration::from_secs(20);
+/// How many contested boxes are tried.
+const CONTESTED: u64 = 300;
 /// How long a person waits for a whole bench.
 const WAIT: Duration = Duration::from_secs(2);
 
@@ -72,15 +74,17 @@ fn ours(groups: &[Group], stock: &[Stock]) -> (Allocation, Duration) {
 /// Most checks inside, then least total distance, in one sum: whole counts of each size for each
 /// check, in µm. Without the required probability of chance, which all that come into question here reach. What it
 /// found of the total distance in µm, where it finished, and the time it took.
-fn by_solver(groups: &[Group], stock: &[Stock]) -> (Option<f64>, Duration) {
+fn by_solver(groups: &[Group], stock: &[Stock], patience: Duration) -> (Option<f64>, Duration) {
     let micro = |nm: f64| nm / 1_000.0;
     let mut problem = Problem::new(OptimizationDirection::Minimize);
-    problem.set_time_limit(PATIENCE);
+    problem.set_time_limit(patience);
     let mut of_size: Vec<Vec<(Variable, f64)>> = vec![vec![]; stock.len()];
     for group in groups {
         let check = &group.checks[0];
         let out = problem.add_binary_var(10_000.0);
-        let off = problem.add_var(1.0, (0.0, micro(30_000.0)));
+        // No further from the target than the window is wide each side of it.
+        let reach = check.window.width_nm().expect("both limits are set") / 2.0;
+        let off = problem.add_var(1.0, (0.0, micro(reach)));
         let most = |q: u32| i32::try_from(q).unwrap_or(i32::MAX);
         let counts: Vec<_> = stock
             .iter()
@@ -112,7 +116,7 @@ fn by_solver(groups: &[Group], stock: &[Stock]) -> (Option<f64>, Duration) {
     let took = start.elapsed();
     let found = outcome.ok().and_then(|o| o.into_solution().ok());
     (
-        found.map(|s| s.objective()).filter(|_| took < PATIENCE),
+        found.map(|s| s.objective()).filter(|_| took < patience),
         took,
     )
 }
@@ -132,7 +136,7 @@ fn side_by_side() {
             assert!(found.proven, "not proven");
             let worth = found.tally.distance_nm / 1_000.0
                 + 10_000.0 * (groups.len() - found.tally.inside) as f64;
-            let (solver, solver_time) = by_solver(&groups, &stock);
+            let (solver, solver_time) = by_solver(&groups, &stock, PATIENCE);
             if let Some(solver) = solver {
                 assert!(
                     (solver - worth).abs() < 0.1,
@@ -148,6 +152,85 @@ fn side_by_side() {
             );
         }
     }
+}
+
+/// A stream of numbers from a seed (splitmix64: Steele, Lea, Flood, 2014; from memory).
+struct Numbers(u64);
+
+impl Numbers {
+    fn next(&mut self, below: i64) -> i64 {
+        self.0 = self.0.wrapping_add(0x9E37_79B9_7F4A_7C15);
+        let mut z = self.0;
+        z = (z ^ (z >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
+        z = (z ^ (z >> 27)).wrapping_mul(0x94D0_49BB_1331_11EB);
+        i64::try_from((z ^ (z >> 31)) % below.unsigned_abs()).unwrap_or(0)
+    }
+}
+
+/// A box whose checks want more of the same few sizes than there are: five to eight checks, six to eighteen sizes of a
+/// piece or two, stacks to three.
+fn contested(seed: u64) -> (Vec<Group>, Vec<Stock>) {
+    let mut numbers = Numbers(seed);
+    let (count, sizes) = (5 + numbers.next(4), 6 + numbers.next(13));
+    let stock: Vec<Stock> = (0..sizes)
+        .map(|i| Stock {
+            thickness_nm: Length::from_nm(300_000 + i * 25_000 + numbers.next(9) * 1_000),
+            grade: Grade::Marked,
+            u_nm: 0.0,
+            quantity: 1 + u32::try_from(numbers.next(2)).unwrap_or(0),
+            source: Availability::OnHand,
+        })
+        .collect();
+    let mut groups = checks(count, 400_000, 3);
+    for group in &mut groups {
+        let check = &mut group.checks[0];
+        let wide = 15_000 + numbers.next(40) * 1_000;
+        let low = 40_000 + numbers.next(20) * 1_000;
+        check.window = Window::new(
+            Some(Length::from_nm(low)),
+            Some(Length::from_nm(low + wide)),
+        )
+        .expect("limits are in order");
+        let middle = (low + wide / 2) as f64;
+        check.aim = TargetRange {
+            from_nm: middle,
+            to_nm: middle,
+        };
+        check.clearance_nm = (600_000 + numbers.next(500) * 1_000) as f64;
+        (check.u_nm, check.dof) = (0.0, None);
+    }
+    (groups, stock)
+}
+
+/// Many contested boxes: all proven, and beside the general solver in the same run for those that it finishes.
+fn contested_boxes(boxes: u64) {
+    let (mut proven, mut slower, mut worst, mut branches) = (0, 0, Duration::ZERO, 0);
+    let mut ratios = Vec::new();
+    for seed in 0..boxes {
+        let (groups, stock) = contested(seed);
+        let (found, took) = ours(&groups, &stock);
+        proven += u64::from(found.proven);
+        worst = worst.max(took);
+        branches = branches.max(found.looked_at);
+        let (solver, solver_took) = by_solver(&groups, &stock, Duration::from_millis(500));
+        let worth = found.tally.distance_nm / 1_000.0
+            + 10_000.0 * (groups.len() - found.tally.inside) as f64;
+        if let Some(solver) = solver {
+            assert!(
+                (solver - worth).abs() < 0.1,
+                "box {seed}: {worth} and the solver {solver}"
+            );
+        }
+        slower += u64::from(took > solver_took);
+        ratios.push(solver_took.as_secs_f64() / took.as_secs_f64());
+    }
+    ratios.sort_by(f64::total_cmp);
+    println!(
+        "{boxes} contested boxes: {proven} proven, the slowest {worst:.2?}, up to {branches} branches; {slower} slower than the solver, which takes {:.1} times as long at the least, {:.0} times in the middle; most memory so far: {} MB",
+        ratios[0],
+        ratios[ratios.len() / 2],
+        most_memory_mb(),
+    );
 }
 
 /// Whole benches, before the solver has taken any memory.
@@ -183,6 +266,7 @@ fn most_memory_mb() -> u64 {
 }
 
 fn bench(c: &mut Criterion) {
+    contested_boxes(CONTESTED);
     whole_benches();
     side_by_side();
     for marked in [true, false] {

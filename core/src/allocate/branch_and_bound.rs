@@ -6,6 +6,7 @@ use std::rc::Rc;
 
 use crate::allocate::candidates::{Candidates, Lines, MOST_OPTIONS, Own, pinned};
 use crate::allocate::lagrangian::{Decision, Market, NEVER, Pick, Relaxed};
+use crate::allocate::state_space::{self, Settled};
 use crate::allocate::{
     AllocateError, Allocation, Assignment, BELOW, Cost, Group, OUT, Progress, tally,
 };
@@ -15,6 +16,10 @@ use crate::stock::drawer::Stock;
 type GoOn<'g> = &'g mut dyn FnMut(&Progress) -> bool;
 /// More options than this are laid out for a proof only, and not to try things out.
 const MOST_TO_TRY: usize = 60_000;
+/// So many steps from one state of what is left to the next are taken before branching.
+const MOST_STEPS_AT_FIRST: usize = 400_000;
+/// And so many in each branch.
+const MOST_STEPS: usize = 4_000;
 /// Told the best cost, the bound and the branches looked at; whether to go on.
 type Ask<'g> = &'g mut dyn FnMut(Cost, Cost, u64) -> bool;
 
@@ -270,9 +275,30 @@ impl<'a> Part<'a> {
             }
         };
         let market = self.market(prices, &branch.decisions);
+        let most_steps = if self.looked_at == 1 {
+            MOST_STEPS_AT_FIRST
+        } else {
+            MOST_STEPS
+        };
+        let (known, least, looked_at) = (self.cost(), self.bound, self.looked_at);
+        let mut go_on = || ask(known, least, looked_at);
+        match state_space::settle(&market, &now, known, most_steps, &mut go_on) {
+            Settled::NoBetter => return Ok(()),
+            Settled::Better(picks) => {
+                self.best = own_picks(&self.options, &picks);
+                return Ok(());
+            }
+            Settled::Stopped => return Err(now.bound),
+            Settled::TooMany => {}
+        }
         let Some((group, line, least)) = market.undecided(&now, self.cost() - now.bound) else {
             // Nothing is left open that could be better than what these picks give.
-            let picked = own_picks(&self.options, &now.picks);
+            let laid_out = |pick: &Pick| match pick {
+                Pick::At(option) => Some(*option),
+                _ => None,
+            };
+            let picks: Vec<Option<usize>> = now.picks.iter().map(laid_out).collect();
+            let picked = own_picks(&self.options, &picks);
             if fits(&picked, self.quantity) && cost_of(&self.options, &picked) < self.cost() {
                 self.best = picked;
             }
@@ -534,15 +560,12 @@ impl Market<'_, '_> {
 /// now, and its price.
 type Weight = (i64, Cost, Cost);
 
-fn own_picks(options: &[Candidates<'_>], picks: &[Pick]) -> Vec<Option<Own>> {
-    picks
-        .iter()
-        .zip(options)
-        .map(|(pick, options)| match pick {
-            Pick::At(o) => Some(options.copy(&options.all()[*o])),
-            _ => None,
-        })
-        .collect()
+/// The options of these numbers by themselves.
+fn own_picks(options: &[Candidates<'_>], picks: &[Option<usize>]) -> Vec<Option<Own>> {
+    let own = |(pick, options): (&Option<usize>, &Candidates<'_>)| {
+        pick.map(|option| options.copy(&options.all()[option]))
+    };
+    picks.iter().zip(options).map(own).collect()
 }
 
 fn cost_of(options: &[Candidates<'_>], taken: &[Option<Own>]) -> Cost {

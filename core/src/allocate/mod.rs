@@ -16,6 +16,7 @@ mod branch_and_bound;
 mod candidates;
 mod lagrangian;
 mod one_by_one;
+mod state_space;
 
 use serde::Serialize;
 use thiserror::Error;

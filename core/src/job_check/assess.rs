@@ -68,7 +68,8 @@ impl Record {
             measured: (estimate.is_some() && !by_feel)
                 || torque.is_some()
                 || proof.is_some()
-                || (verdict.is_some() && (call == Some(Call::In) || !spec.is_adjustable())),
+                || (verdict.as_ref().is_some_and(|v| v.bound.is_some())
+                    && (call == Some(Call::In) || !spec.is_adjustable())),
             inside: call == Some(Call::In),
             adjustable: spec.is_adjustable(),
         }

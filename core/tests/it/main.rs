@@ -8,6 +8,7 @@ mod certainty;
 mod chart;
 mod choosing;
 mod common;
+mod distributions;
 mod docs;
 mod drawer;
 mod each_method;
