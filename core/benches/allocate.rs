@@ -46,6 +46,7 @@ fn checks(count: i64, thickest: i64, pieces: u32) -> Vec<Group> {
                 as f64,
             u_nm: 2_000.0,
             dof: Some(8.0),
+            shape: None,
             window: Window::new(
                 Some(Length::from_nm(50_000)),
                 Some(Length::from_nm(110_000)),

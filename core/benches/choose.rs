@@ -40,6 +40,7 @@ fn marked() -> Vec<Stock> {
 
 fn request(stock: &[Stock], width_nm: i64) -> Request<'_> {
     Request {
+        shape: None,
         clearance_nm: 5_432_100.0,
         u_nm: 2_000.0,
         dof: Some(2.0),

@@ -6,7 +6,6 @@ use std::collections::HashMap;
 use crate::allocate::{AllocateError, BELOW, Cost, FAR, Group, Moved, OUT, PIECE, far};
 use crate::choose::SizeCount;
 use crate::stock::drawer::Stock;
-use crate::verdict::conformance_probability;
 
 /// The first distance from the target that is laid out, in nanometres.
 const FIRST_RADIUS: f64 = 400.0;
@@ -241,8 +240,7 @@ impl<'a> Candidates<'a> {
         let (u, _) = request.predicted_u(least * f64::from(place.least_pieces));
         let (_, dof) = request.predicted_u(most * f64::from(place.most_pieces));
         // A tail is smallest where the spread is narrowest and the degrees of freedom are most.
-        let sure =
-            |c: f64| conformance_probability(c, u, dof, check.window) >= check.required_probability;
+        let sure = |c: f64| request.chance(c, (u, dof)) >= check.required_probability;
         let past = [
             check.aim.from_nm - self.radius,
             check.aim.to_nm + self.radius,
@@ -353,8 +351,7 @@ impl<'a> Candidates<'a> {
 
     fn reaches_floor(&self, number: usize, check: &Moved, predicted: f64, u2: f64) -> bool {
         let by_chance = |request: &crate::allocate::Request<'_>, c: f64| {
-            let (u, dof) = request.predicted_u(u2);
-            conformance_probability(c, u, dof, check.window) >= check.required_probability
+            request.chance(c, request.predicted_u(u2)) >= check.required_probability
         };
         let mut bands = self.bands.borrow_mut();
         let band = bands.entry((number, u2.to_bits())).or_insert_with(|| {

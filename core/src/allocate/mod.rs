@@ -26,9 +26,10 @@ pub use one_by_one::{Reason, one_by_one, predict, reasons, tally_of};
 use crate::choose::required::Effect;
 use crate::choose::{MOST_PIECES, Pieces, Request, SizeCount};
 use crate::stock::drawer::Stock;
+use crate::uncertainty::distribution::Shape;
 use crate::units::length::Length;
+use crate::verdict::Call;
 use crate::verdict::window::{TargetRange, Window};
-use crate::verdict::{self, Call};
 
 /// A place that takes pieces: a shaft's end, a bearing cup, a groove.
 #[derive(Clone, Debug)]
@@ -54,6 +55,8 @@ pub struct Moved {
     pub u_nm: f64,
     /// Its degrees of freedom; none means infinite.
     pub dof: Option<f64>,
+    /// The shape of what is known of it; none for Student's t of these degrees of freedom.
+    pub shape: Option<Shape>,
     /// The window to land in.
     pub window: Window,
     /// Where in it to aim.
@@ -198,7 +201,7 @@ pub struct Progress {
 /// let check = |high| Group {
 ///     places: vec![Place { drawer: 0, fitted: Length::ZERO, u_fitted_nm: 0.0,
 ///         least_pieces: 1, most_pieces: 1 }],
-///     checks: vec![Moved { clearance_nm: 1_100_000.0, u_nm: 0.0, dof: None, required_probability: 0.95,
+///     checks: vec![Moved { clearance_nm: 1_100_000.0, u_nm: 0.0, dof: None, shape: None, required_probability: 0.95,
 ///         window: Window::new(Some(mm(40_000)), Some(mm(high))).unwrap(),
 ///         aim: TargetRange { from_nm: 100_000.0, to_nm: 100_000.0 }, effects: vec![1] }],
 ///     pinned: None,
@@ -289,8 +292,7 @@ impl Group {
                 let u2 = self.u2_of(check, |p| stacks[p].iter().map(|s| s.u_nm * s.u_nm).sum());
                 let request = check.request(self);
                 let (u_nm, dof) = request.predicted_u(u2);
-                let chance =
-                    verdict::conformance_probability(predicted_nm, u_nm, dof, check.window);
+                let chance = request.chance(predicted_nm, (u_nm, dof));
                 Outcome {
                     predicted_nm,
                     u_nm,
@@ -352,6 +354,7 @@ impl Moved {
             clearance_nm: self.clearance_nm,
             u_nm: self.u_nm,
             dof: self.dof,
+            shape: self.shape.clone(),
             fitted: Length::ZERO,
             u_fitted_nm: u2.sqrt(),
             effect: Effect::Closes,

@@ -6,7 +6,7 @@ use crate::choose::required::required_thickness;
 use crate::choose::{Choice, ChooseError, MOST_PIECES, Request, SizeCount, choose};
 use crate::stock::drawer::{Availability, Stock, range};
 use crate::units::length::Length;
-use crate::verdict::{Call, conformance_probability};
+use crate::verdict::Call;
 
 /// The best with one piece swapped for the next size up or down; the swap that changes least.
 pub(super) fn next_size(request: &Request<'_>, best: &Choice, thinner: bool) -> Option<Choice> {
@@ -261,10 +261,8 @@ fn best(request: &Request<'_>, stock: &[Stock]) -> Result<Option<Choice>, Choose
 
 /// The thicknesses of a single piece that would reach the required probability.
 fn fitting_range(request: &Request<'_>, u_piece_nm: f64) -> Option<(f64, f64)> {
-    let (u, dof) = request.predicted_u(u_piece_nm * u_piece_nm);
-    let (from, to) = request.band(|c| {
-        conformance_probability(c, u, dof, request.window) >= request.required_probability
-    })?;
+    let doubt = request.predicted_u(u_piece_nm * u_piece_nm);
+    let (from, to) = request.band(|c| request.chance(c, doubt) >= request.required_probability)?;
     // Open to one side: no clearance is too much, and no piece at all gives the most there is.
     let none_at_all = request.predicted_nm(0);
     let from = if from.is_finite() {

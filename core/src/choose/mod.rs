@@ -20,12 +20,13 @@ use thiserror::Error;
 
 use crate::choose::required::Effect;
 use crate::stock::drawer::{Availability, Grade, Stock};
+use crate::uncertainty::distribution::Shape;
 use crate::uncertainty::estimate::{Component, Source, combined_uncertainty};
-use crate::uncertainty::student_t::t95;
+use crate::uncertainty::student_t::{probability_between, t95};
 use crate::units::length::Length;
 use crate::units::working::{Line, Working};
+use crate::verdict::Call;
 use crate::verdict::window::{TargetRange, Window};
-use crate::verdict::{self, Call};
 
 pub use fallbacks::{Fallbacks, Grind, Holder, Swap, fallbacks, swaps};
 pub use families::{OfFamily, Offer, offers};
@@ -50,6 +51,8 @@ pub struct Request<'a> {
     pub u_nm: f64,
     /// Its degrees of freedom; none means infinite.
     pub dof: Option<f64>,
+    /// The shape of what is known of it; none for Student's t of these degrees of freedom.
+    pub shape: Option<Shape>,
     /// The total thickness of what is fitted now; zero for nothing.
     pub fitted: Length,
     /// The standard uncertainty of that thickness in nanometres.
@@ -222,7 +225,7 @@ pub struct Choices {
 /// let thou = |t: f64| t * 25_400.0;
 /// let five = Stock { thickness_nm: Length::from_nm(127_000), grade: Grade::Marked, u_nm: 0.0, quantity: 9, source: Availability::OnHand };
 /// let found = choose(&Request {
-///     clearance_nm: thou(121.0 / 3.0), u_nm: thou(0.2), dof: None,
+///     clearance_nm: thou(121.0 / 3.0), u_nm: thou(0.2), dof: None, shape: None,
 ///     fitted: Length::ZERO, u_fitted_nm: 0.0, effect: Effect::Closes,
 ///     window: Window::new(Some(Length::from_nm(152_400)), Some(Length::from_nm(304_800))).unwrap(),
 ///     aim: TargetRange { from_nm: thou(9.0), to_nm: thou(9.0) },
@@ -336,6 +339,29 @@ impl Request<'_> {
         ])
     }
 
+    /// The chance that a prediction with such doubt lies from `low` to `high`, all in nanometres.
+    ///
+    /// # Formula
+    /// `P(low ≤ c' ≤ high)` of what is known of the clearance, widened by what the pieces add (JCGM 101:2008, 7;
+    /// JCGM 106:2012, 7).
+    pub(crate) fn chance_between(
+        &self,
+        predicted_nm: f64,
+        (u_nm, dof): (f64, Option<f64>),
+        (low, high): (f64, f64),
+    ) -> f64 {
+        match &self.shape {
+            Some(shape) => shape.between(predicted_nm, u_nm, (low, high)),
+            None => probability_between(predicted_nm, u_nm, dof, low, high),
+        }
+    }
+
+    /// The chance that a prediction with such doubt lies in the window.
+    pub(crate) fn chance(&self, predicted_nm: f64, doubt: (f64, Option<f64>)) -> f64 {
+        let ends = (self.window.low_nm(), self.window.high_nm());
+        self.chance_between(predicted_nm, doubt, ends)
+    }
+
     /// The clearances inside the window for which `reaches` holds, where it holds for any: it must
     /// hold best in the middle and less towards the limits. An open end stays open.
     pub(crate) fn band(&self, reaches: impl Fn(f64) -> bool) -> Option<(f64, f64)> {
@@ -383,7 +409,11 @@ impl Request<'_> {
         let total = stack.iter().map(|s| s.thickness_nm.nm()).sum::<i64>();
         let predicted_nm = self.predicted_nm(total);
         let (u_nm, dof) = self.predicted_u(stack.iter().map(|s| s.u_nm * s.u_nm).sum());
-        let chance = verdict::conformance_probability(predicted_nm, u_nm, dof, self.window);
+        let chance = self.chance(predicted_nm, (u_nm, dof));
+        let expanded_nm = self
+            .shape
+            .as_ref()
+            .map_or_else(|| t95(dof) * u_nm, |shape| shape.expanded_nm(u_nm));
         Choice {
             working: self.working(&pieces, total, predicted_nm),
             pieces,
@@ -391,7 +421,7 @@ impl Request<'_> {
             predicted_nm,
             u_nm,
             dof,
-            expanded_nm: t95(dof) * u_nm,
+            expanded_nm,
             chance,
             reaches_floor: chance >= self.required_probability,
             to_low_nm: self.window.low().map(|l| predicted_nm - l.as_f64()),

@@ -5,7 +5,6 @@ use crate::choose::half_stacks::{Half, Halves, joins, multisets};
 use crate::choose::rank::{Candidate, Shortlist, Stack};
 use crate::choose::{Choice, ChooseError, FAR_INSIDE, MOST_HALVES, Request};
 use crate::stock::drawer::{Availability, Stock};
-use crate::verdict::conformance_probability;
 
 /// The first radius searched round the target, in nanometres; doubled until nothing is left.
 const FIRST_RADIUS: f64 = 16.0;
@@ -255,9 +254,8 @@ impl<'a> Search<'a> {
         let narrowest = self.variances[*self.counts().start()].0;
         let (u, _) = self.request.predicted_u(widest);
         let (_, dof) = self.request.predicted_u(narrowest);
-        let limit = crate::units::length::Length::ZERO;
-        crate::verdict::window::Window::new(Some(limit), None)
-            .map_or(1.0, |w| conformance_probability(-distance, u, dof, w))
+        self.request
+            .chance_between(-distance, (u, dof), (0.0, f64::INFINITY))
     }
 
     /// No stack of `count` pieces with this prediction, inside the window, has a better chance.
@@ -265,7 +263,7 @@ impl<'a> Search<'a> {
         let (narrow, wide) = self.variances[count];
         let (u, _) = self.request.predicted_u(narrow);
         let (_, dof) = self.request.predicted_u(wide);
-        conformance_probability(predicted, u, dof, self.request.window)
+        self.request.chance(predicted, (u, dof))
     }
 
     /// Offers every stack of `count` pieces whose prediction lies in the range that `range` gives
@@ -429,8 +427,7 @@ impl<'a> Search<'a> {
             source = source.max(stock.source);
         }
         let chance = self.chances.or_find((total, u2.to_bits()), || {
-            let (u, dof) = request.predicted_u(u2);
-            conformance_probability(predicted, u, dof, request.window)
+            request.chance(predicted, request.predicted_u(u2))
         });
         let reaches_floor = chance >= request.required_probability;
         if required_probability && !reaches_floor {

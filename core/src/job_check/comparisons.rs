@@ -78,18 +78,21 @@ impl Record {
             let beside = c.thinner.iter().chain(&c.thicker);
             c.ranked.iter().chain(beside)
         });
+        let by_book = |nm: f64, doubt| {
+            let ends = (book.low_nm(), book.high_nm());
+            match request {
+                Some(request) => request.chance_between(nm, doubt, ends),
+                None => conformance_probability(nm, doubt.0, doubt.1, book),
+            }
+        };
         let chances = listed
             .map(|c| {
-                (
-                    c.total_nm.nm(),
-                    conformance_probability(c.predicted_nm, c.u_nm, c.dof, book),
-                )
+                let chance = by_book(c.predicted_nm, (c.u_nm, c.dof));
+                (c.total_nm.nm(), chance)
             })
             .chain(self.open_setting().map(|s| {
-                (
-                    s.total_nm,
-                    conformance_probability(s.predicted_nm, s.u_nm, s.dof, book),
-                )
+                let chance = by_book(s.predicted_nm, (s.u_nm, s.dof));
+                (s.total_nm, chance)
             }))
             .collect();
         let best = match request.filter(|_| choices.is_some_and(none_on_hand)) {

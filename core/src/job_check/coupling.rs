@@ -432,6 +432,7 @@ fn group(
             clearance_nm,
             u_nm,
             dof,
+            shape: known.record.shape_of(estimate),
             window,
             aim,
             required_probability: known.record.required_probability,

@@ -101,6 +101,7 @@ impl Record {
             clearance_nm,
             u_nm,
             dof,
+            shape: self.shape_of(estimate),
             fitted: Length::from_nm(fitted_nm),
             u_fitted_nm: self.u_fitted(&set_by.family, fitted_nm),
             effect: set_by.effect(),

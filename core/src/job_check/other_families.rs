@@ -123,6 +123,7 @@ impl Record {
             clearance_nm,
             u_nm,
             dof,
+            shape: self.shape_of(estimate),
             fitted: swap.out(),
             u_fitted_nm: swap.u_each_nm * f64::from(swap.count),
             effect,

@@ -4,7 +4,6 @@ use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
 use super::past::MeasuredBefore;
-use super::spec::Spec;
 use super::workflow::Phase;
 use crate::measure::Reading;
 use crate::measure::{Method, selector_gaps};
@@ -13,7 +12,8 @@ use crate::sheet::{Pack, PartKind, Selector};
 use crate::shop::gauge_register::RegisteredGauge;
 use crate::stock::drawer::Grade;
 use crate::uncertainty::bias::counted_in;
-use crate::uncertainty::estimate::Estimate;
+use crate::uncertainty::distribution::{Distribution, Shape};
+use crate::uncertainty::estimate::{Component, Estimate, Source};
 use crate::units::length::{Length, Unit};
 use crate::verdict::Call;
 use crate::verdict::window::{TargetRange, Window};
@@ -343,7 +343,7 @@ pub struct ShimsEntry {
 #[derive(Clone, Debug)]
 pub struct OtherDrawer {
     pub family_key: String,
-    /// The ± limits of a piece of it in nanometres; see [`Record::heeding`].
+    /// The ± limits of a piece of it in nanometres; the wider of what the drawer and the sheet say, once a sheet is heeded.
     pub tolerance_nm: i64,
     /// Its sizes.
     pub stock: Vec<StockLine>,
@@ -394,7 +394,7 @@ pub struct Record {
     pub others: Vec<OtherDrawer>,
     /// How the shims lay at the ends of its shaft, each time.
     pub shims: Vec<ShimsEntry>,
-    /// The ± limits of a piece of the family in nanometres; see [`Record::heeding`].
+    /// The ± limits of a piece of the family in nanometres; the wider of what the drawer and the sheet say, once a sheet is heeded.
     pub tolerance_nm: i64,
     /// The same as the drawer has them.
     pub drawer_tolerance_nm: i64,
@@ -467,29 +467,6 @@ impl Assembly {
 }
 
 impl Record {
-    /// Counts with the wider of the limits that the drawer and the sheet give a family's pieces, so that nothing is
-    /// surer than it is while they disagree.
-    #[must_use]
-    pub fn heeding(mut self, spec: &Spec<'_>) -> Self {
-        let stated = |key: &str| {
-            let family = spec.sheet.family(key);
-            family.map_or(0, |f| f.tolerance.length().nm())
-        };
-        if let Some(first) = spec.family() {
-            self.tolerance_nm = self.drawer_tolerance_nm.max(stated(first));
-        }
-        for other in &mut self.others {
-            other.tolerance_nm = other.tolerance_nm.max(stated(&other.family_key));
-        }
-        self
-    }
-
-    /// The drawer and the sheet give the family's pieces different limits.
-    pub fn disputes(&self, spec: &Spec<'_>) -> bool {
-        let family = spec.family().and_then(|key| spec.sheet.family(key));
-        family.is_some_and(|f| f.tolerance.length().nm() != self.drawer_tolerance_nm)
-    }
-
     /// Why a reading is struck out, where it is.
     pub fn struck(&self, reading_no: i32) -> Option<&Mark> {
         self.marks
@@ -546,6 +523,23 @@ impl Record {
             Some(u) => counted_in(measured, (u.mean_nm, u.u_nm, u.dof)),
             None => measured,
         }
+    }
+
+    /// The shape of what is known of that.
+    pub fn shape_of(&self, estimate: &Estimate) -> Option<Shape> {
+        let (_, u_nm, _) = self.expected_of(estimate);
+        let known = match self.bias() {
+            None => estimate.distribution(),
+            Some(bias) => {
+                let bias = Component {
+                    from: Source::Bias,
+                    u_nm: bias.u_nm,
+                    dof: Some(bias.dof),
+                };
+                Distribution::of(&[&estimate.parts[..], &[bias]].concat())
+            }
+        };
+        Shape::new(known, u_nm)
     }
 
     /// The signature that stands.

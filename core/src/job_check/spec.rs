@@ -94,3 +94,28 @@ impl<'a> Spec<'a> {
         set && self.length.is_some()
     }
 }
+
+impl Record {
+    /// Counts with the wider of the limits that the drawer and the sheet give a family's pieces, so that nothing is
+    /// surer than it is while they disagree.
+    #[must_use]
+    pub fn heeding(mut self, spec: &Spec<'_>) -> Self {
+        let stated = |key: &str| {
+            let family = spec.sheet.family(key);
+            family.map_or(0, |f| f.tolerance.length().nm())
+        };
+        if let Some(first) = spec.family() {
+            self.tolerance_nm = self.drawer_tolerance_nm.max(stated(first));
+        }
+        for other in &mut self.others {
+            other.tolerance_nm = other.tolerance_nm.max(stated(&other.family_key));
+        }
+        self
+    }
+
+    /// The drawer and the sheet give the family's pieces different limits.
+    pub fn disputes(&self, spec: &Spec<'_>) -> bool {
+        let family = spec.family().and_then(|key| spec.sheet.family(key));
+        family.is_some_and(|f| f.tolerance.length().nm() != self.drawer_tolerance_nm)
+    }
+}

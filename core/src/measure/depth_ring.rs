@@ -311,7 +311,7 @@ pub fn estimate(
     let plain = plain_mean(&points);
     let (squares, dof) = left_over(&points, fitted.as_ref());
     let own = (dof > 0.0).then_some((squares, dof));
-    let scatter = match scatter(own, gauge.repeatability()) {
+    let scatter = match scatter(own, gauge.repeatability(), gauge.resolution().as_f64()) {
         Err(MeasureError::ScatterUnknown) if fitted.is_some() => {
             return Err(RingError::OnAnyPlane.into());
         }
@@ -357,7 +357,7 @@ pub fn estimate(
         trial_nm: mean,
         readings: n,
         spread_nm: spread(&nets),
-        parts: [own].into_iter().chain(of_gauge(gauge, 1.0)).collect(),
+        parts: [own].into_iter().chain(of_gauge(gauge, 1)).collect(),
         scatter: Some(scatter),
         working,
     };

@@ -277,12 +277,9 @@ pub fn estimate_trials(
     };
     let squares: f64 = true_nm.iter().map(|t| (t - mean).powi(2)).sum();
     let own = (n > 1).then_some((squares, n as f64 - 1.0));
-    let scatter = scatter(own, gauge.repeatability())?;
-    let looks = if trials.iter().any(|t| t.pair) {
-        2.0
-    } else {
-        1.0
-    };
+    let looks = if trials.iter().any(|t| t.pair) { 2 } else { 1 };
+    let step_nm = gauge.resolution().as_f64() * (looks as f64).sqrt();
+    let scatter = scatter(own, gauge.repeatability(), step_nm)?;
     let mut working = Vec::new();
     if tilted {
         working.extend(trials.iter().zip(&true_nm).map(|(t, true_nm)| {

@@ -35,17 +35,15 @@ pub(super) fn spread(figures: &[f64]) -> f64 {
     largest - smallest
 }
 
-/// What a gauge's step, seen `looks` times over, and its permissible error add.
-pub(super) fn of_gauge(gauge: Gauge, looks: f64) -> [Component; 2] {
+/// What a gauge's step, at each of so many looks, and its permissible error add.
+pub(super) fn of_gauge(gauge: Gauge, looks: usize) -> impl Iterator<Item = Component> {
     let part = |from, u_nm| Component {
         from,
         u_nm,
         dof: None,
     };
-    [
-        part(Source::Resolution, gauge.u_resolution_nm() * looks.sqrt()),
-        part(Source::PermissibleError, gauge.u_error_nm()),
-    ]
+    let step = part(Source::Resolution, gauge.u_resolution_nm());
+    std::iter::repeat_n(step, looks).chain([part(Source::PermissibleError, gauge.u_error_nm())])
 }
 
 /// Makes the trial clearance the final one, and combines all contributions.
@@ -98,12 +96,19 @@ pub(super) fn finish(
     estimate
         .working
         .extend(scatter.map(|s| s.line(readings, u_nm)));
+    if readings == 2 && scatter.is_some_and(|s| s.from == Source::Repeatability) {
+        estimate.working.push(Line::new().text(
+            "two readings cannot tell a stand that scatters more than its gauge is known to: a third can",
+        ));
+    }
     estimate.working.push(
         Line::new()
             .text("95 %: ± ")
+            .length(estimate.expanded_uncertainty_nm())
+            .text(", scatter and limits folded; by JCGM 100, ± ")
             .number(t95(estimate.dof), 2)
             .text(" × u = ± ")
-            .length(estimate.expanded_uncertainty_nm()),
+            .length(t95(estimate.dof) * u_nm),
     );
     Ok(estimate)
 }

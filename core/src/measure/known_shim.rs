@@ -175,7 +175,11 @@ pub fn estimate(
             Vec::new(),
         );
     }
-    let scattered = scatter(within(taken), gauge.repeatability());
+    let scattered = scatter(
+        within(taken),
+        gauge.repeatability(),
+        gauge.resolution().as_f64(),
+    );
     let s_nm = scattered.as_ref().ok().map(|s| s.s_nm);
     let all = set_ups(taken, gauge, s_nm, u_shim_nm);
     let set_ups: Vec<SetUp> = all.iter().map(|(s, _)| s.clone()).collect();
@@ -304,7 +308,7 @@ fn from_set_ups(
         spread_nm: spread(&gives),
         parts: [scatter.part(n)]
             .into_iter()
-            .chain(of_gauge(gauge, 1.0))
+            .chain(of_gauge(gauge, 1))
             .chain([Component {
                 from: Source::Pieces,
                 u_nm: shims,

@@ -499,7 +499,7 @@ impl MethodResult {
         let mut verdict = judge(estimate, window);
         if let Detail::Pinions { pinions } = &self.detail {
             let shift = estimate::shift_nm(adjustments);
-            pinions.weigh(&mut verdict, estimate.dof, shift, window);
+            pinions.weigh(&mut verdict, estimate, shift, window);
         }
         Some(verdict)
     }

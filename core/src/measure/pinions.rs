@@ -6,13 +6,14 @@ use thiserror::Error;
 use crate::measure::estimate::{Unadjusted, finish, mean_nm, of_gauge, shift_nm, spread};
 use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Shown, Taken, Typed, counted, up_to};
 use crate::measure::{Adjustment, MeasureError, Method, scatter};
+use crate::uncertainty::distribution::Shape;
 use crate::uncertainty::estimate::{Component, Estimate, combined_uncertainty};
 use crate::uncertainty::gauge::Gauge;
 use crate::uncertainty::student_t::{probability_between, t95};
 use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 use crate::verdict::window::Window;
-use crate::verdict::{Call, Verdict, call_between, conformance_probability};
+use crate::verdict::{Call, Verdict, call_between};
 
 /// What a carrier's pinions are held to.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -170,10 +171,10 @@ pub fn estimate(
         .collect();
     let groups: Vec<Vec<Length>> = measured.iter().map(|(_, own)| own.clone()).collect();
     let told = scatter::within(&groups).filter(|(squares, _)| *squares > 0.0);
-    let scatter = scatter(told, gauge.repeatability()).ok();
+    let scatter = scatter(told, gauge.repeatability(), gauge.resolution().as_f64()).ok();
     let parts = |readings: usize| -> Vec<Component> {
         let of_scatter = scatter.map(|s| s.part(readings));
-        of_scatter.into_iter().chain(of_gauge(gauge, 1.0)).collect()
+        of_scatter.into_iter().chain(of_gauge(gauge, 1)).collect()
     };
     let each: Vec<PinionFound> = measured
         .iter()
@@ -274,6 +275,14 @@ fn compared(each: &[PinionFound], of: Pinions, dof: Option<f64>) -> PinionsFound
 }
 
 impl PinionsFound {
+    /// The uncertainty of the worst before the trial build is made the final one, in nanometres.
+    fn u_worst_nm(&self, of_worst: &Estimate, shift: f64) -> f64 {
+        let play = of_worst.clearance_nm - shift;
+        let off = |p: &&PinionFound| (p.play_nm - play).abs();
+        let worst = self.each.iter().min_by(|a, b| off(a).total_cmp(&off(b)));
+        worst.map_or(of_worst.u_nm, |p| p.u_nm)
+    }
+
     /// The verdict on all of them, from that on the worst: in only where each is in and all are alike.
     ///
     /// The chance is what is left when the chances of each to be out are added up: the least that it can be,
@@ -284,15 +293,23 @@ impl PinionsFound {
     pub(super) fn weigh(
         &self,
         verdict: &mut Verdict,
-        dof: Option<f64>,
+        of_worst: &Estimate,
         shift: f64,
         window: Window,
     ) {
-        let out: f64 = self
-            .each
-            .iter()
-            .map(|p| 1.0 - conformance_probability(p.play_nm + shift, p.u_nm, dof, window))
-            .sum();
+        // What is known of each has the shape of what is known of the worst.
+        let shape = Shape::new(of_worst.distribution(), of_worst.u_nm);
+        let ends = (window.low_nm(), window.high_nm());
+        let inside = |p: &PinionFound| match &shape {
+            // What trial to final adds is as uncertain for each.
+            Some(shape) => {
+                let rest = of_worst.u_nm.powi(2) - self.u_worst_nm(of_worst, shift).powi(2);
+                let u = (p.u_nm * p.u_nm + rest.max(0.0)).sqrt();
+                shape.between(p.play_nm + shift, u, ends)
+            }
+            None => f64::from(u8::from(window.holds(p.play_nm + shift))),
+        };
+        let out: f64 = self.each.iter().map(|p| 1.0 - inside(p)).sum();
         let most = self.alike_nm.as_f64();
         let (spread, u) = (self.spread_nm, self.u_spread_nm);
         let alike = probability_between(spread, u, self.dof, f64::NEG_INFINITY, most);

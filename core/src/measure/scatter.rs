@@ -2,7 +2,7 @@
 //! in its place (JCGM 100:2008, 4.2.4).
 
 use serde::{Deserialize, Serialize};
-use statrs::distribution::{ChiSquared, ContinuousCDF};
+use statrs::distribution::{ChiSquared, ContinuousCDF, FisherSnedecor};
 
 use crate::measure::{MeasureError, mean_nm};
 use crate::uncertainty::estimate::{Component, Source};
@@ -38,16 +38,17 @@ pub(super) fn within(groups: &[Vec<Length>]) -> Option<(f64, f64)> {
 
 /// Chooses between the readings' own scatter (`own`: the sum of their squared deviations, and its
 /// degrees of freedom) and the gauge's stated repeatability. The stated figure stands, unless the
-/// readings scatter more than it explains (chi-square, 5 %).
+/// readings scatter more than it explains, at 5 %: by chi-square, with what their rounding to whole steps (`step_nm`)
+/// adds, where it is only stated; by the ratio of variances where it was got from readings itself.
 ///
 /// ```
 /// use anvil_core::uncertainty::estimate::Source;
 /// use anvil_core::uncertainty::gauge::Repeatability;
 /// use anvil_core::measure::scatter;
 /// let stated = Some(Repeatability { s_nm: 3_000.0, dof: None });
-/// assert_eq!(scatter(Some((2e6, 2.0)), stated).unwrap().from, Source::Repeatability);
-/// assert!(scatter(Some((4e8, 2.0)), stated).unwrap().beyond_gauge);
-/// assert!(scatter(None, None).is_err());
+/// assert_eq!(scatter(Some((2e6, 2.0)), stated, 0.0).unwrap().from, Source::Repeatability);
+/// assert!(scatter(Some((4e8, 2.0)), stated, 0.0).unwrap().beyond_gauge);
+/// assert!(scatter(None, None, 0.0).is_err());
 /// ```
 ///
 /// # Errors
@@ -55,6 +56,7 @@ pub(super) fn within(groups: &[Vec<Length>]) -> Option<(f64, f64)> {
 pub fn scatter(
     own: Option<(f64, f64)>,
     stated: Option<Repeatability>,
+    step_nm: f64,
 ) -> Result<Scatter, MeasureError> {
     let of_own = |(squares, dof): (f64, f64), beyond_gauge| Scatter {
         s_nm: (squares / dof).sqrt(),
@@ -67,8 +69,19 @@ pub fn scatter(
         (Some(own), None) => Ok(of_own(own, false)),
         (own, Some(stated)) => {
             let excess = own.filter(|(squares, dof)| {
-                ChiSquared::new(*dof)
-                    .is_ok_and(|chi| squares / (stated.s_nm * stated.s_nm) > chi.inverse_cdf(0.95))
+                let per_freedom = squares / dof;
+                match stated.dof {
+                    None => {
+                        let rounding = step_nm * step_nm / 12.0;
+                        let explained = stated.s_nm * stated.s_nm + rounding;
+                        ChiSquared::new(*dof)
+                            .is_ok_and(|chi| squares / explained > chi.inverse_cdf(0.95))
+                    }
+                    // Known from readings, it is uncertain itself.
+                    Some(known) => FisherSnedecor::new(*dof, known).is_ok_and(|f| {
+                        per_freedom / (stated.s_nm * stated.s_nm) > f.inverse_cdf(0.95)
+                    }),
+                }
             });
             Ok(excess.map_or(
                 Scatter {

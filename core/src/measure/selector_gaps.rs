@@ -177,13 +177,13 @@ pub fn estimate(
         .max_by(|a, b| offsets[*a].total_cmp(&offsets[*b]))
         .unwrap_or(0);
     let told = scatter::within(&groups).filter(|(squares, _)| *squares > 0.0);
-    let scatter = scatter(told, gauge.repeatability()).ok();
+    let scatter = scatter(told, gauge.repeatability(), gauge.resolution().as_f64()).ok();
     // Two gaps, halved and weighted.
     let times = f64::from(gaps[worst].weight) / std::f64::consts::SQRT_2;
     let parts: Vec<Component> = scatter
         .map(|s| s.part(counts[worst]))
         .into_iter()
-        .chain(of_gauge(gauge, 1.0))
+        .chain(of_gauge(gauge, 1))
         .map(|part| Component {
             u_nm: part.u_nm * times,
             ..part

@@ -275,7 +275,7 @@ fn weigh(term: &Term, gauge: Gauge) -> Result<(Share, Vec<Component>), MeasureEr
         .map(|l| (l.as_f64() - mean).powi(2))
         .sum();
     let own = (n > 1).then_some((squares, n as f64 - 1.0));
-    let scatter = scatter(own, gauge.repeatability())
+    let scatter = scatter(own, gauge.repeatability(), gauge.resolution().as_f64())
         .map_err(|_| StackError::MeasuredOnce { what: what() })?;
     let mut parts = vec![
         part(Source::Resolution, gauge.u_resolution_nm(), None),

@@ -221,7 +221,8 @@ pub fn estimate(
     let stated = gauge
         .repeatability_n_m
         .map(|s_nm| Repeatability { s_nm, dof: None });
-    let scatter = scatter((n > 1).then_some((squares, n as f64 - 1.0)), stated)?;
+    let own = (n > 1).then_some((squares, n as f64 - 1.0));
+    let scatter = scatter(own, stated, gauge.resolution_n_m)?;
     let part = |from, u_nm| Component {
         from,
         u_nm,

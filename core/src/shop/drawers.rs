@@ -37,7 +37,7 @@ pub struct FiguresFrom {
     pub revision: i32,
     /// The sheet that says so; none where that is not known.
     pub sheet_key: Option<String>,
-    /// The revision of that sheet.
+    /// Which of that sheet's revisions says so.
     pub sheet_revision: Option<i32>,
     /// Who took them over.
     pub who: Option<String>,

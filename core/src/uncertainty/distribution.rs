@@ -9,9 +9,11 @@
 //! kept on a grid with its density, between whose points it is a cubic; beyond the grid the tail is Student's, moved by
 //! half the variance of the rest times its curvature.
 
+use std::sync::Arc;
+
 use statrs::distribution::{Continuous, ContinuousCDF, Normal, StudentsT};
 
-use crate::uncertainty::estimate::{Component, Source};
+use crate::uncertainty::estimate::{Component, Estimate, Source, combined_uncertainty};
 
 /// Half the grid: a distribution is the same on both sides of its middle.
 const POINTS: usize = 1024;
@@ -411,11 +413,129 @@ impl Grid {
     }
 }
 
+/// What is known of a clearance as a distribution about its figure: its contributions, folded together.
+///
+/// A scale's step is one rectangle for all readings only where they do not scatter over it; where they do, each is rounded
+/// by itself, and the mean of `n` is off the less. What they have in common has the share `ρ` of the variance; the rest is
+/// in the scatter of readings already, and is added to a scatter that is only stated.
+///
+/// # Formula
+/// `ρ = 6/π² Σ exp(−4π²k²s²/r²)/k²` (the sawtooth of rounding as a Fourier series, each term damped by the scatter `s`;
+/// Widrow's theory of quantisation, from memory).
+#[must_use]
+pub fn of_readings(parts: &[Component], readings: usize) -> Distribution {
+    let of_scatter = |p: &&Component| matches!(p.from, Source::Scatter | Source::Repeatability);
+    let mut scatters = parts.iter().filter(of_scatter);
+    let (Some(scatter), None) = (scatters.next(), scatters.next()) else {
+        return Distribution::of(parts);
+    };
+    let n = readings.max(1) as f64;
+    let only_stated = scatter.from == Source::Repeatability && scatter.dof.is_none();
+    if only_stated && readings < 2 {
+        return Distribution::of(parts);
+    }
+    let s = scatter.u_nm * n.sqrt();
+    let mut seen = Vec::with_capacity(parts.len() + 2);
+    for part in parts {
+        if part.from != Source::Resolution {
+            seen.push(part.clone());
+            continue;
+        }
+        let common = in_common(s / (part.u_nm * 12_f64.sqrt()));
+        seen.push(Component {
+            u_nm: part.u_nm * common.sqrt(),
+            ..part.clone()
+        });
+        if only_stated {
+            seen.push(Component {
+                from: Source::Repeatability,
+                u_nm: part.u_nm * ((1.0 - common) / n).sqrt(),
+                dof: None,
+            });
+        }
+    }
+    Distribution::of(&seen)
+}
+
+/// How much of the variance of rounding all readings have in common, that scatter by so many steps: 1 to 0.
+fn in_common(steps: f64) -> f64 {
+    let tau = std::f64::consts::TAU;
+    let term = |k: f64| (-(tau * k * steps).powi(2)).exp() / (k * k);
+    let sum: f64 = (1..=40).map(|k| term(f64::from(k))).sum();
+    (6.0 / std::f64::consts::PI.powi(2) * sum).min(1.0)
+}
+
+impl Estimate {
+    /// What is known of the clearance as a distribution about it; see [`of_readings`]. Where only its uncertainty is
+    /// known, that is one Student's t.
+    #[must_use]
+    pub fn distribution(&self) -> Distribution {
+        let (u_nm, _) = combined_uncertainty(&self.parts);
+        if (u_nm - self.u_nm).abs() > 1e-6 * self.u_nm {
+            return Distribution::of(&[Component {
+                from: Source::Scatter,
+                u_nm: self.u_nm,
+                dof: self.dof,
+            }]);
+        }
+        of_readings(&self.parts, self.readings)
+    }
+
+    /// The half-width of the two-sided 95 % interval in nanometres: of its distribution, or half the bracket.
+    #[must_use]
+    pub fn expanded_uncertainty_nm(&self) -> f64 {
+        match self.bracket {
+            Some(b) => (b.to_nm - b.from_nm) / 2.0,
+            None => self.distribution().expanded_nm(),
+        }
+    }
+}
+
+/// A distribution that keeps its shape as others are added to it: what pieces add is small beside the readings.
+#[derive(Clone, Debug)]
+pub struct Shape {
+    of: Arc<Distribution>,
+    /// The standard uncertainty that it stands for, in nanometres.
+    u_nm: f64,
+    expanded_nm: f64,
+}
+
+impl Shape {
+    /// The shape of a distribution whose standard uncertainty is `u_nm`; none of a point.
+    #[must_use]
+    pub fn new(of: Distribution, u_nm: f64) -> Option<Self> {
+        (u_nm > 0.0 && !of.is_a_point()).then(|| Self {
+            expanded_nm: of.expanded_nm(),
+            of: Arc::new(of),
+            u_nm,
+        })
+    }
+
+    /// The chance that what is known as `value`, with the standard uncertainty `u`, lies from `low` to `high`; all in
+    /// nanometres.
+    #[must_use]
+    pub fn between(&self, value: f64, u: f64, (low, high): (f64, f64)) -> f64 {
+        let by = self.u_nm / u;
+        self.of
+            .between(0.0, (low - value) * by, (high - value) * by)
+    }
+
+    /// The half-width of the 95 % interval at the standard uncertainty `u`, in nanometres.
+    #[must_use]
+    pub fn expanded_nm(&self, u: f64) -> f64 {
+        self.expanded_nm * u / self.u_nm
+    }
+}
+
 /// Whether a contribution lies anywhere between its limits alike, and has no tails.
 const fn is_flat(part: &Component) -> bool {
     matches!(
         part.from,
-        Source::Resolution | Source::PermissibleError | Source::Adjustment | Source::Tolerance
+        Source::Resolution
+            | Source::PermissibleError
+            | Source::Adjustment
+            | Source::Tolerance
+            | Source::Bracket
     )
 }
 

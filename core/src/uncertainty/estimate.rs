@@ -189,15 +189,6 @@ impl Estimate {
             _ => Ok(self),
         }
     }
-
-    /// The half-width of the two-sided 95 % interval in nanometres: `t95(ν) u`, or half the bracket.
-    #[must_use]
-    pub fn expanded_uncertainty_nm(&self) -> f64 {
-        self.bracket.map_or_else(
-            || crate::uncertainty::student_t::t95(self.dof) * self.u_nm,
-            |b| (b.to_nm - b.from_nm) / 2.0,
-        )
-    }
 }
 
 /// Combines contributions: the standard uncertainty and its effective degrees of freedom.

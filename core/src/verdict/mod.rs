@@ -7,8 +7,9 @@
 use serde::{Deserialize, Serialize};
 use statrs::distribution::{Continuous, ContinuousCDF, Normal};
 
-use crate::uncertainty::estimate::{Bound, Bracket, Estimate, Lies, Source, combined_uncertainty};
-use crate::uncertainty::student_t::{edge, probability_between, t95};
+use crate::uncertainty::distribution::{Distribution, of_readings};
+use crate::uncertainty::estimate::{Bound, Bracket, Estimate, Lies, Source};
+use crate::uncertainty::student_t::{edge, probability_between};
 use crate::verdict::window::Window;
 
 pub mod prediction;
@@ -145,10 +146,15 @@ fn chance_in_bracket(b: Bracket, window: Window) -> f64 {
 /// Judges an estimate against a window.
 ///
 /// # Formula
-/// In where `[c − U, c + U]` lies in the window, `U = t95(ν) u`; out where it lies outside (ISO 14253-1).
+/// In where `[c − U, c + U]` lies in the window, `U` the half-width of the 95 % interval of its distribution
+/// (JCGM 101:2008, 7.7); out where it lies outside (ISO 14253-1).
 #[must_use]
 pub fn judge(estimate: &Estimate, window: Window) -> Verdict {
-    let expanded_nm = estimate.expanded_uncertainty_nm();
+    let known = estimate.distribution();
+    let expanded_nm = match estimate.bracket {
+        Some(b) => (b.to_nm - b.from_nm) / 2.0,
+        None => known.expanded_nm(),
+    };
     let c = estimate.clearance_nm;
     let call = match estimate.bracket {
         // A leaf that was refused is more than the clearance: that end does not count with it.
@@ -159,7 +165,7 @@ pub fn judge(estimate: &Estimate, window: Window) -> Verdict {
     Verdict {
         call,
         chance: estimate.bracket.map_or_else(
-            || conformance_probability(c, estimate.u_nm, estimate.dof, window),
+            || known.between(c, window.low_nm(), window.high_nm()),
             |b| chance_in_bracket(b, window),
         ),
         expanded_nm,
@@ -232,9 +238,8 @@ pub(crate) fn call_between(from: f64, to: f64, low: f64, high: f64) -> Call {
 /// Nobody takes more readings of one check than this to settle an argument.
 const MOST_MORE: usize = 12;
 
-/// The contributions as they would be after so many more readings like these, with this gauge or
-/// with one that sees everything.
-fn after(estimate: &Estimate, more: usize, gauge: bool) -> (f64, Option<f64>) {
+/// What would be known after so many more readings like these, with this gauge or with one that sees everything.
+fn after(estimate: &Estimate, more: usize, gauge: bool) -> Distribution {
     let n = estimate.readings as f64;
     let scale_scatter = (n / (n + more as f64)).sqrt();
     let parts: Vec<_> = estimate
@@ -252,36 +257,48 @@ fn after(estimate: &Estimate, more: usize, gauge: bool) -> (f64, Option<f64>) {
             part
         })
         .collect();
-    combined_uncertainty(&parts)
+    of_readings(&parts, estimate.readings + more)
 }
 
 fn settled_by(estimate: &Estimate, window: Window) -> Remedy {
     let settles = |more: usize, gauge: bool| {
-        let (u, dof) = after(estimate, more, gauge);
-        call_of(estimate.clearance_nm, t95(dof) * u, window) != Call::Inconclusive
+        let expanded_nm = after(estimate, more, gauge).expanded_nm();
+        call_of(estimate.clearance_nm, expanded_nm, window) != Call::Inconclusive
     };
-    match (1..=MOST_MORE).find(|more| settles(*more, true)) {
-        Some(more) => Remedy::MoreReadings { more },
-        None if settles(MOST_MORE, false) => Remedy::FinerGauge,
-        None => Remedy::Judgement,
+    if !settles(MOST_MORE, true) {
+        return if settles(MOST_MORE, false) {
+            Remedy::FinerGauge
+        } else {
+            Remedy::Judgement
+        };
     }
+    // Each more makes it surer: halved between the fewest and the most.
+    let (mut fewer, mut enough) = (0, MOST_MORE);
+    while enough - fewer > 1 {
+        let more = usize::midpoint(fewer, enough);
+        if settles(more, true) {
+            enough = more;
+        } else {
+            fewer = more;
+        }
+    }
+    Remedy::MoreReadings { more: enough }
 }
 
 /// What one more reading like these would do to the chance of being wrong, were the mean to stay.
 fn one_more(estimate: &Estimate, window: Window) -> Option<OneMore> {
     let c = estimate.clearance_nm;
-    let wrong = |u, dof| {
-        let inside = conformance_probability(c, u, dof, window);
+    let wrong = |known: &Distribution| {
+        let inside = known.between(c, window.low_nm(), window.high_nm());
         if window.holds(c) {
             1.0 - inside
         } else {
             inside
         }
     };
-    let (u, dof) = after(estimate, 1, true);
     let readings = estimate.readings > 0;
     readings.then(|| OneMore {
-        wrong_now: wrong(estimate.u_nm, estimate.dof),
-        wrong_then: wrong(u, dof),
+        wrong_now: wrong(&estimate.distribution()),
+        wrong_then: wrong(&after(estimate, 1, true)),
     })
 }

@@ -55,6 +55,7 @@ fn single(clearance: i64, window: Window, aim: TargetRange, most_pieces: u32) ->
             clearance_nm: clearance as f64,
             u_nm: 0.0,
             dof: None,
+            shape: None,
             window,
             aim,
             required_probability: 0.95,
@@ -285,6 +286,7 @@ fn shaft(left: i64, right: i64) -> Group {
         clearance_nm: clearance as f64,
         u_nm: 1_000.0,
         dof: Some(4.0),
+        shape: None,
         window: window(10 * MICRO, (10 + 2 * half) * MICRO),
         aim: at((10 + half) * MICRO),
         required_probability: 0.9,
@@ -330,7 +332,7 @@ proptest! {
     fn one_check_alone_gets_what_the_chooser_gives_it((drawer, groups) in scarce(8, 1)) {
         let check = &groups[0].checks[0];
         let effect = if check.effects[0] > 0 { Effect::Closes } else { Effect::Opens };
-        let found = choose(&Request {
+        let found = choose(&Request { shape: None,
             clearance_nm: check.clearance_nm, u_nm: check.u_nm, dof: check.dof,
             fitted: Length::ZERO, u_fitted_nm: 0.0, effect,
             window: check.window, aim: check.aim, required_probability: check.required_probability,

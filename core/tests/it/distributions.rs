@@ -108,7 +108,8 @@ fn closed_forms() {
     for x in [0.0, 300.0, 1_000.0, 1_553.0, 1_900.0, 2_000.0] {
         near(two.below(x), 1.0 - (2_000.0_f64 - x).powi(2) / 8e6);
     }
-    near(two.expanded_nm() / 2_000.0, 1.0 - 0.05_f64.sqrt());
+    // The tail is flat there: a millionth below is more along it.
+    assert!((two.expanded_nm() / 2_000.0 - 1.0 + 0.05_f64.sqrt()).abs() < 1e-5);
     let point = Distribution::of(&[]);
     assert_eq!(
         (

@@ -50,6 +50,7 @@ fn of_two_alike_the_one_known_better_is_chosen() {
         line(Grade::Used, u_of_micrometer(um(1), um(2))),
     ];
     let found = choose(&Request {
+        shape: None,
         clearance_nm: 1_350_000.0,
         u_nm: 1_000.0,
         dof: None,

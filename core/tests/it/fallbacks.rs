@@ -26,6 +26,7 @@ fn stock(sizes: &[i64]) -> Vec<Stock> {
 /// A check wanting a single piece of this size, in a window so wide each side of its target.
 fn request(wanted: i64, half: i64, stock: &[Stock]) -> Request<'_> {
     Request {
+        shape: None,
         clearance_nm: um(wanted + 100).as_f64(),
         u_nm: 3_000.0,
         dof: None,

@@ -237,6 +237,7 @@ fn stock(sizes: &[i64]) -> Vec<Stock> {
 
 fn request(stock: &[Stock], fitted: i64, pieces: u32) -> Request<'_> {
     Request {
+        shape: None,
         clearance_nm: 1_700_000.0,
         u_nm: 8_000.0,
         dof: None,

@@ -317,6 +317,7 @@ pub fn choices(asked: Json<ChooseIn>) -> ApiResult<Json<Choices>> {
         clearance_nm: asked.clearance_nm,
         u_nm: asked.u_nm,
         dof: asked.dof,
+        shape: None,
         fitted: asked.fitted_nm,
         u_fitted_nm: asked.u_fitted_nm,
         effect: asked.effect,

@@ -135,6 +135,7 @@ pub fn piece_sum(asked: Json<PieceSumIn>) -> ApiResult<Json<PieceSum>> {
                 clearance_nm: read.clearance_nm,
                 u_nm: read.u_nm,
                 dof: read.dof,
+                shape: None,
                 fitted,
                 u_fitted_nm: if fitted > Length::ZERO { u } else { 0.0 },
                 effect: asked.effect,
