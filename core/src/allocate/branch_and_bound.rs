@@ -275,14 +275,7 @@ impl<'a> Part<'a> {
             }
         };
         let market = self.market(prices, &branch.decisions);
-        let most_steps = if self.looked_at == 1 {
-            MOST_STEPS_AT_FIRST
-        } else {
-            MOST_STEPS
-        };
-        let (known, least, looked_at) = (self.cost(), self.bound, self.looked_at);
-        let mut go_on = || ask(known, least, looked_at);
-        match state_space::settle(&market, &now, known, most_steps, &mut go_on) {
+        match self.settle(&market, &now, ask) {
             Settled::NoBetter => return Ok(()),
             Settled::Better(picks) => {
                 self.best = own_picks(&self.options, &picks);
@@ -320,6 +313,18 @@ impl<'a> Part<'a> {
             });
         }
         Ok(())
+    }
+
+    /// What is left open by these prices, settled by what is left of the contested sizes.
+    fn settle(&self, market: &Market<'_, '_>, now: &Relaxed, ask: Ask<'_>) -> Settled {
+        let most_steps = if self.looked_at == 1 {
+            MOST_STEPS_AT_FIRST
+        } else {
+            MOST_STEPS
+        };
+        let known = self.cost();
+        let mut go_on = || ask(known, self.bound, self.looked_at);
+        state_space::settle(market, now, known, most_steps, &mut go_on)
     }
 
     /// Makes sharings-out of what the prices suggest, and keeps the best.

@@ -116,19 +116,16 @@ pub(super) fn settle(
                     u32::try_from(from).unwrap_or(u32::MAX),
                     u16::try_from(number).unwrap_or(u16::MAX),
                 );
-                match found.get(&left) {
-                    Some(at) => {
-                        let at = *at as usize;
-                        if cost < next[at].1 {
-                            next[at].1 = cost;
-                            step[at] = by;
-                        }
+                if let Some(at) = found.get(&left) {
+                    let at = *at as usize;
+                    if cost < next[at].1 {
+                        next[at].1 = cost;
+                        step[at] = by;
                     }
-                    None => {
-                        found.insert(left, u32::try_from(next.len()).unwrap_or(u32::MAX));
-                        next.push((left, cost));
-                        step.push(by);
-                    }
+                } else {
+                    found.insert(left, u32::try_from(next.len()).unwrap_or(u32::MAX));
+                    next.push((left, cost));
+                    step.push(by);
                 }
             }
         }

@@ -42,20 +42,20 @@ pub enum Meant {
 #[derive(Clone, Copy)]
 struct Figure {
     reading_no: i32,
-    figure: f64,
+    amount: f64,
     says: Says,
 }
 
 impl Figure {
     /// Far from what is expected on a side that it says something of.
     fn is_far(&self, expected: (f64, f64)) -> bool {
-        let above = self.figure > expected.1;
+        let above = self.amount > expected.1;
         let tells = match self.says {
             Says::Exactly => true,
             Says::AtLeast => above,
             Says::Less => !above,
         };
-        tells && far_from(self.figure, expected)
+        tells && far_from(self.amount, expected)
     }
 }
 
@@ -119,10 +119,10 @@ impl Record {
     fn figures(&self, method: Method, pick: impl Fn(Shown) -> Option<(f64, Says)>) -> Vec<Figure> {
         let of_method = self.valid_readings().filter(|r| r.way == method);
         let figure = |r: &ReadingRecord| {
-            let (figure, says) = pick(r.taken.shown())?;
+            let (amount, says) = pick(r.taken.shown())?;
             Some(Figure {
                 reading_no: r.reading_no,
-                figure,
+                amount,
                 says,
             })
         };
@@ -143,7 +143,7 @@ impl Record {
         }
         let alike: Vec<&Figure> = figures
             .iter()
-            .filter(|f| f.is_far(expected) && !far_from(f.figure, (this.figure, this.figure)))
+            .filter(|f| f.is_far(expected) && !far_from(f.amount, (this.amount, this.amount)))
             .collect();
         let numbers: Vec<i32> = alike.iter().map(|f| f.reading_no).collect();
         // One that is right says that those like it are.
@@ -153,9 +153,9 @@ impl Record {
         let others = figures.iter().filter(|f| f.reading_no != reading_no);
         let fellows: Vec<f64> = others
             .filter(|f| f.says == Says::Exactly && numbers.len() == 1)
-            .map(|f| f.figure)
+            .map(|f| f.amount)
             .collect();
-        let mean = alike.iter().map(|f| f.figure).sum::<f64>() / alike.len() as f64;
+        let mean = alike.iter().map(|f| f.amount).sum::<f64>() / alike.len() as f64;
         let (meant, read, cause) = ask(mean, expected, &fellows)?;
         Some(EntryQuestion {
             meant,
@@ -264,6 +264,7 @@ fn question_of_length(
     (from, to): (f64, f64),
     fellows: &[f64],
 ) -> Option<(Meant, Meant, Cause)> {
+    #[allow(clippy::cast_possible_truncation)] // no length at a bench is so long
     let length = |nm: f64| Length::from_nm(nm.round() as i64);
     let fellows: Vec<Length> = fellows.iter().map(|f| length(*f)).collect();
     let expected = Expected {

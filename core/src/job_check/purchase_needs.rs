@@ -17,8 +17,6 @@ use crate::stock::drawer::Grade;
 use crate::units::length::Length;
 use crate::verdict::window::Window;
 
-/// Of fewer boxes than this nobody knows what the next will want.
-
 /// What to order.
 #[derive(Clone, Debug, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]

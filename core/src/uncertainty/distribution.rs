@@ -349,6 +349,7 @@ impl Distribution {
     }
 }
 
+#[allow(clippy::many_single_char_names)] // the letters of the cubic: ends a and b, place t
 impl Grid {
     fn new(step: f64, points: Vec<(f64, f64)>, rest: f64) -> Self {
         let mut areas = Vec::with_capacity(points.len());

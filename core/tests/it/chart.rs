@@ -121,7 +121,7 @@ proptest! {
     fn faults_of_one_kind_hide_none_of_another(rows in sound()) {
         let mut bad = rows.clone();
         let up = rows[1].from_nm > rows[0].from_nm;
-        let lower = if up { 0 } else { 1 };
+        let lower = usize::from(!up);
         bad[lower].to_nm = Length::from_nm(bad[lower].to_nm.nm() - 2 * STEP);
         bad[2].piece_nm = Length::from_nm(bad[2].piece_nm.nm() + 20 * STEP);
         let last = bad.len() - 1;

@@ -32,6 +32,7 @@ fn student(x: f64, u: f64, dof: Option<f64>) -> f64 {
 
 /// The mean of a function over a rectangle, by Simpson's rule on parts no wider than a fraction of what is smooth.
 fn mean_over(half: f64, smooth: f64, of: &dyn Fn(f64) -> f64) -> f64 {
+    #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)] // a count of a few thousand
     let parts = ((2.0 * half / smooth * 6.0).ceil() as usize).clamp(8, 4_000);
     let wide = 2.0 * half / parts as f64;
     let sum: f64 = (0..parts)

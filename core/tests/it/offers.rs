@@ -28,7 +28,8 @@ fn line(thickness_nm: i64, on_hand: i32, discontinued: bool) -> StockLine {
 /// A check that wants just such a piece, of a sheet whose book sets the input shaft's float by one shim.
 fn wanting(sheet: &Sheet, thickness_nm: i64, stock: Vec<StockLine>) -> (Record, Spec<'_>) {
     let spec = Spec::of(sheet, "input-float").unwrap();
-    let aim = spec.length.unwrap().1.middle_nm() as i64;
+    let window = spec.length.unwrap().0;
+    let aim = i64::midpoint(window.low().unwrap().nm(), window.high().unwrap().nm());
     let mut record = measured("input-float", aim + thickness_nm);
     record.stock = stock;
     (record, spec)

@@ -88,7 +88,7 @@ fn readings_that_are_all_wrong_alike_are_asked_about_together() {
         assert_eq!(found[0].readings, fellows);
         assert_eq!(found[0].cause, Cause::ThouForMm);
         assert!((nm(found[0].meant) - 46.0 * 25_400.0).abs() < 1_000.0);
-        assert_eq!(nm(found[0].read), 46_000_000.0);
+        assert!((nm(found[0].read) - 46_000_000.0).abs() < 1.0);
     }
     // Whoever says that one is right says it of those like it.
     assert_eq!(asked(&kept(record.clone(), 2), &sheet), []);
@@ -183,6 +183,7 @@ fn what_earlier_boxes_showed_says_what_to_expect_where_the_drawer_is_wide() {
 
 /// Each method, with a figure as it is read in another unit or with its point elsewhere.
 #[test]
+#[allow(clippy::too_many_lines)] // a table of cases
 fn every_method_asks() {
     let (car, truck, bike, bus) = (
         sheet("tolvane-t5"),

@@ -44,7 +44,7 @@ pub async fn follow(
         who,
         ("figures", &request),
         |mut tx| async move {
-            let mut held = Vec::with_capacity(checks.len());
+            let mut locked = Vec::with_capacity(checks.len());
             for (row, sheet) in &checks {
                 // A job handed over meanwhile is as it was signed.
                 job::hold(store, &mut tx, row.job_no).await?;
@@ -53,10 +53,10 @@ pub async fn follow(
                     continue;
                 }
                 let head = check::hold(store, &mut tx, row.job_no, &row.check_key).await?;
-                held.push((row, sheet, head));
+                locked.push((row, sheet, head));
             }
             family::follow(store, &mut tx, stated, (sheet_key, revision), who).await?;
-            for (row, sheet, head) in held {
+            for (row, sheet, head) in locked {
                 let of = CheckRef {
                     store,
                     job_no: row.job_no,

@@ -260,17 +260,7 @@ pub async fn record<'e>(
     if row.version != Some(head.version) {
         return Ok(None);
     }
-    let tolerance = |family: &String| row.tolerances.0.get(family).copied().unwrap_or(0);
-    let mut drawers = families.iter().map(|family| OtherDrawer {
-        family_key: family.clone(),
-        tolerance_nm: tolerance(family),
-        stock: row
-            .stock
-            .iter()
-            .filter(|l| l.family_key == *family)
-            .cloned()
-            .collect(),
-    });
+    let mut drawers = drawers(families, &row.stock, &row.tolerances).into_iter();
     let (stock, tolerance_nm) = drawers
         .next()
         .map_or_else(Default::default, |d| (d.stock, d.tolerance_nm));
@@ -298,6 +288,24 @@ pub async fn record<'e>(
         checklist: row.ticks.0,
         required_probability: row.floor,
     }))
+}
+
+/// The drawers of these families, in their order, each with its lines of stock and its limits.
+fn drawers(
+    families: &[String],
+    stock: &[StockLine],
+    tolerances: &BTreeMap<String, i64>,
+) -> Vec<OtherDrawer> {
+    let drawer = |family: &String| OtherDrawer {
+        family_key: family.clone(),
+        tolerance_nm: tolerances.get(family).copied().unwrap_or(0),
+        stock: stock
+            .iter()
+            .filter(|l| l.family_key == *family)
+            .cloned()
+            .collect(),
+    };
+    families.iter().map(drawer).collect()
 }
 
 /// Adds the last reading of a record, and stores where the check stands with it, in one statement.

@@ -100,7 +100,7 @@ async fn rest(gauge: &mut TcpStream, um: i64) {
 
 #[sqlx::test]
 async fn a_gauge_is_relayed_held_and_survived(pool: PgPool) {
-    let bench = Bench::open(pool).await;
+    let bench = Box::pin(Bench::open(pool)).await;
     let mut first = bench.screen("/api/live/told-1").await;
     told(&mut first, |t| t["state"] == "unplugged").await;
     let (listener, mut gauge) = bench.plug_in().await;
@@ -166,7 +166,7 @@ async fn a_gauge_is_relayed_held_and_survived(pool: PgPool) {
 
 #[sqlx::test]
 async fn a_screens_own_serial_lines_are_read_however_they_are_cut(pool: PgPool) {
-    let bench = Bench::open(pool).await;
+    let bench = Box::pin(Bench::open(pool)).await;
     let mut screen = bench.screen("/api/live-lines").await;
     for part in ["+0.0", "100 i", "n\r\n", "nonsense\r\n"] {
         screen.send(Message::Binary(part.into())).await.unwrap();
@@ -182,7 +182,7 @@ async fn a_screens_own_serial_lines_are_read_however_they_are_cut(pool: PgPool) 
 /// Another page in the same browser opens no socket here, and an eye-read gauge has none.
 #[sqlx::test]
 async fn sockets_are_for_own_pages_and_for_gauges_that_speak(pool: PgPool) {
-    let bench = Bench::open(pool).await;
+    let bench = Box::pin(Bench::open(pool)).await;
     let ask = |path: &str, origin: &str| {
         let mut request = format!("ws://{}{path}", bench.at)
             .into_client_request()
