@@ -90,7 +90,7 @@ test('a slip is questioned; a reading is struck out with a reason and restored',
   await expect(page.getByText(/struck out: meant 0.210 mm: a decimal place lost/)).toBeVisible()
   await expect(page.getByTestId('loud')).toHaveText('0.215')
   await page.getByRole('button', { name: 'Restore trial 3' }).click()
-  await page.getByRole('button', { name: /No, 2.100 is right/ }).click()
+  await page.getByRole('button', { name: /No, 2.100 mm is right/ }).click()
   await expect(page.getByText('Did you mean')).toHaveCount(0)
   await page.getByRole('button', { name: 'Strike out trial 3' }).click()
   await page.getByRole('button', { name: 'gauge moved' }).click()

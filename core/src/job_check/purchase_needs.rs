@@ -29,6 +29,9 @@ pub struct PurchaseView {
     pub left_out: Vec<LeftOut>,
     /// How many open checks have their pieces on hand.
     pub served: usize,
+    /// Sharing out what is on hand was not proven the best in the time there was: so many more checks could have theirs
+    /// on hand at the most, or as many of them nearer their targets.
+    pub more_served: Option<usize>,
 }
 
 /// What a check needs.
@@ -83,6 +86,8 @@ pub fn needs(
         lines: Vec::new(),
         left_out: open.left_out.clone(),
         served: 0,
+        more_served: (!together.proven)
+            .then(|| together.bound.inside.saturating_sub(together.tally.inside)),
     };
     let mut served = vec![false; open.checks.len()];
     let mut unserved = vec![false; open.checks.len()];

@@ -103,12 +103,15 @@ pub(super) fn finish(
     }
     estimate.working.push(
         Line::new()
-            .text("95 %: ± ")
-            .length(estimate.expanded_uncertainty_nm())
-            .text(", scatter and limits folded; by JCGM 100, ± ")
+            .text("by JCGM 100: ± ")
             .number(t95(estimate.dof), 2)
             .text(" × u = ± ")
             .length(t95(estimate.dof) * u_nm),
+    );
+    estimate.working.push(
+        Line::new()
+            .text("scatter and limits folded, 95 %: ± ")
+            .length(estimate.expanded_uncertainty_nm()),
     );
     Ok(estimate)
 }

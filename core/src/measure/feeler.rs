@@ -262,7 +262,8 @@ pub fn estimate(
         to_nm: to + shift,
         u_ends_nm: rest.sqrt(),
     });
-    // The last line spoke of a spread in a bell; a bracket has ends.
+    // The last two spoke of a spread in a bell; a bracket has ends.
+    estimate.working.pop();
     if let Some(last) = estimate.working.last_mut() {
         *last = Line::new()
             .text("somewhere from ")

@@ -84,7 +84,7 @@ function Together({ job }: { job: number | undefined }) {
         </p>
       )}
       {view && (
-        <div className={share.running ? 'opacity-60' : ''}>
+        <div aria-busy={share.running}>
           <Result view={view} share={share} />
           <Lines view={view} pins={pins} onPin={pin} one={job !== undefined} />
           <LeftOut title="Not chosen for" of={view.left_out} one={job !== undefined} />

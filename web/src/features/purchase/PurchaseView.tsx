@@ -73,6 +73,15 @@ export function PurchaseView() {
         />
         Also for checks not measured yet, by what boxes before them wanted
       </label>
+      {order.more_served != null && (
+        <p className="my-2 border-l-4 border-brass bg-brass-soft px-3 py-2" data-testid="unproven">
+          What is on hand was shared out as well as could be found in the time there was, which is not proven
+          the best:{' '}
+          {order.more_served > 0
+            ? `up to ${order.more_served} more ${order.more_served === 1 ? 'check' : 'checks'} could have ${order.more_served === 1 ? 'its' : 'their'} pieces on hand, and less be ordered.`
+            : 'as many checks might come nearer their targets with what is on hand.'}
+        </p>
+      )}
       <List lines={order.lines} served={order.served} />
       {order.needs.length > 0 && <Needs needs={order.needs} one={job !== undefined} />}
       <LeftOut title="Nothing can be said of" of={order.left_out} one={job !== undefined} />
