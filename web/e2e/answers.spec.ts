@@ -8,13 +8,13 @@ test('readings that are all wrong alike are asked about together, and struck out
   await atTheBench(page)
   const job = await freshJob(page)
   await page.goto(`/jobs/${job}/checks/main-float`)
-  await take(page, '46')
-  await expect(page.getByText(/Did you mean 1.168 mm/)).toBeVisible()
-  await take(page, '46')
-  await expect(page.getByText(/These 2 readings come to 46.000 mm/)).toBeVisible()
+  await take(page, '55')
+  await expect(page.getByText(/Did you mean 1.397 mm/)).toBeVisible()
+  await take(page, '55')
+  await expect(page.getByText(/These 2 readings come to 55.000 mm/)).toBeVisible()
   await page.getByRole('button', { name: 'Yes: strike them out' }).click()
   await expect(page.getByText('Did you mean')).toHaveCount(0)
-  await expect(page.getByText(/struck out: meant 1.168 mm/)).toHaveCount(2)
+  await expect(page.getByText(/struck out: meant 1.397 mm/)).toHaveCount(2)
   // A tenth of what is to be expected, in the window with no shim in: it says what is missing, and asks why.
   await take(page, '0.12', '0.12')
   await expect(page.getByText(/These 2 readings come to 0.120 mm/)).toBeVisible()
@@ -37,7 +37,6 @@ test('a sheet that says otherwise than its drawer is told at both, and put right
   page,
 }) => {
   await atTheBench(page)
-  const job = await freshJob(page, 'ormhal-a4')
   const file = (await (await page.request.get('/api/sheets/ormhal-a4/file')).json()) as {
     families: { key: string; tolerance: string }[]
   }
@@ -48,6 +47,7 @@ test('a sheet that says otherwise than its drawer is told at both, and put right
     headers: { 'Idempotency-Key': `e2e-conflict-${Date.now()}` },
     data: { text: JSON.stringify(file), who: 'RT' },
   })
+  const job = await freshJob(page, 'ormhal-a4')
   await page.goto(`/jobs/${job}/checks/train-play`)
   await expect(page.getByTestId('disputed')).toContainText('the wider, ± 0.02 mm')
   await page.goto('/sheets/ormhal-a4')

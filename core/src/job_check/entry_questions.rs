@@ -253,10 +253,11 @@ fn closed(low: Option<f64>, high: Option<f64>) -> (f64, f64) {
     }
 }
 
-/// The clearance in the trial build, with no piece in, of boxes that wanted such thicknesses.
+/// The clearance in the trial build, with no piece in, of boxes that wanted such thicknesses, and a quarter beyond: the
+/// next box may be the one that wants the most.
 fn without(before: WantedBefore, effect: Effect, shift: f64) -> (f64, f64) {
     let ends = [before.from_nm, before.to_nm].map(|nm| effect.k() * nm - shift);
-    (ends[0].min(ends[1]), ends[0].max(ends[1]))
+    (ends[0].min(ends[1]) / 1.25, ends[0].max(ends[1]) * 1.25)
 }
 
 fn question_of_length(

@@ -42,7 +42,7 @@ function Conflict({ says, atDrawer }: { says: SheetSays; atDrawer: boolean }) {
   const sizes = (list: number[]) => `${list.map((nm) => showStated(nm, unit)).join(', ')} ${u}`
   const lines = [
     c.tolerance &&
-      `A piece is off by up to ± ${showStated(c.tolerance.sheet_nm, unit)} ${u} by the sheet, ± ${showStated(c.tolerance.drawer_nm, unit)} ${u} by the drawer. Until they agree, the wider counts.`,
+      `A piece is off by up to ± ${showStated(c.tolerance.sheet_nm, unit)} ${u} by the sheet, ± ${showStated(c.tolerance.drawer_nm, unit)} ${u} by the drawer. Until they agree, jobs on that revision count with the wider.`,
     c.kind && `By the sheet each is a ${partName[c.kind.sheet]}, by the drawer a ${partName[c.kind.drawer]}.`,
     c.gone.length > 0 && `No longer made by the sheet, still made by the drawer: ${sizes(c.gone)}.`,
     c.made.length > 0 && `Still made by the sheet, no longer made by the drawer: ${sizes(c.made)}.`,

@@ -345,7 +345,9 @@ function ChoiceRow({
           )}
         </td>
         {!offer && <td className="td hidden sm:table-cell">{lands}</td>}
-        <td className={`td figure text-right whitespace-nowrap ${choice.reaches_floor ? 'font-bold' : ''}`}>
+        <td
+          className={`td figure text-right sm:whitespace-nowrap ${choice.reaches_floor ? 'font-bold' : ''}`}
+        >
           {percent(choice.chance)}
           {byBook !== undefined && (
             <span className="block text-xs font-normal text-dim">
