@@ -16,6 +16,7 @@ test('readings that are all wrong alike are asked about together, and struck out
   await expect(page.getByText('Did you mean')).toHaveCount(0)
   await expect(page.getByText(/struck out: meant 1.397 mm/)).toHaveCount(2)
   // A tenth of what is to be expected, in the window with no shim in: it says what is missing, and asks why.
+  await page.getByLabel(/^Travel/).focus()
   await take(page, '0.12', '0.12')
   await expect(page.getByText(/These 2 readings come to 0.120 mm/)).toBeVisible()
   await page.getByRole('button', { name: 'No, 0.120 mm is right' }).click()

@@ -346,7 +346,7 @@ function ChoiceRow({
         </td>
         {!offer && <td className="td hidden sm:table-cell">{lands}</td>}
         <td
-          className={`td figure text-right sm:whitespace-nowrap ${choice.reaches_floor ? 'font-bold' : ''}`}
+          className={`td figure text-right max-sm:px-1 sm:whitespace-nowrap ${choice.reaches_floor ? 'font-bold' : ''}`}
         >
           {percent(choice.chance)}
           {byBook !== undefined && (
@@ -355,7 +355,7 @@ function ChoiceRow({
             </span>
           )}
         </td>
-        <td className="td text-right">
+        <td className="td text-right max-sm:pl-1">
           <button
             className={`${best && check.phase === 'choose' ? 'press' : 'press-quiet'} max-sm:px-2.5`}
             disabled={act.isPending}

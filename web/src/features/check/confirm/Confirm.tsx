@@ -142,7 +142,7 @@ function SignOff({ check, act }: { check: CheckView; act: Acting }) {
         <>
           <p className="mb-3 text-dim">
             {call === 'in'
-              ? `${figure} is in the window, but the plates of the pack are not counted as the sheet has them. Lay it out; or sign it off as it is, with a reason.`
+              ? `${figure} is in the window. ${check.allowed.reason_to_sign ?? ''}`
               : check.set_by
                 ? 'Choose a piece; or sign it off as it is, with a reason.'
                 : check.selector
