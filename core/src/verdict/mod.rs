@@ -150,36 +150,33 @@ fn chance_in_bracket(b: Bracket, window: Window) -> f64 {
 /// (JCGM 101:2008, 7.7); out where it lies outside (ISO 14253-1).
 #[must_use]
 pub fn judge(estimate: &Estimate, window: Window) -> Verdict {
-    let known = estimate.distribution();
-    let expanded_nm = match estimate.bracket {
-        Some(b) => (b.to_nm - b.from_nm) / 2.0,
-        None => known.expanded_nm(),
-    };
     let c = estimate.clearance_nm;
+    let (low, high) = (window.low_nm(), window.high_nm());
+    // Folding takes longer than all the rest: once, and not where a bracket says it all.
+    let known = estimate.bracket.is_none().then(|| estimate.distribution());
+    let expanded_nm = known.as_ref().map_or_else(
+        || estimate.expanded_uncertainty_nm(),
+        Distribution::expanded_nm,
+    );
     let call = match estimate.bracket {
         // A leaf that was refused is more than the clearance: that end does not count with it.
-        Some(b) if b.to_nm <= window.low_nm() => Call::Tight,
-        Some(b) => call_between(b.from_nm, b.to_nm, window.low_nm(), window.high_nm()),
+        Some(b) if b.to_nm <= low => Call::Tight,
+        Some(b) => call_between(b.from_nm, b.to_nm, low, high),
         None => call_of(c, expanded_nm, window),
     };
+    let inside = |known: &Distribution| known.between(c, low, high);
+    let bracketed = estimate.bracket.map(|b| chance_in_bracket(b, window));
+    let open = known
+        .as_ref()
+        .filter(|_| call == Call::Inconclusive && estimate.can_sign_off);
     Verdict {
         call,
-        chance: estimate.bracket.map_or_else(
-            || known.between(c, window.low_nm(), window.high_nm()),
-            |b| chance_in_bracket(b, window),
-        ),
+        chance: bracketed.or(known.as_ref().map(inside)).unwrap_or(0.0),
         expanded_nm,
         to_low_nm: window.low().map(|l| c - l.as_f64()),
         to_high_nm: window.high().map(|h| h.as_f64() - c),
-        settled_by: (call == Call::Inconclusive
-            && estimate.bracket.is_none()
-            && estimate.can_sign_off)
-            .then(|| settled_by(estimate, window)),
-        one_more: (call == Call::Inconclusive
-            && estimate.bracket.is_none()
-            && estimate.can_sign_off)
-            .then(|| one_more(estimate, window))
-            .flatten(),
+        settled_by: open.map(|_| settled_by(estimate, window)),
+        one_more: open.and_then(|known| one_more(estimate, known, window)),
         bound: None,
     }
 }
@@ -286,7 +283,7 @@ fn settled_by(estimate: &Estimate, window: Window) -> Remedy {
 }
 
 /// What one more reading like these would do to the chance of being wrong, were the mean to stay.
-fn one_more(estimate: &Estimate, window: Window) -> Option<OneMore> {
+fn one_more(estimate: &Estimate, known: &Distribution, window: Window) -> Option<OneMore> {
     let c = estimate.clearance_nm;
     let wrong = |known: &Distribution| {
         let inside = known.between(c, window.low_nm(), window.high_nm());
@@ -298,7 +295,7 @@ fn one_more(estimate: &Estimate, window: Window) -> Option<OneMore> {
     };
     let readings = estimate.readings > 0;
     readings.then(|| OneMore {
-        wrong_now: wrong(&estimate.distribution()),
+        wrong_now: wrong(known),
         wrong_then: wrong(&after(estimate, 1, true)),
     })
 }
