@@ -251,16 +251,9 @@ pub fn estimate(
     };
     let mut estimate = finish(found, adjustments)?;
     let shift = shift_nm(adjustments);
-    let rest = estimate
-        .parts
-        .iter()
-        .filter(|p| p.from != Source::Bracket)
-        .map(|p| p.u_nm * p.u_nm)
-        .sum::<f64>();
     estimate.bracket = Some(Bracket {
         from_nm: from + shift,
         to_nm: to + shift,
-        u_ends_nm: rest.sqrt(),
     });
     // The last two spoke of a spread in a bell; a bracket has ends.
     estimate.working.pop();

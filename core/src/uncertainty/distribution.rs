@@ -5,9 +5,10 @@
 //! (JCGM 100:2008, G.4) takes the rectangles as normal, whose tails they have not: it is honest, and wider than need be.
 //!
 //! # Formula
-//! `F₁(x) = (A(x + h) − A(x − h)) / 2h` folds a rectangle of half-width `h` into a distribution `F` with `A′ = F`. `F` is
-//! kept on a grid with its density, between whose points it is a cubic; beyond the grid the tail is Student's, moved by
-//! half the variance of the rest times its curvature.
+//! `Q₁(x) = (U(x − h) − U(x + h)) / 2h` folds a rectangle of half-width `h` into a distribution of which `Q(x)` lies above
+//! `x`, with `U′ = −Q`. `Q` is kept on a grid with its density, between whose points it is a cubic; beyond the grid it is
+//! Student's tail, moved by half the variance of the rest times its curvature. What lies above is kept, and not what lies
+//! below: a chance in a tail is no difference of figures near one.
 
 use std::sync::Arc;
 
@@ -32,21 +33,25 @@ pub struct Distribution {
     folded: Option<Grid>,
 }
 
-/// Student's t or the normal; of no scale a point.
-#[derive(Clone, Copy, Debug)]
+/// Student's t, the normal, or both folded together; of no scale rectangles, or a point.
+#[derive(Clone, Debug)]
 struct Core {
     scale: f64,
     /// Degrees of freedom; none means the normal.
     dof: Option<f64>,
+    /// Both together as normals of many widths, each with its weight; empty where it is one of them.
+    normals: Vec<(f64, f64)>,
+    /// The half-widths of the rectangles folded together, where there is nothing with tails.
+    flats: Vec<f64>,
 }
 
-/// A distribution and its density at points from the middle outwards.
+/// How much of a distribution lies above points from the middle outwards, and its density there.
 #[derive(Clone, Debug)]
 struct Grid {
     /// From one point to the next, in nanometres.
     step: f64,
     points: Vec<(f64, f64)>,
-    /// The integral of the distribution from the middle to each point.
+    /// The integral of what lies above, from each point outwards.
     areas: Vec<f64>,
     /// The variance of all that is folded into the core, in square nanometres.
     rest: f64,
@@ -56,24 +61,96 @@ struct Grid {
 const LARGE_DOF: f64 = 1e5;
 
 impl Core {
-    fn few(&self) -> Option<f64> {
-        self.dof.filter(|d| *d < LARGE_DOF)
+    fn new(scale: f64, dof: Option<f64>) -> Self {
+        Self {
+            scale,
+            dof: dof.filter(|d| *d < LARGE_DOF),
+            normals: Vec::new(),
+            flats: Vec::new(),
+        }
+    }
+
+    /// The `k`th integral of the density of rectangles folded together, and of a point the step where it stands.
+    ///
+    /// # Formula
+    /// `Σ ± (x ± a₁ ± … ± aₙ)₊ᵐ / (m! Π 2aᵢ)`, `m = n + k − 1` (the sum of even errors is piecewise a polynomial; Laplace,
+    /// from memory).
+    fn of_rectangles(&self, k: usize, x: f64) -> f64 {
+        let n = self.flats.len();
+        let Some(power) = (n + k).checked_sub(1) else {
+            return 0.0;
+        };
+        let corner = |at: f64| match power {
+            _ if at < 0.0 => 0.0,
+            0 if at > 0.0 => 1.0,
+            0 => 0.5,
+            _ => at.powi(i32::try_from(power).unwrap_or(0)),
+        };
+        let terms = (0..1_usize << n).map(|signs| {
+            let turned = |i: usize| signs >> i & 1 == 1;
+            let side = |i: usize| if turned(i) { -1.0 } else { 1.0 };
+            let at: f64 = x + (0..n).map(|i| side(i) * self.flats[i]).sum::<f64>();
+            (0..n).map(side).product::<f64>() * corner(at)
+        });
+        let scale: f64 = self.flats.iter().map(|a| 2.0 * a).product();
+        let factorial: f64 = (1..=power).map(|m| m as f64).product();
+        terms.sum::<f64>() / (scale * factorial)
+    }
+
+    /// Student's t of so many degrees of freedom with a normal of the standard uncertainty `u` folded in.
+    ///
+    /// # Formula
+    /// Student's t is a normal whose variance is `scale²/w`, where `ν w` has a chi-square distribution of `ν` degrees of
+    /// freedom (its definition); so the sum is a normal of `u² + scale²/w`. Over `ln w` the rule of equal steps converges
+    /// faster than any power of the step (Trefethen and Weideman, 2014; from memory).
+    fn with_normal(scale: f64, dof: f64, u: f64) -> Self {
+        // Less than a billionth is left out on either side.
+        let step = 0.5_f64.min(0.75 * (2.0 / dof).sqrt());
+        let log_weight = |at: f64| dof / 2.0 * (at - at.exp() + 1.0);
+        let least = -24.0;
+        let mut normals: Vec<(f64, f64)> = Vec::new();
+        for direction in [step, -step] {
+            let mut at = if direction > 0.0 { 0.0 } else { -step };
+            while log_weight(at) > least {
+                normals.push((
+                    log_weight(at).exp(),
+                    (u * u + scale * scale / at.exp()).sqrt(),
+                ));
+                at += direction;
+            }
+        }
+        let sum: f64 = normals.iter().map(|(weight, _)| weight).sum();
+        for (weight, _) in &mut normals {
+            *weight /= sum;
+        }
+        Self {
+            scale: scale.hypot(u),
+            dof: Some(dof),
+            normals,
+            flats: Vec::new(),
+        }
     }
 
     /// The distribution, its density and the curvature of the distribution.
     fn at(&self, x: f64) -> (f64, f64, f64) {
+        if !self.normals.is_empty() {
+            let normal = Normal::standard();
+            return self.normals.iter().fold((0.0, 0.0, 0.0), |sum, (w, u)| {
+                let z = x / u;
+                let density = w / u * normal.pdf(z);
+                (
+                    sum.0 + w * normal.cdf(z),
+                    sum.1 + density,
+                    sum.2 - z / u * density,
+                )
+            });
+        }
         if self.scale <= 0.0 {
-            let below = if x > 0.0 {
-                1.0
-            } else if x < 0.0 {
-                0.0
-            } else {
-                0.5
-            };
-            return (below, 0.0, 0.0);
+            let [below, density] = [1, 0].map(|k| self.of_rectangles(k, x));
+            return (below, density, 0.0);
         }
         let z = x / self.scale;
-        let (below, density, curvature) = match self.few() {
+        let (below, density, curvature) = match self.dof {
             None => {
                 let normal = Normal::standard();
                 let density = normal.pdf(z);
@@ -95,21 +172,38 @@ impl Core {
         )
     }
 
-    /// An integral of the distribution: `z Φ + φ` of the normal, `z F + (ν + z²) f / (ν − 1)` of Student's t, and with a
-    /// logarithm where it has one degree of freedom.
-    fn area(&self, x: f64) -> f64 {
+    /// The distribution, and an integral of it: `z Φ + φ` of the normal, `z F + (ν + z²) f / (ν − 1)` of Student's t, and
+    /// with a logarithm where it has one degree of freedom.
+    fn below_and_area(&self, x: f64) -> (f64, f64) {
         if self.scale <= 0.0 {
-            return x.max(0.0);
+            return (self.of_rectangles(1, x), self.of_rectangles(2, x));
+        }
+        if !self.normals.is_empty() {
+            let normal = Normal::standard();
+            return self.normals.iter().fold((0.0, 0.0), |sum, (w, u)| {
+                let z = x / u;
+                let below = normal.cdf(z);
+                (
+                    sum.0 + w * below,
+                    sum.1 + w * (x * below + u * normal.pdf(z)),
+                )
+            });
         }
         let z = x / self.scale;
         let (below, density, _) = self.at(x);
         let density = density * self.scale;
-        let more = match self.few() {
+        let more = match self.dof {
             None => density,
             Some(dof) if (dof - 1.0).abs() < 1e-9 => -(1.0 + z * z).ln() / std::f64::consts::TAU,
             Some(dof) => (dof + z * z) / (dof - 1.0) * density,
         };
-        self.scale * (z * below + more)
+        (below, self.scale * (z * below + more))
+    }
+
+    /// The integral of what lies above, from `x` outwards, with all that is folded in of the variance `rest`; but for a
+    /// constant where it has no end.
+    fn area_above(&self, x: f64, rest: f64) -> f64 {
+        self.below_and_area(-x).1 + rest / 2.0 * self.at(x).1
     }
 }
 
@@ -145,101 +239,83 @@ impl Distribution {
             .filter(|p| weight(p) > 0.0)
             .max_by(|a, b| weight(a).total_cmp(&weight(b)));
         let all: f64 = of_kind(false).map(|p| p.u_nm * p.u_nm).sum();
-        let (core, normal) = match heaviest {
-            None => (
-                Core {
-                    scale: all.sqrt(),
-                    dof: None,
-                },
-                0.0,
-            ),
-            Some(t) => (
-                Core {
-                    scale: t.u_nm,
-                    dof: t.dof,
-                },
-                (all - t.u_nm * t.u_nm).max(0.0),
-            ),
+        let core = match heaviest.and_then(|t| Some((t.u_nm, t.dof?))) {
+            None => Core::new(all.sqrt(), None),
+            Some((u, dof)) => {
+                let normal = (all - u * u).max(0.0);
+                if normal > NOTHING * variance {
+                    Core::with_normal(u, dof, normal.sqrt())
+                } else {
+                    Core::new(u, Some(dof))
+                }
+            }
         };
         let mut flat: Vec<f64> = of_kind(true).map(|p| p.u_nm * 3_f64.sqrt()).collect();
         flat.sort_by(f64::total_cmp);
+        let widest = flat.pop().unwrap_or(0.0);
         let mut found = Self {
             core,
-            flat: flat.pop().unwrap_or(0.0),
+            flat: widest,
             folded: None,
         };
-        let reach = variance.sqrt() * REACH;
-        if normal > NOTHING * variance {
-            found.fold_normal(normal.sqrt(), reach);
+        if found.core.scale <= 0.0 {
+            // More of them in closed form would lose more in their differences than a grid does.
+            found.core.flats = flat.split_off(flat.len().saturating_sub(2));
         }
         for half in flat.into_iter().rev() {
-            found.fold_rectangle(half, reach);
+            found.fold_rectangle(half, variance.sqrt() * REACH);
         }
         found
     }
 
-    /// The same with a normal of this standard uncertainty folded in.
-    #[must_use]
-    pub fn with_normal(&self, u_nm: f64) -> Self {
-        let mut folded = self.clone();
-        if u_nm <= 0.0 {
-            return folded;
-        }
-        if self.core.few().is_none() && self.folded.is_none() {
-            folded.core.scale = self.core.scale.hypot(u_nm);
-            return folded;
-        }
-        let reach = self.folded.as_ref().map_or_else(
-            || REACH * (self.core.scale.powi(2) + self.flat.powi(2) / 3.0).sqrt(),
-            |grid| grid.step * POINTS as f64,
-        );
-        folded.fold_normal(u_nm, reach + REACH * u_nm);
-        folded
-    }
-
-    /// Folds a rectangle of this half-width in.
+    /// Folds another rectangle of this half-width in: makes a grid of what the distribution and its density are then.
     fn fold_rectangle(&mut self, half: f64, reach: f64) {
-        self.fold(half * half / 3.0, reach, |of, x| {
+        let before = match self.folded.take() {
+            Some(grid) => grid,
+            None => self.on_grid(reach),
+        };
+        let rest = before.rest + half * half / 3.0;
+        let step = before.step;
+        self.folded = Some(before);
+        let points = (0..=POINTS).map(|i| {
+            let (from, to) = (i as f64 * step - half, i as f64 * step + half);
             (
-                (of.area(x + half) - of.area(x - half)) / (2.0 * half),
-                (of.below(x + half) - of.below(x - half)) / (2.0 * half),
+                (self.area_above(from) - self.area_above(to)) / (2.0 * half),
+                (self.above(from) - self.above(to)) / (2.0 * half),
             )
         });
+        let points = points.collect();
+        let beyond = self.core.area_above(POINTS as f64 * step, rest);
+        self.folded = Some(Grid::new(step, points, beyond, rest));
     }
 
-    /// Folds a normal of this standard uncertainty in: as a sum over the points of Gauss and Hermite's rule.
-    fn fold_normal(&mut self, u: f64, reach: f64) {
-        self.fold(u * u, reach, |of, x| {
-            HERMITE.iter().fold((0.0, 0.0), |sum, (z, weight)| {
-                let (a, b) = (x - z * u, x + z * u);
-                (
-                    sum.0 + weight * (of.below(a) + of.below(b)),
-                    sum.1 + weight * (of.density(a) + of.density(b)),
-                )
-            })
+    /// The core with the rectangle of closed form on a grid whose points the rectangle's ends are among: there it may
+    /// have corners. So each point's value is made of the core's at other points, and each of those is worked out once.
+    fn on_grid(&self, reach: f64) -> Grid {
+        #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)] // a count of points
+        let half = (self.flat * POINTS as f64 / reach).floor().max(1.0) as usize;
+        let step = self.flat / half as f64;
+        let core: Vec<(f64, f64)> = (0..=POINTS + half)
+            .map(|i| self.core.below_and_area(-(i as f64 * step)))
+            .collect();
+        let points = (0..=POINTS).map(|i| {
+            let (above_to, area_to) = core[i + half];
+            // On the other side of the middle: what is left of the distribution, and of its integral.
+            let (above_from, area_from) = i.checked_sub(half).map_or_else(
+                || {
+                    let (above, area) = core[half - i];
+                    (1.0 - above, area + (half - i) as f64 * step)
+                },
+                |from| core[from],
+            );
+            (
+                (area_from - area_to) / (2.0 * self.flat),
+                (above_from - above_to) / (2.0 * self.flat),
+            )
         });
-    }
-
-    /// Makes a grid of what the distribution and its density are once something of this variance is folded in. The
-    /// rectangle of closed form is put on a grid first, whose points its ends are among: there it may have corners.
-    fn fold(&mut self, variance: f64, reach: f64, at: impl Fn(&Self, f64) -> (f64, f64)) {
-        let step = match &self.folded {
-            Some(grid) => grid.step.max(reach / POINTS as f64),
-            None if self.flat > 0.0 => {
-                let step = self.flat / (self.flat * POINTS as f64 / reach).floor().max(1.0);
-                self.put_on_grid(0.0, step, |of, x| (of.below(x), of.density(x)));
-                step
-            }
-            None => reach / POINTS as f64,
-        };
-        self.put_on_grid(variance, step, at);
-    }
-
-    fn put_on_grid(&mut self, variance: f64, step: f64, at: impl Fn(&Self, f64) -> (f64, f64)) {
-        let points: Vec<(f64, f64)> = (0..=POINTS).map(|i| at(self, i as f64 * step)).collect();
-        let before = self.folded.as_ref().map(|grid| grid.rest);
-        let rest = variance + before.unwrap_or(self.flat * self.flat / 3.0);
-        self.folded = Some(Grid::new(step, points, rest));
+        let rest = self.flat * self.flat / 3.0;
+        let beyond = self.core.area_above(POINTS as f64 * step, rest);
+        Grid::new(step, points.collect(), beyond, rest)
     }
 
     /// How much of it lies below `x` nanometres.
@@ -252,50 +328,37 @@ impl Distribution {
     /// ```
     #[must_use]
     pub fn below(&self, x: f64) -> f64 {
+        self.above(-x)
+    }
+
+    /// How much of it lies above `x` nanometres: as much as lies below on the other side.
+    fn above(&self, x: f64) -> f64 {
         if x < 0.0 {
-            return 1.0 - self.below(-x);
+            return 1.0 - self.above(-x);
         }
         let Some(grid) = &self.folded else {
             return if self.flat > 0.0 {
-                let (from, to) = (self.core.area(x - self.flat), self.core.area(x + self.flat));
-                ((to - from) / (2.0 * self.flat)).min(1.0)
+                let area = |x: f64| self.core.below_and_area(-x).1;
+                ((area(x - self.flat) - area(x + self.flat)) / (2.0 * self.flat)).max(0.0)
             } else {
-                self.core.at(x).0
+                self.core.at(-x).0
             };
         };
-        grid.below(x).unwrap_or_else(|| {
-            let (below, _, curvature) = self.core.at(x);
-            (below + grid.rest / 2.0 * curvature).min(1.0)
+        grid.above(x).unwrap_or_else(|| {
+            let (above, _, curvature) = self.core.at(-x);
+            (above + grid.rest / 2.0 * curvature).max(0.0)
         })
     }
 
-    fn density(&self, x: f64) -> f64 {
-        let x = x.abs();
-        match &self.folded {
-            Some(grid) => grid.density(x).unwrap_or_else(|| self.core.at(x).1),
-            None if self.flat > 0.0 => {
-                (self.core.at(x + self.flat).0 - self.core.at(x - self.flat).0) / (2.0 * self.flat)
-            }
-            None => self.core.at(x).1,
-        }
-    }
-
-    /// An integral of the distribution.
-    fn area(&self, x: f64) -> f64 {
+    /// The integral of what lies above, from `x` outwards, of what is on a grid.
+    fn area_above(&self, x: f64) -> f64 {
         if x < 0.0 {
-            // 1 − F on the other side.
-            return self.area(-x) + x;
+            // All but what lies above on the other side.
+            return self.area_above(-x) - x;
         }
-        let Some(grid) = &self.folded else {
-            return self.core.area(x) - self.core.area(0.0);
-        };
-        grid.area(x).unwrap_or_else(|| {
-            // Beyond the grid nearly all of it lies below: two points of Gauss's rule.
-            let end = POINTS as f64 * grid.step;
-            let (middle, half) = (f64::midpoint(end, x), (x - end) / 2.0);
-            let off = half / 3_f64.sqrt();
-            grid.areas[POINTS] + half * (self.below(middle - off) + self.below(middle + off))
-        })
+        let rest = self.folded.as_ref().map_or(0.0, |grid| grid.rest);
+        let on_grid = self.folded.as_ref().and_then(|grid| grid.area_above(x));
+        on_grid.unwrap_or_else(|| self.core.area_above(x, rest))
     }
 
     /// The chance that what is known as `value` lies from `low` to `high`, limits included, either of which may be
@@ -306,11 +369,11 @@ impl Distribution {
             return f64::from(u8::from((low..=high).contains(&value)));
         }
         let (low, high) = (low - value, high - value);
-        // In the upper tail both values crowd towards 1; mirrored, nothing is lost.
-        let found = if low > 0.0 {
-            self.under(-low) - self.under(-high)
+        // In the lower tail both values crowd towards 1; mirrored, nothing is lost.
+        let found = if high < 0.0 {
+            self.over(-high) - self.over(-low)
         } else {
-            self.under(high) - self.under(low)
+            self.over(low) - self.over(high)
         };
         found.clamp(0.0, 1.0)
     }
@@ -319,12 +382,12 @@ impl Distribution {
         self.core.scale <= 0.0 && self.flat <= 0.0
     }
 
-    /// As [`Distribution::below`], an open end with it.
-    fn under(&self, x: f64) -> f64 {
+    /// As [`Distribution::above`], an open end with it.
+    fn over(&self, x: f64) -> f64 {
         if x.is_infinite() {
-            return if x > 0.0 { 1.0 } else { 0.0 };
+            return if x > 0.0 { 0.0 } else { 1.0 };
         }
-        self.below(x)
+        self.above(x)
     }
 
     /// The half-width of the interval about its middle that holds 95 % of it, in nanometres.
@@ -333,13 +396,14 @@ impl Distribution {
         if self.is_a_point() {
             return 0.0;
         }
-        let (mut low, mut high) = (0.0, 2.0 * (self.core.scale + self.flat));
-        while self.below(high) < 0.975 {
+        let flats: f64 = self.core.flats.iter().sum();
+        let (mut low, mut high) = (0.0, 2.0 * (self.core.scale + self.flat + flats));
+        while self.above(high) > 0.025 {
             (low, high) = (high, 2.0 * high);
         }
         while high - low > 1e-9 * high {
             let middle = f64::midpoint(low, high);
-            if self.below(middle) < 0.975 {
+            if self.above(middle) > 0.025 {
                 low = middle;
             } else {
                 high = middle;
@@ -351,14 +415,12 @@ impl Distribution {
 
 #[allow(clippy::many_single_char_names)] // the letters of the cubic: ends a and b, place t
 impl Grid {
-    fn new(step: f64, points: Vec<(f64, f64)>, rest: f64) -> Self {
-        let mut areas = Vec::with_capacity(points.len());
-        let mut sum = 0.0;
-        areas.push(sum);
-        for pair in points.windows(2) {
-            let ((a, da), (b, db)) = (pair[0], pair[1]);
-            sum += step * (a + b) / 2.0 + step * step * (da - db) / 12.0;
-            areas.push(sum);
+    /// `beyond` is the integral of what lies above, from the grid's end outwards.
+    fn new(step: f64, points: Vec<(f64, f64)>, beyond: f64, rest: f64) -> Self {
+        let mut areas = vec![beyond; points.len()];
+        for i in (1..points.len()).rev() {
+            let ((a, da), (b, db)) = (points[i - 1], points[i]);
+            areas[i - 1] = areas[i] + step * (a + b) / 2.0 + step * step * (db - da) / 12.0;
         }
         Self {
             step,
@@ -380,37 +442,27 @@ impl Grid {
         Some((i, at - i as f64))
     }
 
-    /// The cubic that has the distribution and its density at both ends of the cell.
-    fn below(&self, x: f64) -> Option<f64> {
+    /// The cubic that has what lies above, and the density, at both ends of the cell.
+    fn above(&self, x: f64) -> Option<f64> {
         let (i, t) = self.cell(x)?;
         let ((a, da), (b, db)) = (self.points[i], self.points[i + 1]);
         let (t2, t3) = (t * t, t * t * t);
         Some(
-            a * (2.0 * t3 - 3.0 * t2 + 1.0)
-                + b * (3.0 * t2 - 2.0 * t3)
-                + self.step * (da * (t3 - 2.0 * t2 + t) + db * (t3 - t2)),
+            a * (2.0 * t3 - 3.0 * t2 + 1.0) + b * (3.0 * t2 - 2.0 * t3)
+                - self.step * (da * (t3 - 2.0 * t2 + t) + db * (t3 - t2)),
         )
     }
 
-    fn density(&self, x: f64) -> Option<f64> {
+    /// The integral of that cubic outwards.
+    fn area_above(&self, x: f64) -> Option<f64> {
         let (i, t) = self.cell(x)?;
         let ((a, da), (b, db)) = (self.points[i], self.points[i + 1]);
-        let t2 = t * t;
-        Some(
-            (b - a) / self.step * 6.0 * (t - t2)
-                + da * (3.0 * t2 - 4.0 * t + 1.0)
-                + db * (3.0 * t2 - 2.0 * t),
-        )
-    }
-
-    /// The integral of that cubic from the middle.
-    fn area(&self, x: f64) -> Option<f64> {
-        let (i, t) = self.cell(x)?;
-        let ((a, da), (b, db)) = (self.points[i], self.points[i + 1]);
-        let (t2, t3, t4) = (t * t, t * t * t, t * t * t * t);
-        let slopes = da * (t4 / 4.0 - 2.0 * t3 / 3.0 + t2 / 2.0) + db * (t4 / 4.0 - t3 / 3.0);
-        let values = a * (t4 / 2.0 - t3 + t) + b * (t3 - t4 / 2.0);
-        Some(self.areas[i] + self.step * (values + self.step * slopes))
+        // From the cell's far end inwards.
+        let s = 1.0 - t;
+        let (s2, s3, s4) = (s * s, s * s * s, s * s * s * s);
+        let slopes = db * (s4 / 4.0 - 2.0 * s3 / 3.0 + s2 / 2.0) + da * (s4 / 4.0 - s3 / 3.0);
+        let values = b * (s4 / 2.0 - s3 + s) + a * (s3 - s4 / 2.0);
+        Some(self.areas[i + 1] + self.step * (values + self.step * slopes))
     }
 }
 
@@ -482,12 +534,19 @@ impl Estimate {
         of_readings(&self.parts, self.readings)
     }
 
-    /// The half-width of the two-sided 95 % interval in nanometres: of its distribution, or half the bracket.
+    /// The half-width of the two-sided 95 % interval in nanometres. Half a bracket is all of it where the leaves are true;
+    /// where their own error is large beside it, the interval reaches beyond.
     #[must_use]
     pub fn expanded_uncertainty_nm(&self) -> f64 {
+        self.expanded_of(&self.distribution())
+    }
+
+    /// The same, where its distribution is known already.
+    pub(crate) fn expanded_of(&self, known: &Distribution) -> f64 {
+        let expanded = known.expanded_nm();
         match self.bracket {
-            Some(b) => (b.to_nm - b.from_nm) / 2.0,
-            None => self.distribution().expanded_nm(),
+            Some(b) => expanded.max((b.to_nm - b.from_nm) / 2.0),
+            None => expanded,
         }
     }
 }
@@ -539,13 +598,3 @@ const fn is_flat(part: &Component) -> bool {
             | Source::Bracket
     )
 }
-
-/// The points of one side and the weights of Gauss and Hermite's rule of ten points for the standard normal (Abramowitz
-/// and Stegun, 25.4.46, table 25.10; from memory, checked by its moments).
-const HERMITE: [(f64, f64); 5] = [
-    (0.484_935_707_515_498, 0.344_642_334_932_019),
-    (1.465_989_094_391_16, 0.135_483_702_980_268),
-    (2.484_325_841_638_95, 0.019_111_580_500_770_3),
-    (3.581_823_483_551_93, 7.580_709_343_122_18e-4),
-    (4.859_462_828_332_31, 4.310_652_630_718_29e-6),
-];

@@ -50,8 +50,6 @@ pub struct Bracket {
     pub from_nm: f64,
     /// The smallest that does not, in nanometres.
     pub to_nm: f64,
-    /// The standard uncertainty of these two ends, in nanometres.
-    pub u_ends_nm: f64,
 }
 
 /// A clearance known from one side only: nothing says how much further it lies.
@@ -160,7 +158,6 @@ impl Estimate {
         self.bracket = self.bracket.map(|b| Bracket {
             from_nm: turned(b.to_nm),
             to_nm: turned(b.from_nm),
-            ..b
         });
         self.working.push(
             Line::new()
@@ -185,7 +182,6 @@ impl Estimate {
         }
         match self.bracket {
             Some(b) if b.from_nm > b.to_nm => Err(EstimateError::BracketReversed),
-            Some(b) if b.u_ends_nm < 0.0 => Err(EstimateError::NegativeUncertainty),
             _ => Ok(self),
         }
     }

@@ -5,11 +5,10 @@
 //! manner of ISO 14253-1.
 
 use serde::{Deserialize, Serialize};
-use statrs::distribution::{Continuous, ContinuousCDF, Normal};
 
 use crate::uncertainty::distribution::{Distribution, of_readings};
-use crate::uncertainty::estimate::{Bound, Bracket, Estimate, Lies, Source};
-use crate::uncertainty::student_t::{edge, probability_between};
+use crate::uncertainty::estimate::{Bound, Estimate, Lies, Source};
+use crate::uncertainty::student_t::probability_between;
 use crate::verdict::window::Window;
 
 pub mod prediction;
@@ -118,31 +117,6 @@ pub fn conformance_probability(
     probability_between(clearance_nm, u_nm, dof, window.low_nm(), window.high_nm())
 }
 
-/// The chance that a bracketed clearance lies in the window: even over the bracket, and its ends
-/// themselves uncertain by `u_ends` (the rectangle folded with the normal, in closed form).
-fn chance_in_bracket(b: Bracket, window: Window) -> f64 {
-    let width = b.to_nm - b.from_nm;
-    let (low, high) = (window.low_nm(), window.high_nm());
-    if b.u_ends_nm <= 0.0 || width <= 0.0 {
-        let inside = b.to_nm.min(high) - b.from_nm.max(low);
-        return if width > 0.0 {
-            (inside / width).clamp(0.0, 1.0)
-        } else {
-            conformance_probability(b.from_nm, b.u_ends_nm, None, window)
-        };
-    }
-    let normal = Normal::standard();
-    // The integral of the normal's distribution: z Φ(z) + φ(z).
-    let area = |limit: f64, from: f64| {
-        let z = (limit - from) / b.u_ends_nm;
-        b.u_ends_nm * (z * normal.cdf(z) + normal.pdf(z))
-    };
-    let below = |limit: f64| {
-        edge(limit).unwrap_or_else(|| (area(limit, b.from_nm) - area(limit, b.to_nm)) / width)
-    };
-    (below(high) - below(low)).clamp(0.0, 1.0)
-}
-
 /// Judges an estimate against a window.
 ///
 /// # Formula
@@ -152,26 +126,21 @@ fn chance_in_bracket(b: Bracket, window: Window) -> f64 {
 pub fn judge(estimate: &Estimate, window: Window) -> Verdict {
     let c = estimate.clearance_nm;
     let (low, high) = (window.low_nm(), window.high_nm());
-    // Folding takes longer than all the rest: once, and not where a bracket says it all.
-    let known = estimate.bracket.is_none().then(|| estimate.distribution());
-    let expanded_nm = known.as_ref().map_or_else(
-        || estimate.expanded_uncertainty_nm(),
-        Distribution::expanded_nm,
-    );
+    // Folding takes longer than all the rest: once.
+    let known = estimate.distribution();
+    let expanded_nm = estimate.expanded_of(&known);
     let call = match estimate.bracket {
         // A leaf that was refused is more than the clearance: that end does not count with it.
         Some(b) if b.to_nm <= low => Call::Tight,
         Some(b) => call_between(b.from_nm, b.to_nm, low, high),
         None => call_of(c, expanded_nm, window),
     };
-    let inside = |known: &Distribution| known.between(c, low, high);
-    let bracketed = estimate.bracket.map(|b| chance_in_bracket(b, window));
-    let open = known
-        .as_ref()
-        .filter(|_| call == Call::Inconclusive && estimate.can_sign_off);
+    let open = Some(&known).filter(|_| {
+        call == Call::Inconclusive && estimate.can_sign_off && estimate.bracket.is_none()
+    });
     Verdict {
         call,
-        chance: bracketed.or(known.as_ref().map(inside)).unwrap_or(0.0),
+        chance: known.between(c, low, high),
         expanded_nm,
         to_low_nm: window.low().map(|l| c - l.as_f64()),
         to_high_nm: window.high().map(|h| h.as_f64() - c),
@@ -282,7 +251,11 @@ fn settled_by(estimate: &Estimate, window: Window) -> Remedy {
     Remedy::MoreReadings { more: enough }
 }
 
-/// What one more reading like these would do to the chance of being wrong, were the mean to stay.
+/// A change of a chance that shows in whole percents.
+const SHOWS: f64 = 0.01;
+
+/// What one more reading like these would do to the chance of being wrong, were the mean to stay; none where that would
+/// not show.
 fn one_more(estimate: &Estimate, known: &Distribution, window: Window) -> Option<OneMore> {
     let c = estimate.clearance_nm;
     let wrong = |known: &Distribution| {
@@ -293,9 +266,9 @@ fn one_more(estimate: &Estimate, known: &Distribution, window: Window) -> Option
             inside
         }
     };
-    let readings = estimate.readings > 0;
-    readings.then(|| OneMore {
-        wrong_now: wrong(known),
-        wrong_then: wrong(&after(estimate, 1, true)),
+    let (now, then) = (wrong(known), wrong(&after(estimate, 1, true)));
+    (estimate.readings > 0 && now - then >= SHOWS).then_some(OneMore {
+        wrong_now: now,
+        wrong_then: then,
     })
 }

@@ -296,3 +296,20 @@ proptest! {
         prop_assert!((moved.u_nm - plain.u_nm).abs() < 1e-6);
     }
 }
+
+/// One more reading is spoken of where what it would do shows; the step and the error of a gauge stay as they are.
+#[test]
+fn one_more_reading_is_offered_where_it_shows() {
+    let near = window(105_000, 180_000);
+    let judged = |readings: &[i64], scatter: f64| {
+        let found = estimate(&lengths(readings), gauge(Some(scatter)), &[]).unwrap();
+        judge(&found, near)
+    };
+    let steady = judged(&[110_000, 110_000, 110_000], 500.0);
+    assert_eq!(steady.call, Call::Inconclusive);
+    assert_eq!(steady.one_more, None);
+    let scattered = judged(&[110_000, 120_000], 20_000.0);
+    assert_eq!(scattered.call, Call::Inconclusive);
+    let one = scattered.one_more.unwrap();
+    assert!(one.wrong_now - one.wrong_then > 0.01, "{one:?}");
+}

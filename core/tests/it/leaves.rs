@@ -4,11 +4,13 @@ use anvil_core::job_check::record::Record;
 use anvil_core::job_check::rules;
 use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::workflow::Phase;
-use anvil_core::measure::feeler::{Fit, LeafReading};
+use anvil_core::measure::feeler::{Fit, LeafReading, Try, estimate};
 use anvil_core::measure::{Method, Reading};
 use anvil_core::sheet::CheckKind;
+use anvil_core::uncertainty::gauge::Gauge;
 use anvil_core::units::length::Length;
-use anvil_core::verdict::Call;
+use anvil_core::verdict::window::Window;
+use anvil_core::verdict::{Call, judge};
 
 use crate::common::{blank, case, sheet, with_reading};
 
@@ -97,4 +99,35 @@ fn a_plate_that_stands_off_too_far_is_pinched_too_hard() {
         .assess(&spec)
         .unwrap();
     assert_eq!(found.call, Some(Call::Tight));
+}
+
+/// Leaves of ± 3 µm, 20 µm apart: the sum of two even errors reaches past the bracket where
+/// `(10 + 3 − x)² / (4 · 10 · 3)` is a fortieth (closed form of the trapezium).
+#[test]
+fn the_leaves_own_error_widens_what_they_say() {
+    let tries = [(100_000, Fit::Goes), (120_000, Fit::Refused)].map(|(size, fit)| Try {
+        size: Length::from_nm(size),
+        fit,
+    });
+    let found = |error| {
+        let set = Gauge::new(Length::from_nm(10_000), Length::from_nm(error), None).unwrap();
+        estimate(&tries, set, &[]).unwrap()
+    };
+    let right = 13_000.0 - (0.025 * 8.0 * 10_000.0 * 3_000.0_f64).sqrt();
+    let wide = found(3_000).expanded_uncertainty_nm();
+    assert!((wide - right).abs() < 1.0, "{wide} and {right}");
+    // True leaves say all of the bracket, and no more.
+    assert!((found(0).expanded_uncertainty_nm() - 10_000.0).abs() < 1e-6);
+    // Half of it lies over a limit in its middle; at a leaf's size no more than its error can.
+    let chance = |low: i64, error| {
+        let window = Window::new(Some(Length::from_nm(low)), None).unwrap();
+        judge(&found(error), window).chance
+    };
+    assert!((chance(110_000, 3_000) - 0.5).abs() < 1e-9);
+    assert!((chance(105_000, 0) - 0.75).abs() < 1e-9);
+    let at_a_leaf = chance(100_000, 3_000);
+    assert!(
+        (at_a_leaf - (1.0 - 0.75 / 20.0)).abs() < 1e-6,
+        "{at_a_leaf}"
+    );
 }
