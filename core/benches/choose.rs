@@ -6,6 +6,8 @@ use std::time::{Duration, Instant};
 use anvil_core::choose::required::Effect;
 use anvil_core::choose::{Request, choose};
 use anvil_core::stock::drawer::{Availability, Grade, Stock};
+use anvil_core::uncertainty::distribution::{Distribution, Shape};
+use anvil_core::uncertainty::estimate::{Component, Source, combined_uncertainty};
 use anvil_core::units::length::Length;
 use anvil_core::verdict::window::{TargetRange, Window};
 use criterion::{Criterion, criterion_group, criterion_main};
@@ -61,6 +63,23 @@ fn request(stock: &[Stock], width_nm: i64) -> Request<'_> {
         most_pieces: PIECES,
         best: 10,
         stock,
+    }
+}
+
+/// The same, known as readings of few degrees of freedom folded with a gauge's step and error.
+fn folded(stock: &[Stock], width_nm: i64) -> Request<'_> {
+    let known = |from, u_nm, dof| Component { from, u_nm, dof };
+    let parts = [
+        known(Source::Scatter, 1_200.0, Some(2.0)),
+        known(Source::Resolution, 1_000.0, None),
+        known(Source::PermissibleError, 1_249.0, None),
+    ];
+    let (u_nm, dof) = combined_uncertainty(&parts);
+    Request {
+        shape: Shape::new(Distribution::of(&parts), u_nm),
+        u_nm,
+        dof,
+        ..request(stock, width_nm)
     }
 }
 
@@ -142,6 +161,29 @@ fn side_by_side() {
     }
 }
 
+/// Stacks that cannot reach the window, or one of a nanometre: by the million, and none better than the first few.
+fn hopeless(c: &mut Criterion) {
+    let stock = micrometered();
+    let mut group = c.benchmark_group("ten best where nothing will do");
+    group.sample_size(10);
+    let narrow = Request {
+        most_pieces: 6,
+        ..request(&stock[..150], 1)
+    };
+    group.bench_function("150 sizes, six pieces, a window of a nanometre", |b| {
+        b.iter(|| choose(&narrow));
+    });
+    let far = Request {
+        clearance_nm: 40_000_000.0,
+        most_pieces: 8,
+        ..request(&stock[..60], 60_000)
+    };
+    group.bench_function("60 sizes, eight pieces, out of reach", |b| {
+        b.iter(|| choose(&far));
+    });
+    group.finish();
+}
+
 fn bench(c: &mut Criterion) {
     let (micrometered, marked) = (micrometered(), marked());
     let mut group = c.benchmark_group("ten best of stacks up to four from 200 sizes");
@@ -157,8 +199,11 @@ fn bench(c: &mut Criterion) {
         ("marked sizes, window too narrow", &marked, 6_000),
     ] {
         group.bench_function(name, |b| b.iter(|| choose(&request(stock, width))));
+        let folded = folded(stock, width);
+        group.bench_function(format!("{name}, folded"), |b| b.iter(|| choose(&folded)));
     }
     group.finish();
+    hopeless(c);
     side_by_side();
 }
 

@@ -17,9 +17,11 @@ type GoOn<'g> = &'g mut dyn FnMut(&Progress) -> bool;
 /// More options than this are laid out for a proof only, and not to try things out.
 const MOST_TO_TRY: usize = 60_000;
 /// So many steps from one state of what is left to the next are taken before branching.
-const MOST_STEPS_AT_FIRST: usize = 400_000;
+const MOST_STEPS_AT_FIRST: usize = 100_000;
 /// And so many in each branch.
 const MOST_STEPS: usize = 4_000;
+/// Where that was too few, it is tried again after twice as many branches each time, and this many at the most.
+const MOST_PASSED_OVER: u64 = 256;
 /// Told the best cost, the bound and the branches looked at; whether to go on.
 type Ask<'g> = &'g mut dyn FnMut(Cost, Cost, u64) -> bool;
 
@@ -137,6 +139,10 @@ struct Part<'a> {
     best: Vec<Option<Own>>,
     bound: Cost,
     looked_at: u64,
+    /// From this branch on what is left of the contested sizes is tried again.
+    settle_from: u64,
+    /// How many branches were passed over before that.
+    passed_over: u64,
 }
 
 /// A branch still to be looked at.
@@ -156,6 +162,8 @@ impl<'a> Part<'a> {
             quantity,
             bound: 0,
             looked_at: 0,
+            settle_from: 0,
+            passed_over: 0,
         };
         part.bound = part.market(vec![0; quantity.len()], &[]).relaxed().bound;
         let order: Vec<usize> = (0..part.options.len()).collect();
@@ -298,6 +306,10 @@ impl<'a> Part<'a> {
             return Ok(());
         };
         let prices = Rc::new(market.prices);
+        if self.looked_at >= self.settle_from {
+            self.passed_over = (2 * self.passed_over).clamp(1, MOST_PASSED_OVER);
+            self.settle_from = self.looked_at + self.passed_over;
+        }
         for (least, most) in [(0, least - 1), (least, u16::MAX)] {
             let mut decisions = branch.decisions.clone();
             decisions.push(Decision {
@@ -317,6 +329,9 @@ impl<'a> Part<'a> {
 
     /// What is left open by these prices, settled by what is left of the contested sizes.
     fn settle(&self, market: &Market<'_, '_>, now: &Relaxed, ask: Ask<'_>) -> Settled {
+        if self.looked_at < self.settle_from {
+            return Settled::TooMany;
+        }
         let most_steps = if self.looked_at == 1 {
             MOST_STEPS_AT_FIRST
         } else {

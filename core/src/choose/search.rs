@@ -1,6 +1,8 @@
 //! The exact search: outward from the target for settings that reach the required probability, then outward from
 //! the window for the rest.
 
+use std::cell::Cell;
+
 use crate::choose::half_stacks::{Half, Halves, joins, multisets};
 use crate::choose::rank::{Candidate, Shortlist, Stack};
 use crate::choose::{Choice, ChooseError, FAR_INSIDE, MOST_HALVES, Request};
@@ -86,6 +88,24 @@ impl Remembered {
     }
 }
 
+/// The furthest radius up to `most` that is wanted, where none beyond one that is not is.
+fn furthest(most: f64, wanted: impl Fn(f64) -> bool) -> f64 {
+    if wanted(most) {
+        return most;
+    }
+    let (mut near, mut far) = (0.0, most);
+    // To a nanometre: what lies between is looked at.
+    while far - near > 1.0 {
+        let middle = f64::midpoint(near, far);
+        if wanted(middle) {
+            near = middle;
+        } else {
+            far = middle;
+        }
+    }
+    far
+}
+
 struct Search<'a> {
     request: &'a Request<'a>,
     stock: Vec<Stock>,
@@ -97,8 +117,8 @@ struct Search<'a> {
     bounds: Remembered,
     /// For each count of pieces, the smallest and largest variance its pieces can have.
     variances: Vec<(f64, f64)>,
-    /// The smallest and largest total that any stack can have.
-    totals: (i64, i64),
+    /// For each count of pieces, no stack has a smaller or a larger total.
+    totals: Vec<[i64; 2]>,
     /// The readiest source there is.
     readiest: Availability,
     /// Every line of stock has the same uncertainty.
@@ -124,7 +144,10 @@ impl<'a> Search<'a> {
         let variances = (0..=most)
             .map(|n| (n as f64 * least, n as f64 * largest))
             .collect();
-        let thickest = stock.last().map_or(0, |s| s.thickness_nm.nm());
+        let ends = [stock.first(), stock.last()].map(|s| s.map_or(0, |s| s.thickness_nm.nm()));
+        let totals = (0..=request.most_pieces)
+            .map(|n| ends.map(|thickness| thickness.saturating_mul(i64::from(n))))
+            .collect();
         let all_as_sure = stock
             .windows(2)
             .all(|w| w[0].u_nm.to_bits() == w[1].u_nm.to_bits());
@@ -143,7 +166,7 @@ impl<'a> Search<'a> {
             chances: Remembered::default(),
             bounds: Remembered::default(),
             variances,
-            totals: (0, thickest.saturating_mul(i64::from(request.most_pieces))),
+            totals,
         }
     }
 
@@ -199,32 +222,46 @@ impl<'a> Search<'a> {
             (true, false) => (low, f64::MAX),
             _ => (f64::MIN, high),
         };
-        let half_width = window.width_nm().map_or(0.0, |w| w / 2.0);
         let reach = self.reach(from.max(-FAR_INSIDE), to.min(FAR_INSIDE));
+        // As far outward as this on the side that is not open; on both sides it is alike.
+        let outward = |radius: f64| {
+            if high.is_finite() {
+                to + radius
+            } else {
+                from - radius
+            }
+        };
         let aim = self.request.aim;
+        let nearest = |radius: f64| (aim.from_nm - from + radius).min(to + radius - aim.to_nm);
+        // Whether a stack of so many pieces so far out could be among the best.
+        let wanted = |search: &Self, count: usize, radius: f64| {
+            search.list.worst().is_none_or(|worst| {
+                let bound = search.bound(count, outward(radius));
+                // Where nothing has any chance left, the distance from the target ranks.
+                bound > worst.chance || (bound >= worst.chance && nearest(radius) <= worst.distance)
+            })
+        };
         let mut radius = FIRST_RADIUS;
         let mut looked_at = f64::NEG_INFINITY;
         loop {
             for count in self.counts() {
+                if !wanted(self, count, looked_at.max(0.0)) {
+                    continue;
+                }
                 let seen = |predicted: f64| (from - predicted).max(predicted - to) <= looked_at;
-                self.within(count, false, seen, |_| (from - radius, to + radius));
+                // Worked out anew where the list has become better meanwhile.
+                let known = Cell::new((None, radius));
+                self.within(count, false, seen, |search| {
+                    let worst = search.list.worst().map(|w| (w.chance, w.distance));
+                    let (of, mut around) = known.get();
+                    if of != worst {
+                        around = furthest(radius, |radius| wanted(search, count, radius));
+                        known.set((worst, around));
+                    }
+                    (from - around, to + around)
+                });
             }
-            if radius > reach {
-                return;
-            }
-            let outside = self.bound_outside((radius - half_width).max(0.0));
-            let bound = if radius < half_width {
-                let inside = self.counts().map(|n| self.bound_inside(n, to + radius));
-                inside.fold(outside, f64::max)
-            } else {
-                outside
-            };
-            let done = self.list.worst().is_some_and(|w| {
-                // Where nothing has any chance left, the distance from the target ranks.
-                let nearest = (aim.from_nm - from + radius).min(to + radius - aim.to_nm);
-                bound < w.chance || (bound <= w.chance && nearest > w.distance)
-            });
-            if done {
+            if radius > reach || !self.counts().any(|count| wanted(self, count, radius)) {
                 return;
             }
             looked_at = radius;
@@ -238,7 +275,7 @@ impl<'a> Search<'a> {
 
     /// How far the furthest stack lies outside a range of clearances, at most.
     fn reach(&self, from: f64, to: f64) -> f64 {
-        [self.totals.0, self.totals.1]
+        [0, self.totals.last().map_or(0, |ends| ends[1])]
             .map(|total| {
                 let predicted = self.request.predicted_nm(total);
                 (from - predicted).abs().max((predicted - to).abs())
@@ -247,15 +284,29 @@ impl<'a> Search<'a> {
             .fold(0.0, f64::max)
     }
 
-    /// No stack that lies `distance` or more outside the window has a better chance than this:
-    /// a tail is largest where the spread is widest and the degrees of freedom are fewest.
-    fn bound_outside(&self, distance: f64) -> f64 {
-        let widest = self.variances.iter().fold(0.0, |w: f64, v| w.max(v.1));
-        let narrowest = self.variances[*self.counts().start()].0;
-        let (u, _) = self.request.predicted_u(widest);
-        let (_, dof) = self.request.predicted_u(narrowest);
-        self.request
-            .chance_between(-distance, (u, dof), (0.0, f64::INFINITY))
+    /// No stack of `count` pieces with this prediction has a better chance; less the further out that is.
+    ///
+    /// A tail is largest where the spread is widest and the degrees of freedom are fewest; and what lies outside the
+    /// window has no better chance than what lies at its edge.
+    fn bound(&self, count: usize, predicted: f64) -> f64 {
+        let window = self.request.window;
+        let (narrow, wide) = self.variances[count];
+        if narrow.to_bits() == wide.to_bits() {
+            return self
+                .request
+                .chance(predicted, self.request.predicted_u(narrow));
+        }
+        let (low, high) = (window.low_nm(), window.high_nm());
+        let distance = (low - predicted).max(predicted - high);
+        if distance <= 0.0 {
+            return self.bound_inside(count, predicted);
+        }
+        let (u, _) = self.request.predicted_u(wide);
+        let (_, dof) = self.request.predicted_u(narrow);
+        let tail = self
+            .request
+            .chance_between(-distance, (u, dof), (0.0, f64::INFINITY));
+        tail.min(self.bound_inside(count, predicted.clamp(low, high)))
     }
 
     /// No stack of `count` pieces with this prediction, inside the window, has a better chance.
@@ -276,6 +327,11 @@ impl<'a> Search<'a> {
         range: impl Fn(&Self) -> (f64, f64),
     ) {
         let (low_count, high_count) = (count / 2, count - count / 2);
+        let (from, to) = range(self);
+        let ends = self.totals[count].map(|total| self.request.predicted_nm(total));
+        if ends[0].max(ends[1]) < from || ends[0].min(ends[1]) > to {
+            return;
+        }
         let lows = std::mem::take(&mut self.halves[low_count].runs);
         let highs = if low_count == high_count {
             lows.clone()
@@ -329,9 +385,7 @@ impl<'a> Search<'a> {
         let inside = self.request.window.holds(predicted);
         let mut bounds = std::mem::take(&mut self.bounds);
         let settled = self.settled_with(total, count, required_probability, inside, || {
-            bounds.or_find((total, count as u64), || {
-                self.bound_inside(count, predicted)
-            })
+            bounds.or_find((total, count as u64), || self.bound(count, predicted))
         });
         self.bounds = bounds;
         settled
@@ -350,7 +404,7 @@ impl<'a> Search<'a> {
                 // Its distance is the same, and fewer pieces win.
                 return known.pieces.len() < count || !required_probability;
             }
-            return inside && known.pieces.len() < count && bound() <= known.chance;
+            return known.pieces.len() < count && bound() <= known.chance;
         }
         let Some(worst) = self.list.worst() else {
             return required_probability && !inside;
@@ -365,7 +419,7 @@ impl<'a> Search<'a> {
                 || (distance <= worst.distance && count <= worst.pieces.len());
             return !nearer || !inside;
         }
-        inside && bound() < worst.chance
+        bound() < worst.chance
     }
 
     fn offer_runs(

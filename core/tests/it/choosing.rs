@@ -3,6 +3,8 @@
 use anvil_core::choose::required::{Effect, required_thickness};
 use anvil_core::choose::{Choice, ChooseError, Request, choose, fallbacks};
 use anvil_core::stock::drawer::{Availability, Grade, Stock};
+use anvil_core::uncertainty::distribution::{Distribution, Shape};
+use anvil_core::uncertainty::estimate::{Component, Source};
 use anvil_core::units::length::Length;
 use anvil_core::verdict::window::{TargetRange, Window};
 use anvil_core::verdict::{Call, conformance_probability};
@@ -102,9 +104,16 @@ fn exhaustive(r: &Request<'_>) -> Vec<Slow> {
             .filter(|d| d.is_finite());
         let mut sizes: Vec<i64> = pieces.iter().map(|p| p.thickness_nm.nm()).collect();
         sizes.sort_unstable();
+        let u = variance.sqrt();
+        let chance = match &r.shape {
+            Some(shape) if u > 0.0 => {
+                shape.between(predicted, u, (r.window.low_nm(), r.window.high_nm()))
+            }
+            _ => conformance_probability(predicted, u, dof, r.window),
+        };
         Slow {
             total,
-            chance: conformance_probability(predicted, variance.sqrt(), dof, r.window),
+            chance,
             distance: r.aim.distance_nm(predicted),
             count: stack.len(),
             source: pieces
@@ -179,7 +188,7 @@ proptest! {
     #![proptest_config(ProptestConfig { cases: 1_500, ..ProptestConfig::default() })]
 
     /// Float and preload, both signs of k, closed and half-open windows, a figure or a range aimed
-    /// at, few and many degrees of freedom, sure and unsure readings: always the exhaustive answer.
+    /// at, few and many degrees of freedom, one t or folded, sure and unsure readings: always the exhaustive answer.
     #[test]
     fn the_chooser_equals_exhaustive_search(
         stock in stock(),
@@ -195,6 +204,7 @@ proptest! {
         least in 0_u32..2,
         most in 1_u32..5,
         best in 1_usize..7,
+        folded in prop_oneof![2 => Just(None), 1 => (0.1..5.0_f64).prop_map(Some)],
     ) {
         let (low_end, high_end) = (Length::from_nm(low), Length::from_nm(low + width));
         let window = match open_end {
@@ -207,7 +217,12 @@ proptest! {
             clearance_nm: clearance as f64,
             u_nm: u,
             dof,
-            shape: None,
+            // A t and a rectangle of so many times its width; the chooser takes its shape.
+            shape: folded.and_then(|times| {
+                let part = |from, u_nm, dof| Component { from, u_nm, dof };
+                let of = [part(Source::Scatter, 1.0, dof), part(Source::PermissibleError, times, None)];
+                Shape::new(Distribution::of(&of), 1.0_f64.hypot(times))
+            }),
             fitted: Length::from_nm(fitted),
             u_fitted_nm: 300.0,
             effect: if opens { Effect::Opens } else { Effect::Closes },
