@@ -254,6 +254,9 @@ pub fn look_up(rows: &[Row], depth_nm: f64) -> Answer {
     }
 }
 
+/// No book's chart is longer.
+const MOST_ROWS: usize = 200;
+
 /// Reads the rows of a chart from CSV: `from`, `to`, `piece`, each a length with its unit, or in
 /// `unit` where it has none; with or without a line of headings; commas, semicolons or tabs.
 ///
@@ -271,6 +274,12 @@ pub fn read_csv(text: &str, unit: crate::units::length::Unit) -> Result<Vec<Row>
     let (mut rows, mut faults) = (Vec::new(), Vec::new());
     for record in reader.records() {
         let number = rows.len() + faults.len() + 1;
+        if number > MOST_ROWS + 1 {
+            return Err(vec![ChartFault {
+                row: 0,
+                message: format!("a chart has up to {MOST_ROWS} rows"),
+            }]);
+        }
         let record = match record {
             Ok(record) => record,
             Err(e) => {

@@ -5,7 +5,7 @@
 //! as) and `on_order`; the first three must be there. Reading takes commas, semicolons or tabs, a byte-order mark, and decimal
 //! commas; writing uses commas and points.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 
 use serde::Serialize;
 
@@ -60,6 +60,9 @@ const HEADINGS: [&str; 8] = [
 /// More of one size than this is a slip.
 const MOST_ON_HAND: i32 = 100_000;
 
+/// More rows than this are no shop's drawers, or two files in one.
+pub const MOST_ROWS: usize = 10_000;
+
 /// Reads drawers from CSV. A file with any fault is refused whole, with every fault listed.
 ///
 /// ```
@@ -68,19 +71,27 @@ const MOST_ON_HAND: i32 = 100_000;
 /// ```
 ///
 /// # Errors
-/// Every line that is no line of a drawer, with its column.
+/// Every line that is no line of a drawer, with its column; or more than [`MOST_ROWS`] of them.
 pub fn read(text: &str) -> Result<Vec<Row>, Vec<LineFault>> {
     let mut reader = csv_text::reader(text, true);
     let columns = columns(&mut reader)?;
     let mut rows: Vec<Row> = Vec::new();
+    let mut seen: HashSet<(String, Length, Grade)> = HashSet::new();
     let mut faults = Vec::new();
-    for record in reader.records() {
+    for (number, record) in reader.records().enumerate() {
+        if number == MOST_ROWS {
+            return Err(vec![LineFault {
+                line: 0,
+                column: String::new(),
+                message: format!("a file has up to {MOST_ROWS} rows: take it in in parts"),
+            }]);
+        }
         match record {
             Ok(record) if record.iter().all(str::is_empty) => {}
             Ok(record) => {
                 let line = record.position().map_or(0, csv::Position::line);
                 match row(&record, &columns, line) {
-                    Ok(row) if rows.iter().any(|r| r.key() == row.key()) => {
+                    Ok(row) if !seen.insert(row.own_key()) => {
                         faults.push(LineFault {
                             line,
                             column: "thickness".into(),
@@ -158,7 +169,10 @@ fn row(
     columns: &[Option<usize>; HEADINGS.len()],
     line: u64,
 ) -> Result<Row, Vec<LineFault>> {
-    let cell = |at: usize| columns[at].and_then(|c| record.get(c)).unwrap_or("");
+    let cell = |at: usize| {
+        let cell = columns[at].and_then(|c| record.get(c));
+        csv_text::said(cell.unwrap_or(""))
+    };
     let mut faults = Vec::new();
     let mut fault = |at: usize, message: String| {
         faults.push(LineFault {
@@ -260,6 +274,10 @@ impl Row {
     /// What tells its line from every other.
     fn key(&self) -> (&str, Length, Grade) {
         (&self.family, self.thickness_nm, self.grade)
+    }
+
+    fn own_key(&self) -> (String, Length, Grade) {
+        (self.family.clone(), self.thickness_nm, self.grade)
     }
 }
 

@@ -385,6 +385,61 @@ fn slips_of_every_kind_are_questioned_and_honest_readings_are_not() {
     assert_eq!(question(Length::ZERO, expected, &fellows), None);
 }
 
+/// What a spreadsheet would run at a cell's start is written so that it does not, and is read back as it was.
+#[test]
+fn no_cell_is_run_by_a_spreadsheet() {
+    for (place, written) in [
+        ("=1+1", "'=1+1"),
+        ("+cmd", "'+cmd"),
+        ("-B3", "'-B3"),
+        ("@sum", "'@sum"),
+        ("\ttab", "'\ttab"),
+        ("\rline", "'\rline"),
+        ("'=1+1", "''=1+1"),
+        ("-3", "-3"),
+        ("'quoted", "'quoted"),
+        ("A1 = B2", "A1 = B2"),
+    ] {
+        let row = Row {
+            family: "c".into(),
+            thickness_nm: Length::from_nm(1_250_000),
+            grade: Grade::Marked,
+            marked_nm: None,
+            on_hand: 1,
+            on_order: None,
+            place: place.into(),
+            discontinued: false,
+        };
+        let text = write(std::slice::from_ref(&row));
+        let cells = csv::Reader::from_reader(text.as_bytes())
+            .records()
+            .next()
+            .unwrap()
+            .unwrap();
+        assert_eq!(&cells[3], written);
+        assert_eq!(read(&text).unwrap(), [row]);
+    }
+}
+
+/// A file of more rows than any shop has sizes is refused in one line, however wrong it is.
+#[test]
+fn a_file_has_an_end() {
+    let file = |rows: usize| {
+        let lines = (1..=rows).map(|i| format!("c,{}.{:03} mm,1\n", 1 + i / 1_000, i % 1_000));
+        format!("family,thickness,on_hand\n{}", lines.collect::<String>())
+    };
+    assert_eq!(read(&file(10_000)).unwrap().len(), 10_000);
+    let refused = read(&file(10_001)).unwrap_err();
+    assert_eq!(refused.len(), 1);
+    assert!(
+        refused[0].message.contains("up to 10000 rows"),
+        "{}",
+        refused[0].message
+    );
+    let wrong = "family,thickness,on_hand\n".to_owned() + &"c,thick,many\n".repeat(50_000);
+    assert_eq!(read(&wrong).unwrap_err().len(), 1);
+}
+
 proptest! {
     #[test]
     fn drawers_go_out_and_come_back(rows in prop::collection::btree_map(
