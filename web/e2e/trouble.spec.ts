@@ -49,6 +49,73 @@ test('a server that is gone in the middle: readings wait, and are there once whe
   await expect(page.getByText(/the server does not answer/)).toHaveCount(0)
 })
 
+test('a server at fault keeps no reading from being kept, and a lost answer does not do a press twice', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  await page.goto(`/jobs/${job}/checks/second-side`)
+  await take(page, '0.21')
+  let calls = 0
+  await page.route('**/readings', async (route) => {
+    calls += 1
+    if (calls > 2) return route.continue()
+    // At fault once before and once after it was written.
+    if (calls === 2) await route.fetch()
+    return route.fulfill({
+      status: 500,
+      contentType: 'application/problem+json',
+      body: JSON.stringify({ type: 'server-fault', title: 'The server could not do this.', status: 500 }),
+    })
+  })
+  await page.keyboard.type('0.22')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText(/or is at fault; it is kept here/)).toBeVisible()
+  await expect(page.getByText(/2 readings, 0.010 apart/)).toBeVisible()
+  await expect(page.getByText(/or is at fault/)).toHaveCount(0)
+  // A signature whose answer is lost: it is sent again by itself, and is there once.
+  const keys: (string | undefined)[] = []
+  await page.route('**/sign', async (route) => {
+    keys.push(route.request().headers()['idempotency-key'])
+    if (keys.length === 1) {
+      await route.fetch()
+      await route.abort()
+    } else await route.continue()
+  })
+  await page.getByRole('button', { name: 'Sign off as RT' }).click()
+  await expect(page.getByText('Signed off by RT')).toBeVisible()
+  expect(keys).toEqual([keys[0], keys[0]])
+})
+
+test('two windows with readings that wait lose none of them', async ({ page, context }) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  const other = await context.newPage()
+  await atTheBench(other)
+  let gone = true
+  const answered = (route: import('@playwright/test').Route) => (gone ? route.abort() : route.continue())
+  for (const one of [page, other]) {
+    await one.goto(`/jobs/${job}/checks/second-side`)
+    await one.route('**/readings', answered)
+  }
+  for (const [one, typed] of [
+    [page, '0.21'],
+    [other, '0.22'],
+    [page, '0.23'],
+  ] as const) {
+    await one.getByLabel(/Travel, turning/).fill(typed)
+    await one.getByLabel(/Travel, turning/).press('Enter')
+    await expect(one.getByText(typed, { exact: true })).toBeVisible()
+  }
+  await expect(other.getByText('0.21', { exact: true })).toBeVisible()
+  gone = false
+  for (const one of [page, other]) {
+    await one.reload()
+    await expect(one.getByText(/3 readings, 0.020 apart/)).toBeVisible()
+    await expect(one.getByText(/it is kept here/)).toHaveCount(0)
+  }
+})
+
 test('two screens on one check: the second is told, and shown what is so now', async ({ page, context }) => {
   await atTheBench(page)
   const job = await freshJob(page)

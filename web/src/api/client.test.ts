@@ -1,6 +1,6 @@
 // What the server answers, as the program takes it up: data, a refusal with its title, or nobody there.
 import { expect, test } from 'vitest'
-import { Refused, answer, lost, outOfReach, writeKey } from './client'
+import { Refused, answer, lost, notRefused, outOfReach, writeKey } from './client'
 
 const said = (status: number, rest: { data?: unknown; error?: unknown } = {}) =>
   Promise.resolve({ ...rest, response: new Response(status === 204 ? null : '', { status }) })
@@ -47,4 +47,10 @@ test('no two writes have one key', () => {
   const keys = Array.from({ length: 200 }, writeKey)
   expect(new Set(keys).size).toBe(200)
   expect(keys.every((key) => /^web-[0-9a-f-]{36}$/.test(key))).toBe(true)
+})
+
+test('what the server is at fault for is not refused', () => {
+  const of = (status: number) => notRefused(new Refused({ ...lost, status }))
+  expect([0, 503, 500, 502, 408, 429].map(of)).toEqual([true, true, true, true, true, true])
+  expect([404, 409, 412, 422].map(of)).toEqual([false, false, false, false])
 })

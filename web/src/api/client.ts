@@ -1,9 +1,14 @@
 // The server, typed by its own description.
 import createClient from 'openapi-fetch'
 import type { Problem } from '../domain/schema'
+import { pressing } from './presses'
 import type { paths } from './schema'
 
-export const server = createClient<paths>({ baseUrl: '' })
+export const server = createClient<paths>({
+  baseUrl: '',
+  // Asked for at each call: tests put another in its place.
+  fetch: pressing((request) => fetch(request)),
+})
 
 /** A problem the server answered with, or a server that did not answer at all. */
 export class Refused extends Error {
@@ -17,6 +22,11 @@ export class Refused extends Error {
 /** The server did not answer, or said that it cannot just now: worth trying again. */
 export const outOfReach = (error: unknown) =>
   !(error instanceof Refused) || error.problem.status === 503 || error.problem.status === 0
+
+/** What was sent is not refused: the server does not answer, is at fault, or has no time. It is not given up. */
+export const notRefused = (error: unknown) =>
+  outOfReach(error) ||
+  (error instanceof Refused && (error.problem.status >= 500 || [408, 429].includes(error.problem.status)))
 
 export const lost: Problem = {
   type: 'out-of-reach',

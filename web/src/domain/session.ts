@@ -29,6 +29,24 @@ export const kept = (name: string) => {
   }
 }
 
+export const forget = (name: string) => {
+  try {
+    localStorage.removeItem(`dry-anvil.${name}`)
+  } catch {
+    // Nothing was kept.
+  }
+}
+
+/** The names of what is kept that begin so, in their order. */
+export const keptNames = (start: string) => {
+  try {
+    const names = Object.keys(localStorage).filter((name) => name.startsWith(`dry-anvil.${start}`))
+    return names.map((name) => name.slice('dry-anvil.'.length)).sort()
+  } catch {
+    return []
+  }
+}
+
 export const keep = (name: string, value: string) => {
   try {
     localStorage.setItem(`dry-anvil.${name}`, value)

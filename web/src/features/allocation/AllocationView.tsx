@@ -94,11 +94,13 @@ function Together({ job }: { job: number | undefined }) {
   )
 }
 
-function Searching({ share: { progress, stop } }: { share: Share }) {
+function Searching({ share: { before, progress, stop } }: { share: Share }) {
   return (
     <div role="status" className="flex flex-wrap items-center gap-4 border-l-4 border-blue bg-card px-4 py-3">
       <p className="mr-auto">
-        {progress ? (
+        {before !== null ? (
+          `Waiting for ${before === 1 ? 'another search' : `${before} other searches`} of this shop to end …`
+        ) : progress ? (
           <>
             Searching: {progress.tally.inside} in their windows so far, at most {progress.bound.inside};{' '}
             {progress.looked_at} branches looked at.

@@ -39,6 +39,19 @@ test('progress is shown while it runs, then the result', async () => {
   expect(asked.map((a) => a.body)).toEqual([{ job_no: 4, pinned: [] }])
 })
 
+test('waiting for its turn is told until it has it', async () => {
+  const { finish } = serve([
+    '{"waiting":{"before":2}}\n',
+    '{"progress":{"nodes":1}}\n{"shared":{"lines":[]}}\n',
+  ])
+  const { result } = renderHook(() => useShare(4, []))
+  await waitFor(() => expect(result.current.before).toBe(2))
+  expect(result.current.running).toBe(true)
+  await finish()
+  await waitFor(() => expect(result.current.running).toBe(false))
+  expect(result.current.before).toBeNull()
+})
+
 test('a problem in the middle is told, and what was there before stays', async () => {
   const problem = { type: 'busy', title: 'Too much at once.', status: 503 }
   const { finish } = serve(['{"shared":{"lines":[1]}}\n', `${JSON.stringify({ problem })}\n`])

@@ -28,6 +28,8 @@ const refusal = async (response: Response) => {
 
 export interface Share {
   running: boolean
+  /** How many searches of others are before it, while it waits for its turn. */
+  before: number | null
   progress: Schemas['ShareProgress'] | null
   view: Schemas['AllocationView'] | null
   error: Refused | null
@@ -39,6 +41,7 @@ export interface Share {
 export function useShare(jobNo: number | undefined, pinned: Schemas['Pin'][]): Share {
   const [state, setState] = useState<Omit<Share, 'again' | 'stop'>>({
     running: true,
+    before: null,
     progress: null,
     view: null,
     error: null,
@@ -53,7 +56,7 @@ export function useShare(jobNo: number | undefined, pinned: Schemas['Pin'][]): S
       const set = (change: Partial<typeof state>) => {
         if (call.current === mine) setState((was) => ({ ...was, ...change }))
       }
-      set({ running: true, progress: null, error: null })
+      set({ running: true, before: null, progress: null, error: null })
       try {
         const response = await fetch('/api/share', {
           method: 'POST',
@@ -63,7 +66,8 @@ export function useShare(jobNo: number | undefined, pinned: Schemas['Pin'][]): S
         })
         if (!response.ok || !response.body) throw await refusal(response)
         for await (const told of lines(response.body)) {
-          if ('progress' in told) set({ progress: told.progress })
+          if ('waiting' in told) set({ before: told.waiting.before })
+          if ('progress' in told) set({ before: null, progress: told.progress })
           if ('shared' in told) set({ view: told.shared })
           if ('problem' in told) throw new Refused(told.problem)
         }
@@ -85,7 +89,7 @@ export function useShare(jobNo: number | undefined, pinned: Schemas['Pin'][]): S
   }, [again])
   const stop = () => {
     call.current?.abort()
-    setState((was) => ({ ...was, running: false, progress: null }))
+    setState((was) => ({ ...was, running: false, before: null, progress: null }))
   }
   return { ...state, again: (seconds) => void again(seconds), stop }
 }

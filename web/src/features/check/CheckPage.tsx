@@ -181,8 +181,6 @@ const side = (nm: number, unit: Unit, kind?: Schemas['CheckKind']) =>
 
 /** What one more reading would do, as computed. */
 function oneMoreWords({ wrong_now: now, wrong_then: then }: Schemas['OneMore']) {
-  const share = then / now
-  if (!(now > 0) || share > 0.97) return 'One more reading would change next to nothing.'
   return `One more reading like these would take the chance of being on the wrong side of the limit from ${percent(now)} to ${percent(then)}.`
 }
 

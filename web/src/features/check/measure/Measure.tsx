@@ -114,7 +114,7 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
           <span className="figure font-semibold">{entryOf(w.reading.entry)}</span>
           <span className="text-dim">
             {queue.unreachable
-              ? 'waits: the server does not answer; it is kept here and sent again'
+              ? 'waits: the server does not answer, or is at fault; it is kept here and sent again'
               : 'being saved'}
           </span>
         </p>

@@ -19,7 +19,16 @@ function queue(answers: (Error | 'ok')[], left: Waiting<string>[] = []) {
       return next === 'ok' ? Promise.resolve(reading) : Promise.reject(next)
     },
     isOutOfReach: (error) => error instanceof Gone,
-    keep: (waiting) => told.kept.push(waiting.map((w) => w.reading)),
+    list: () => left,
+    keep: (one) => {
+      left = [...left, one]
+      told.kept.push(left.map((w) => w.reading))
+    },
+    drop: (key) => {
+      left = left.filter((w) => w.key !== key)
+      told.kept.push(left.map((w) => w.reading))
+    },
+    alone: (work) => work(),
     onKept: () => {},
     onChange: () => (told.changes += 1),
     pause: () => {
@@ -27,7 +36,7 @@ function queue(answers: (Error | 'ok')[], left: Waiting<string>[] = []) {
       return Promise.resolve()
     },
   }
-  const made = new ReadingQueue(left, parts)
+  const made = new ReadingQueue(parts)
   made.refusalsGoTo((reading) => told.refused.push(reading))
   return { queue: made, told }
 }
@@ -82,4 +91,34 @@ test('once nobody looks, nothing more is sent, and what waits stays kept', async
   expect(told.sent.length).toBeLessThan(3)
   await q.run()
   expect(q.waiting).toEqual([])
+})
+
+test('one window sends at a time, and what the other typed goes in its turn', async () => {
+  const shared = { list: [] as Waiting<string>[], sent: [] as string[], last: Promise.resolve() }
+  const window = (name: string) =>
+    new ReadingQueue<string, string>({
+      send: async ({ key, reading }) => {
+        shared.sent.push(`${name} begins ${key}`)
+        await Promise.resolve()
+        shared.sent.push(`${name} ends ${key}`)
+        return reading
+      },
+      isOutOfReach: () => false,
+      list: () => shared.list,
+      keep: (one) => (shared.list = [...shared.list, one]),
+      drop: (key) => (shared.list = shared.list.filter((w) => w.key !== key)),
+      alone: (work) => (shared.last = shared.last.then(work)),
+      onKept: () => {},
+      onChange: () => {},
+      pause: () => Promise.resolve(),
+    })
+  const [one, two] = [window('one'), window('two')]
+  one.add({ key: 'a', reading: '1' })
+  two.add({ key: 'b', reading: '2' })
+  one.add({ key: 'c', reading: '3' })
+  await settled()
+  expect(shared.sent.filter((s) => s.includes('begins')).map((s) => s.at(-1))).toEqual(['a', 'b', 'c'])
+  // Nothing begins before the last has ended.
+  shared.sent.forEach((s, at) => expect(s.includes(at % 2 === 0 ? 'begins' : 'ends')).toBe(true))
+  expect(shared.list).toEqual([])
 })

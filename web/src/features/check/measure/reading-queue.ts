@@ -1,5 +1,6 @@
 // Readings on their way to the server, in order: sent one after another, kept until the server has said that it
-// has them, sent again with the same key when the answer was lost.
+// has them, sent again with the same key when the answer was lost. What waits is kept where every window of the browser
+// sees it, and one of them sends.
 
 /** Something that waits to be sent, under the key it is sent with each time. */
 export interface Waiting<T> {
@@ -12,8 +13,14 @@ export interface QueueParts<T, A> {
   send: (one: Waiting<T>) => Promise<A>
   /** Whether what went wrong is worth trying again. */
   isOutOfReach: (error: unknown) => boolean
-  /** Keeps what waits, where a closed window does not lose it. */
-  keep: (waiting: Waiting<T>[]) => void
+  /** What waits, the oldest first, whichever window it was typed in. */
+  list: () => Waiting<T>[]
+  /** Keeps one that waits, where a closed window does not lose it. */
+  keep: (one: Waiting<T>) => void
+  /** One waits no longer. */
+  drop: (key: string) => void
+  /** Does something while no other window does. */
+  alone: (work: () => Promise<void>) => Promise<void>
   /** The server has one; told before it is taken off the list, so that both are drawn at once. */
   onKept: (answer: A) => void
   /** What waits, or whether the server is out of reach, has changed. */
@@ -28,11 +35,13 @@ export class ReadingQueue<T, A> {
   private stopped = false
   private onRefused: (reading: T, error: unknown) => void = () => {}
   private readonly parts: QueueParts<T, A>
-  waiting: Waiting<T>[]
 
-  constructor(waiting: Waiting<T>[], parts: QueueParts<T, A>) {
-    this.waiting = waiting
+  constructor(parts: QueueParts<T, A>) {
     this.parts = parts
+  }
+
+  get waiting() {
+    return this.parts.list()
   }
 
   /** Who is told of what the server refuses; it waits no longer. */
@@ -41,7 +50,8 @@ export class ReadingQueue<T, A> {
   }
 
   add(one: Waiting<T>) {
-    this.put([...this.waiting, one])
+    this.parts.keep(one)
+    this.parts.onChange()
     void this.run()
   }
 
@@ -55,12 +65,19 @@ export class ReadingQueue<T, A> {
     this.stopped = false
     if (this.busy) return
     this.busy = true
+    await this.parts.alone(() => this.sendAll())
+    this.busy = false
+    // Typed while the last was on its way out.
+    if (this.waiting.length && !this.stopped) await this.run()
+  }
+
+  private async sendAll() {
     for (let first = this.waiting[0]; first && !this.stopped; first = this.waiting[0]) {
       try {
         const answer = await this.parts.send(first)
         this.parts.onKept(answer)
         this.unreachable = false
-        this.put(this.waiting.slice(1))
+        this.drop(first.key)
       } catch (error) {
         if (this.parts.isOutOfReach(error)) {
           this.unreachable = true
@@ -68,17 +85,15 @@ export class ReadingQueue<T, A> {
           await this.parts.pause()
         } else {
           this.unreachable = false
-          this.put(this.waiting.slice(1))
+          this.drop(first.key)
           this.onRefused(first.reading, error)
         }
       }
     }
-    this.busy = false
   }
 
-  private put(next: Waiting<T>[]) {
-    this.waiting = next
-    this.parts.keep(next)
+  private drop(key: string) {
+    this.parts.drop(key)
     this.parts.onChange()
   }
 }

@@ -1,0 +1,50 @@
+// A press is one write, however often its answer is lost: sent again it has the key that it had.
+
+/** So long a press is the same one, where it is pressed again because the answer was lost. */
+const SAME_MS = 120_000
+/** The pauses before it is sent again by itself. */
+const PAUSES_MS = [300, 1200]
+
+const wait = (ms: number) => new Promise<void>((done) => setTimeout(done, ms))
+
+/** Readings have a queue of their own: the same figure typed twice is two readings. */
+const isQueued = (url: string) => url.endsWith('/readings')
+
+/** Answers that say nothing of whether it was done. */
+const unsure = (status: number) => status >= 500 || status === 408
+
+/**
+ * Sends requests so that a write whose answer is lost goes again under its key, by itself and where it is pressed
+ * again.
+ */
+export function pressing(
+  send: (request: Request) => Promise<Response>,
+  { now = Date.now, pause = wait }: { now?: () => number; pause?: (ms: number) => Promise<void> } = {},
+) {
+  const lost = new Map<string, { key: string; until: number }>()
+  return async (request: Request): Promise<Response> => {
+    if (!request.headers.get('Idempotency-Key') || isQueued(request.url)) return send(request)
+    const name = `${request.method} ${request.url} ${await request.clone().text()}`
+    const before = lost.get(name)
+    if (before && before.until > now()) request.headers.set('Idempotency-Key', before.key)
+    const key = request.headers.get('Idempotency-Key') ?? ''
+    const known = (response: Response) => {
+      if (unsure(response.status)) return false
+      lost.delete(name)
+      return true
+    }
+    for (const ms of PAUSES_MS) {
+      try {
+        const response = await send(request.clone())
+        if (known(response)) return response
+      } catch (error) {
+        if (request.signal.aborted) throw error
+      }
+      lost.set(name, { key, until: now() + SAME_MS })
+      await pause(ms)
+    }
+    const last = await send(request)
+    known(last)
+    return last
+  }
+}
