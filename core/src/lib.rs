@@ -3,7 +3,7 @@
 //! Pure computation: no input or output, no clock, no web, no database. One folder for each concept, each
 //! built on those before it:
 //!
-//! - [`refusal`]: why something cannot be done as things stand;
+//! - [`refusal`]: why something cannot be done as things stand; [`texts`]: what people write that is no figure;
 //! - [`units`]: lengths in whole nanometres, how people write them and how they slip;
 //! - [`uncertainty`]: estimates and their components, gauges, Student's t, bias; [`materials`]: growth with heat;
 //! - [`verdict`]: windows, targets, the decision with its guard band, prediction against achievement;
@@ -34,6 +34,7 @@ pub mod refusal;
 pub mod sheet;
 pub mod shop;
 pub mod stock;
+pub mod texts;
 pub mod uncertainty;
 pub mod units;
 pub mod verdict;

@@ -12,6 +12,7 @@ use crate::refusal::{Refusal, Ruled};
 use crate::sheet::PartKind;
 use crate::sheet::pack::is_plate;
 use crate::shop::drawers::THICKEST;
+use crate::texts::shown;
 use crate::uncertainty::bias::ENOUGH_BOXES;
 use crate::units::length::Length;
 use crate::verdict::Call;
@@ -26,7 +27,7 @@ pub const LONGEST_REASON: usize = 500;
 /// # Errors
 /// Where it is asked for and empty, or longer than anyone reads.
 pub fn reason(text: &str, asked_for: Option<&str>) -> Ruled<String> {
-    let text = text.trim();
+    let text = shown(text);
     if let Some(why) = asked_for.filter(|_| text.is_empty()) {
         return Err(Refusal::field("reason", why));
     }

@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::refusal::{Refusal, Ruled};
 use crate::stock::drawer::u_of_micrometer;
+use crate::texts::shown;
 use crate::uncertainty::gauge::{Figures, Gauge, GaugeKind, Repeatability};
 use crate::units::length::{Length, Unit};
 use crate::units::notation::{self, Sign};
@@ -137,7 +138,7 @@ impl GaugeCard {
     /// # Errors
     /// The first field that does not say what it should.
     pub fn read(&self) -> Ruled<RegisteredGauge> {
-        let name = self.name.trim();
+        let name = shown(&self.name);
         if name.is_empty() || name.chars().count() > 60 {
             return Err(Refusal::field(
                 "name",

@@ -12,6 +12,7 @@ use syn::visit::{self, Visit};
 /// The folders of the core, each above those it may use.
 const CORE: &[(&str, &[&str])] = &[
     ("refusal", &[]),
+    ("texts", &[]),
     ("units", &["refusal"]),
     ("uncertainty", &["units"]),
     ("materials", &["units"]),
@@ -33,6 +34,7 @@ const CORE: &[(&str, &[&str])] = &[
             "verdict",
             "units",
             "refusal",
+            "texts",
         ],
     ),
     ("drawing", &["sheet", "measure", "units"]),
@@ -57,6 +59,7 @@ const CORE: &[(&str, &[&str])] = &[
             "uncertainty",
             "units",
             "refusal",
+            "texts",
         ],
     ),
     (
@@ -75,6 +78,7 @@ const CORE: &[(&str, &[&str])] = &[
             "uncertainty",
             "units",
             "refusal",
+            "texts",
         ],
     ),
 ];

@@ -1,21 +1,24 @@
 //! Choosing for many checks at once: worked out with progress, and chosen in one go.
 
+use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 use anvil_core::allocate::{Objective, Progress};
 use rocket::http::ContentType;
 use rocket::response::stream::TextStream;
-use rocket::serde::json::Json;
 use rocket::{State, post, tokio};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::commands::allocation;
 use crate::db::Store;
+use crate::http::body::Body;
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::open_checks;
-use anvil_core::job_check::coupling::{AllocationView, Pin};
+use crate::queries::searches::{Searches, Turn};
+use anvil_core::job_check::coupling::{AllocationView, OpenChecks, Pin};
+use tokio::sync::mpsc::UnboundedSender;
 
 /// How long is searched where nothing is said, in seconds.
 const USUAL_SECONDS: f64 = 2.0;
@@ -50,10 +53,19 @@ pub struct ShareProgress {
     pub looked_at: u64,
 }
 
+/// What a search waits for.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+pub struct ShareWaiting {
+    /// How many searches are before it.
+    pub before: usize,
+}
+
 /// One line of the answer: how far it is, and at last what came of it.
 #[derive(Debug, Serialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum ShareTold {
+    /// Others search: it waits for its turn.
+    Waiting(ShareWaiting),
     /// How far it is.
     Progress(ShareProgress),
     /// What came of it.
@@ -69,7 +81,8 @@ pub enum ShareTold {
 #[post("/share", data = "<asked>")]
 pub async fn share_out(
     store: &State<Store>,
-    asked: Json<ShareAsked>,
+    searches: &State<Arc<Searches>>,
+    asked: Body<ShareAsked>,
 ) -> ApiResult<(ContentType, TextStream![String])> {
     let seconds = asked.seconds.unwrap_or(USUAL_SECONDS);
     if !(0.1..=MOST_SECONDS).contains(&seconds) {
@@ -80,43 +93,57 @@ pub async fn share_out(
     }
     let open = open_checks::gather(store, asked.job_no, &asked.pinned).await?;
     let (tell, mut told) = tokio::sync::mpsc::unbounded_channel();
-    let until = Instant::now() + Duration::from_secs_f64(seconds);
-    let search = tokio::task::spawn_blocking(move || {
-        let mut next = Instant::now() + EVERY;
-        let found = open.share(|progress: &Progress| {
-            let now = Instant::now();
-            if now >= next {
-                next = now + EVERY;
-                let Progress {
-                    tally,
-                    bound,
-                    looked_at,
-                } = *progress;
-                let _ = tell.send(ShareTold::Progress(ShareProgress {
-                    tally,
-                    bound,
-                    looked_at,
-                }));
-            }
-            // Nobody listens any more, or the time is over.
-            now < until && !tell.is_closed()
-        });
-        let found = found.and_then(|together| Ok((together, open.one_by_one()?)));
-        let _ = tell.send(match found {
-            Ok((together, alone)) => ShareTold::Shared(Box::new(open.view(&together, &alone))),
-            Err(refusal) => ShareTold::Problem(refusal.into()),
-        });
+    let searches = Arc::clone(searches);
+    let search = tokio::spawn(async move {
+        let waits = |before| {
+            let _ = tell.send(ShareTold::Waiting(ShareWaiting { before }));
+        };
+        let turn = tokio::select! {
+            turn = searches.turn(waits) => turn,
+            () = tell.closed() => return Ok(()),
+        };
+        tokio::task::spawn_blocking(move || search(&open, seconds, &tell, turn)).await
     });
     let lines = TextStream! {
         while let Some(line) = told.recv().await {
             yield serde_json::to_string(&line).unwrap_or_default() + "\n";
         }
-        if let Err(gone) = search.await {
+        if let Err(gone) = search.await.and_then(|done| done) {
             let problem = ShareTold::Problem(Problem::server(gone));
             yield serde_json::to_string(&problem).unwrap_or_default() + "\n";
         }
     };
     Ok((ContentType::new("application", "x-ndjson"), lines))
+}
+
+/// Shares out for so many seconds at most, and tells how far it is and what came of it.
+fn search(open: &OpenChecks, seconds: f64, tell: &UnboundedSender<ShareTold>, turn: Turn) {
+    let until = Instant::now() + Duration::from_secs_f64(seconds);
+    let mut next = Instant::now() + EVERY;
+    let found = open.share(|progress: &Progress| {
+        let now = Instant::now();
+        if now >= next {
+            next = now + EVERY;
+            let Progress {
+                tally,
+                bound,
+                looked_at,
+            } = *progress;
+            let _ = tell.send(ShareTold::Progress(ShareProgress {
+                tally,
+                bound,
+                looked_at,
+            }));
+        }
+        // Nobody listens any more, or the time is over.
+        now < until && !tell.is_closed()
+    });
+    let found = found.and_then(|together| Ok((together, open.one_by_one()?)));
+    let _ = tell.send(match found {
+        Ok((together, alone)) => ShareTold::Shared(Box::new(open.view(&together, &alone))),
+        Err(refusal) => ShareTold::Problem(refusal.into()),
+    });
+    drop(turn);
 }
 
 /// A choice for one check of many.
@@ -147,7 +174,7 @@ pub struct Together {
 pub async fn share_choose(
     store: &State<Store>,
     key: IdempotencyKey,
-    chosen: Json<Together>,
+    chosen: Body<Together>,
 ) -> ApiResult<rocket::response::status::NoContent> {
     let Together { choices, who } = chosen.into_inner();
     let seen: Vec<_> = choices

@@ -16,6 +16,7 @@ use utoipa::ToSchema;
 
 use crate::commands::checks::{self, NewChoice, NewLayout, NewReading};
 use crate::db::Store;
+use crate::http::body::Body;
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
@@ -80,7 +81,7 @@ pub async fn read(
     job_no: i32,
     check_key: &str,
     key: IdempotencyKey,
-    reading: Json<ReadingIn>,
+    reading: Body<ReadingIn>,
 ) -> View {
     let new = NewReading {
         method: reading.way,
@@ -113,7 +114,7 @@ pub async fn way(
     check_key: &str,
     key: IdempotencyKey,
     seen: IfMatch,
-    said: Json<WayIn>,
+    said: Body<WayIn>,
 ) -> View {
     let on = on(store, job_no, check_key, &said.who);
     checks::say_method(&on, &key, &seen, said.way)
@@ -143,7 +144,7 @@ pub async fn tick(
     job_no: i32,
     check_key: &str,
     key: IdempotencyKey,
-    said: Json<TickIn>,
+    said: Body<TickIn>,
 ) -> View {
     let on = on(store, job_no, check_key, &said.who);
     checks::say_tick(&on, &key, &said.tick, said.done)
@@ -177,7 +178,7 @@ pub async fn mark(
     check_key: &str,
     reading_no: i32,
     key: IdempotencyKey,
-    said: Json<NewMark>,
+    said: Body<NewMark>,
 ) -> View {
     checks::mark(
         &on(store, job_no, check_key, &said.who),
@@ -201,7 +202,7 @@ pub async fn fitted(
     check_key: &str,
     key: IdempotencyKey,
     seen: IfMatch,
-    typed: Json<Typed>,
+    typed: Body<Typed>,
 ) -> View {
     let on = on(store, job_no, check_key, &typed.who);
     checks::say_fitted(&on, &key, &seen, &typed.typed, typed.unit)
@@ -236,7 +237,7 @@ pub async fn choose(
     check_key: &str,
     key: IdempotencyKey,
     seen: IfMatch,
-    chosen: Json<Chosen>,
+    chosen: Body<Chosen>,
 ) -> View {
     let on = on(store, job_no, check_key, &chosen.who);
     let instead_of = match (&chosen.family_key, chosen.out_nm) {
@@ -275,7 +276,7 @@ pub async fn let_go(
     check_key: &str,
     key: IdempotencyKey,
     seen: IfMatch,
-    by: Json<By>,
+    by: Body<By>,
 ) -> View {
     checks::let_go(&on(store, job_no, check_key, &by.who), &key, &seen)
         .await
@@ -304,7 +305,7 @@ pub async fn fit(
     check_key: &str,
     key: IdempotencyKey,
     seen: IfMatch,
-    fitting: Json<Fitting>,
+    fitting: Body<Fitting>,
 ) -> View {
     checks::fit(
         &on(store, job_no, check_key, &fitting.who),
@@ -342,7 +343,7 @@ pub async fn lay(
     check_key: &str,
     key: IdempotencyKey,
     seen: IfMatch,
-    laid: Json<LaidIn>,
+    laid: Body<LaidIn>,
 ) -> View {
     let new = NewLayout {
         plates: &laid.plates,
@@ -381,7 +382,7 @@ pub async fn shims(
     check_key: &str,
     key: IdempotencyKey,
     seen: IfMatch,
-    shims: Json<ShimsIn>,
+    shims: Body<ShimsIn>,
 ) -> View {
     let new = ShimsInput {
         left: shims.left.clone(),
@@ -415,7 +416,7 @@ pub async fn sign(
     check_key: &str,
     key: IdempotencyKey,
     seen: IfMatch,
-    signature: Json<Reasoned>,
+    signature: Body<Reasoned>,
 ) -> View {
     checks::sign(
         &on(store, job_no, check_key, &signature.who),
@@ -438,7 +439,7 @@ pub async fn reopen(
     check_key: &str,
     key: IdempotencyKey,
     seen: IfMatch,
-    asked: Json<Reasoned>,
+    asked: Body<Reasoned>,
 ) -> View {
     checks::reopen(
         &on(store, job_no, check_key, &asked.who),
@@ -461,7 +462,7 @@ pub async fn aim(
     check_key: &str,
     key: IdempotencyKey,
     seen: IfMatch,
-    aiming: Json<TargetOverrideInput>,
+    aiming: Body<TargetOverrideInput>,
 ) -> View {
     let on = on(store, job_no, check_key, &aiming.who);
     checks::override_target(&on, &key, &seen, &aiming)
@@ -489,7 +490,7 @@ pub async fn usual(
     check_key: &str,
     key: IdempotencyKey,
     seen: IfMatch,
-    said: Json<UsualIn>,
+    said: Body<UsualIn>,
 ) -> View {
     let on = on(store, job_no, check_key, &said.who);
     checks::decide_bias(&on, &key, &seen, said.counts)

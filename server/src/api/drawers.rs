@@ -6,7 +6,7 @@ use anvil_core::stock::drawer::Grade;
 use anvil_core::units::length::Length;
 use rocket::http::ContentType;
 use rocket::serde::json::Json;
-use rocket::{State, get, post, put};
+use rocket::{State, get, post, put, tokio};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -15,6 +15,7 @@ use crate::commands::{
     drawers::{self, Count, MeasuredPiece, StockAct},
 };
 use crate::db::{self, Store};
+use crate::http::body::Body;
 use crate::http::download::Download;
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
@@ -55,7 +56,7 @@ pub async fn figures(
     store: &State<Store>,
     family: &str,
     key: IdempotencyKey,
-    asked: Json<FiguresIn>,
+    asked: Body<FiguresIn>,
 ) -> ApiResult<Json<Vec<SheetSays>>> {
     let from = (asked.sheet_key.as_str(), asked.revision);
     commands::families::follow(store, &key, family, from, &asked.who).await?;
@@ -81,7 +82,7 @@ pub async fn count(
     family: &str,
     key: IdempotencyKey,
     seen: IfMatch,
-    count: Json<Count>,
+    count: Body<Count>,
 ) -> ApiResult<Json<Vec<Drawer>>> {
     drawers::count(store, &key, &seen, family, &count).await?;
     Ok(Json(db::drawer::list(store).await?))
@@ -92,7 +93,7 @@ pub async fn count(
     responses((status = 200, body = String, content_type = "text/csv")))]
 #[get("/drawers.csv")]
 pub async fn csv_out(store: &State<Store>) -> ApiResult<Download> {
-    let rows = db::drawer::rows(store).await?;
+    let rows = db::drawer::rows(store, &store.pool).await?;
     Ok(Download::new(
         csv::write(&rows),
         ContentType::CSV,
@@ -160,18 +161,27 @@ impl LineState {
     }
 }
 
+/// The rows of a file, read off the threads that serve.
+async fn rows_of(text: &str) -> ApiResult<Vec<Row>> {
+    let text = text.to_owned();
+    tokio::task::spawn_blocking(move || csv::read(&text))
+        .await
+        .map_err(Problem::server)?
+        .map_err(Problem::of_csv)
+}
+
 /// What taking in a file would change; changes nothing.
 #[utoipa::path(operation_id = "drawers_preview", context_path = "/api", tag = "drawers", request_body = CsvText,
     responses((status = 200, body = Preview), (status = 422, body = Problem)))]
 #[post("/drawers/preview", data = "<file>")]
-pub async fn preview(store: &State<Store>, file: Json<CsvText>) -> ApiResult<Json<Preview>> {
-    let rows = csv::read(&file.text).map_err(Problem::of_csv)?;
+pub async fn preview(store: &State<Store>, file: Body<CsvText>) -> ApiResult<Json<Preview>> {
+    let rows = rows_of(&file.text).await?;
     let names = db::drawer::families(store, &store.pool).await?;
     let unknown = rows.iter().find(|r| !names.contains_key(&r.family));
     if let Some(row) = unknown {
         return Err(db::drawer::no_family(&row.family).into());
     }
-    let now = db::drawer::rows(store).await?;
+    let now = db::drawer::rows(store, &store.pool).await?;
     let changes = csv::changes(&now, &rows);
     Ok(Json(Preview {
         unchanged: rows.len() - changes.len(),
@@ -205,7 +215,7 @@ pub struct CsvText {
 pub async fn act(
     store: &State<Store>,
     key: IdempotencyKey,
-    act: Json<StockAct>,
+    act: Body<StockAct>,
 ) -> ApiResult<Json<Vec<Drawer>>> {
     drawers::act(store, &key, &act).await?;
     Ok(Json(db::drawer::list(store).await?))
@@ -220,7 +230,7 @@ pub async fn mike(
     store: &State<Store>,
     family: &str,
     key: IdempotencyKey,
-    piece: Json<MeasuredPiece>,
+    piece: Body<MeasuredPiece>,
 ) -> ApiResult<Json<Vec<Drawer>>> {
     drawers::add_measured_piece(store, &key, family, &piece).await?;
     Ok(Json(db::drawer::list(store).await?))
@@ -244,7 +254,7 @@ pub struct Undo {
 pub async fn undo(
     store: &State<Store>,
     key: IdempotencyKey,
-    undo: Json<Undo>,
+    undo: Body<Undo>,
 ) -> ApiResult<Json<Vec<Drawer>>> {
     drawers::undo(store, &key, &undo.act_key, &undo.who).await?;
     Ok(Json(db::drawer::list(store).await?))
@@ -265,9 +275,9 @@ pub struct Imported {
 pub async fn csv_in(
     store: &State<Store>,
     key: IdempotencyKey,
-    file: Json<CsvIn>,
+    file: Body<CsvIn>,
 ) -> ApiResult<Json<Imported>> {
-    let rows = csv::read(&file.text).map_err(Problem::of_csv)?;
+    let rows = rows_of(&file.text).await?;
     drawers::import(store, &key, (&rows, &file.text), &file.who).await?;
     Ok(Json(Imported { rows: rows.len() }))
 }

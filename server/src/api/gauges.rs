@@ -9,6 +9,7 @@ use utoipa::ToSchema;
 
 use crate::commands::gauges;
 use crate::db::{Store, gauge};
+use crate::http::body::Body;
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
 
@@ -59,7 +60,7 @@ pub struct CardIn {
 pub async fn put(
     store: &State<Store>,
     key: IdempotencyKey,
-    asked: Json<CardIn>,
+    asked: Body<CardIn>,
 ) -> ApiResult<Json<Vec<Registered>>> {
     let gauge = asked.card.read()?;
     let by = (asked.who.as_str(), &*asked);

@@ -9,6 +9,7 @@ use utoipa::ToSchema;
 use crate::commands::jobs::{self, NewJob, NoteIn};
 use crate::db::job::{Asked, JobRow, PAGE, PhaseCount};
 use crate::db::{self, Store};
+use crate::http::body::Body;
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::views::jobs::{BoxView, Report, box_view, report_view};
@@ -87,7 +88,7 @@ pub struct Opened {
 pub async fn open(
     store: &State<Store>,
     key: IdempotencyKey,
-    card: Json<NewJob>,
+    card: Body<NewJob>,
 ) -> ApiResult<Json<Opened>> {
     let job_no = jobs::open(store, &key, &card).await?;
     Ok(Json(Opened { job_no }))
@@ -110,7 +111,7 @@ pub async fn note(
     store: &State<Store>,
     job_no: i32,
     key: IdempotencyKey,
-    note: Json<NoteIn>,
+    note: Body<NoteIn>,
 ) -> ApiResult<Json<BoxView>> {
     jobs::note(store, &key, job_no, &note).await?;
     one(store, job_no).await
@@ -134,7 +135,7 @@ pub async fn hand_over(
     job_no: i32,
     key: IdempotencyKey,
     seen: IfMatch,
-    by: Json<HandOver>,
+    by: Body<HandOver>,
 ) -> ApiResult<Json<BoxView>> {
     jobs::hand_over(store, &key, &seen, job_no, &by.who).await?;
     one(store, job_no).await

@@ -1,5 +1,7 @@
 //! What to order, as a list and as a file.
 
+use std::sync::Arc;
+
 use anvil_core::job_check::purchase_needs::PurchaseView;
 use rocket::http::ContentType;
 use rocket::serde::json::Json;
@@ -9,6 +11,7 @@ use crate::db::Store;
 use crate::http::download::Download;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::open_checks;
+use crate::queries::searches::Searches;
 
 /// The fewest sizes that will surely do for the open checks of a job, or of every open job.
 #[utoipa::path(operation_id = "order_view", context_path = "/api", tag = "order",
@@ -18,10 +21,11 @@ use crate::queries::open_checks;
 #[get("/order?<job_no>&<unmeasured>")]
 pub async fn order_view(
     store: &State<Store>,
+    searches: &State<Arc<Searches>>,
     job_no: Option<i32>,
     unmeasured: Option<bool>,
 ) -> ApiResult<Json<PurchaseView>> {
-    open_checks::purchase(store, job_no, unmeasured.unwrap_or(false))
+    open_checks::purchase(store, searches, job_no, unmeasured.unwrap_or(false))
         .await
         .map(Json)
 }
@@ -34,10 +38,11 @@ pub async fn order_view(
 #[get("/order/csv?<job_no>&<unmeasured>")]
 pub async fn order_csv(
     store: &State<Store>,
+    searches: &State<Arc<Searches>>,
     job_no: Option<i32>,
     unmeasured: Option<bool>,
 ) -> ApiResult<Download> {
-    let lines = open_checks::purchase(store, job_no, unmeasured.unwrap_or(false))
+    let lines = open_checks::purchase(store, searches, job_no, unmeasured.unwrap_or(false))
         .await?
         .lines;
     let body = anvil_core::choose::purchase::csv(&lines);

@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 
 use crate::commands::revisions;
 use crate::db::Store;
+use crate::http::body::Body;
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::views::jobs::{BoxView, box_view};
@@ -42,7 +43,7 @@ pub async fn moved(
     job_no: i32,
     key: IdempotencyKey,
     seen: IfMatch,
-    to: Json<MoveTo>,
+    to: Body<MoveTo>,
 ) -> ApiResult<Json<BoxView>> {
     revisions::move_to(store, job_no, to.revision, (&key, &seen, &to.who)).await?;
     box_view(store, job_no).await.map(Json)

@@ -13,6 +13,7 @@ use utoipa::ToSchema;
 use crate::commands::sheets;
 use crate::db::sheet::{RevisionRow, SheetRow};
 use crate::db::{self, Store};
+use crate::http::body::Body;
 use crate::http::download::Download;
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
@@ -63,7 +64,7 @@ pub async fn file_out(
     responses((status = 200, body = Draft), (status = 413, body = Problem)))]
 #[post("/sheets/look", data = "<draft>")]
 #[allow(clippy::needless_pass_by_value)] // a handler is given its body to keep
-pub fn look(draft: Json<serde_json::Value>) -> Json<Draft> {
+pub fn look(draft: Body<serde_json::Value>) -> Json<Draft> {
     Json(draft::draft(&draft))
 }
 
@@ -122,7 +123,7 @@ pub struct TakenIn {
 pub async fn file_in(
     store: &State<Store>,
     key: IdempotencyKey,
-    file: Json<SheetIn>,
+    file: Body<SheetIn>,
 ) -> ApiResult<Json<TakenIn>> {
     let sheet = sheet::read(&file.text).map_err(Problem::of_sheet)?;
     let revision = sheets::take_in(store, &key, (&sheet, file.over), &file.who).await?;
@@ -159,7 +160,7 @@ pub async fn chart_in(
     key: &str,
     check_key: &str,
     write: IdempotencyKey,
-    given: Json<ChartIn>,
+    given: Body<ChartIn>,
 ) -> ApiResult<Json<TakenIn>> {
     let chart = given.chart()?;
     let revision = sheets::put_chart(store, &write, (key, check_key), chart, &given.who).await?;

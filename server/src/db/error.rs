@@ -25,6 +25,9 @@ pub enum DbError {
     /// The key of a write was used for another write.
     #[error("This Idempotency-Key was used for another write. Send a new key with a new write.")]
     KeyUsed,
+    /// Somebody else was quicker: the write begins again.
+    #[error("This was changed by somebody else at the same moment, again and again.")]
+    Again,
     /// A rule of the core, asked under a lock, said no.
     #[error(transparent)]
     Refused(#[from] Refusal),
@@ -78,15 +81,31 @@ pub fn in_row(error: sqlx::Error, row: impl FnOnce() -> String) -> DbError {
     }
 }
 
+/// Two waited for each other, or the same could not be done side by side: nothing was changed, and the same goes through
+/// once the other is done. `SQLSTATE` 40P01 (deadlock) and 40001 (serialisation failure).
+pub fn is_lost_race(error: &sqlx::Error) -> bool {
+    code_of(error).is_some_and(|code| code == "40P01" || code == "40001")
+}
+
+/// Somebody else holds what is wanted for longer than anybody waits. `SQLSTATE` 55P03.
+pub fn is_held(error: &sqlx::Error) -> bool {
+    code_of(error).is_some_and(|code| code == "55P03")
+}
+
+fn code_of(error: &sqlx::Error) -> Option<std::borrow::Cow<'_, str>> {
+    error
+        .as_database_error()
+        .and_then(sqlx::error::DatabaseError::code)
+}
+
 /// The database did not answer, or answered that it is going away: nothing was changed, and the same may go through in
-/// a moment. Classes of `SQLSTATE`: 57P (operator intervention), 53 (insufficient resources), 55P03 (lock not available),
-/// 25006 (read-only, a primary that is one no longer).
+/// a moment. Classes of `SQLSTATE`: 57 (operator intervention, a statement that took too long), 53 (insufficient resources),
+/// 25006 (read-only, a primary that is one no longer), 25P03 (idle too long in a transaction).
 pub fn is_out_of_reach(error: &sqlx::Error) -> bool {
     match error {
         sqlx::Error::Io(_) | sqlx::Error::PoolTimedOut | sqlx::Error::PoolClosed => true,
-        sqlx::Error::Database(error) => error.code().is_some_and(|code| {
-            code.starts_with("57P") || code.starts_with("53") || code == "55P03" || code == "25006"
+        _ => code_of(error).is_some_and(|code| {
+            code.starts_with("57") || code.starts_with("53") || code == "25006" || code == "25P03"
         }),
-        _ => false,
     }
 }

@@ -34,6 +34,20 @@ pub struct Problem {
     /// The number this problem goes by in the server's log, where the server is at fault.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub incident: Option<String>,
+    /// Whether the same write, begun again, may go through.
+    #[serde(skip)]
+    pub again: Again,
+}
+
+/// Whether a write that failed is begun again.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Again {
+    #[default]
+    Never,
+    /// It lost a race.
+    AtOnce,
+    /// It waited for somebody for as long as anybody waits.
+    Once,
 }
 
 /// One fault of a file.
@@ -58,6 +72,7 @@ impl Problem {
             field: None,
             faults: Vec::new(),
             incident: None,
+            again: Again::Never,
         }
     }
 
@@ -105,7 +120,9 @@ impl Problem {
     /// The faults of a CSV of drawers.
     pub fn of_csv(faults: Vec<csv::LineFault>) -> Self {
         let placed = faults.into_iter().map(|f| PlacedFault {
-            place: if f.column.is_empty() {
+            place: if f.line == 0 {
+                "the file".to_owned()
+            } else if f.column.is_empty() {
                 format!("line {}", f.line)
             } else {
                 format!("line {}, {}", f.line, f.column)
@@ -151,6 +168,18 @@ impl Problem {
         )
     }
 
+    /// Somebody else is at the same thing.
+    fn busy(again: Again) -> Self {
+        Self {
+            again,
+            ..Self::new(
+                Status::ServiceUnavailable,
+                "busy",
+                "Somebody else is writing to the same job or drawer. Nothing was changed; try again in a moment.",
+            )
+        }
+    }
+
     /// A fault of the server's own; the cause goes to the log, under a number that is sent.
     pub fn server(cause: impl std::fmt::Display) -> Self {
         static LAST: AtomicU64 = AtomicU64::new(0);
@@ -185,6 +214,9 @@ impl From<DbError> for Problem {
                     "The database is out of reach. Nothing was changed; try again in a moment.",
                 )
             }
+            DbError::Sql(error) if db::error::is_held(&error) => Self::busy(Again::Once),
+            DbError::Sql(error) if db::error::is_lost_race(&error) => Self::busy(Again::AtOnce),
+            DbError::Again => Self::busy(Again::AtOnce),
             DbError::Sql(error) => Self::server(error),
         }
     }
@@ -220,6 +252,9 @@ impl<'r> Responder<'r, 'static> for Problem {
 /// What Rocket itself turns away, in the same form.
 #[rocket::catch(default)]
 pub fn turned_away(status: Status, request: &Request<'_>) -> Problem {
+    if let Some(told) = request.local_cache(|| None::<Problem>) {
+        return told.clone();
+    }
     match status.code {
         400 => Problem::new(
             status,

@@ -21,6 +21,8 @@ pub struct OwnPagesOnly {
 
 /// Where refused requests are led.
 const REFUSED: &str = "/refused";
+/// Where those are led whose address holds a character that no database keeps.
+const UNSTORABLE: &str = "/unstorable";
 
 #[rocket::async_trait]
 impl Fairing for OwnPagesOnly {
@@ -40,7 +42,7 @@ impl Fairing for OwnPagesOnly {
                 .ok()
                 .filter(|p| *p != 0);
         }
-        Ok(rocket.mount("/", rocket::routes![refused]))
+        Ok(rocket.mount("/", rocket::routes![refused, unstorable]))
     }
 
     async fn on_liftoff(&self, rocket: &Rocket<Orbit>) {
@@ -51,8 +53,9 @@ impl Fairing for OwnPagesOnly {
 
     async fn on_request(&self, request: &mut Request<'_>, _: &mut Data<'_>) {
         let port = self.port.lock().ok().and_then(|p| *p);
-        // A client within the process (in tests) has no host but the header it sets.
-        let host_own = request.host().is_none_or(|h| own(&h.to_string(), port))
+        // A client within the process (in tests) has no address, and no host but the header it sets.
+        let within = request.remote().is_none();
+        let host_own = request.host().map_or(within, |h| own(&h.to_string(), port))
             && request.headers().get("Host").all(|h| own(h, port));
         let origin_own = request.headers().get("Origin").all(|o| {
             o.strip_prefix("http://")
@@ -60,6 +63,12 @@ impl Fairing for OwnPagesOnly {
         });
         let site = request.headers().get_one("Sec-Fetch-Site");
         let strange_write = request.method() != Method::Get && site == Some("cross-site");
+        let uri = request.uri();
+        let nul = |text: &str| text.contains("%00");
+        if nul(uri.path().as_str()) || uri.query().is_some_and(|q| nul(q.as_str())) {
+            request.set_method(Method::Get);
+            request.set_uri(Origin::path_only(UNSTORABLE));
+        }
         if !host_own || !origin_own || strange_write {
             request.set_method(Method::Get);
             request.set_uri(Origin::path_only(REFUSED));
@@ -89,8 +98,16 @@ fn refused() -> Problem {
     )
 }
 
+#[rocket::get("/unstorable")]
+fn unstorable() -> Problem {
+    Problem::field(
+        "address",
+        "The address holds a character that cannot be kept (NUL, %00): take it out.",
+    )
+}
+
 /// What a page may load and run: what this server ships, and pictures drawn in the page.
-const CONTENT: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+const CONTENT: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; base-uri 'none'; form-action 'self'; object-src 'none'; frame-ancestors 'none'";
 
 /// The `Content-Security-Policy` of every answer.
 #[derive(Default)]

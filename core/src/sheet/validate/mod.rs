@@ -14,6 +14,7 @@ use serde::Serialize;
 use serde_json::Value;
 
 use super::{FORMAT, Sheet, VERSION};
+use crate::texts::unstorable;
 use crate::units::length::Length;
 use crate::units::written::Written;
 
@@ -47,6 +48,12 @@ pub fn read(text: &str) -> Result<Sheet, Vec<Fault>> {
             message: format!("this is not JSON: {e}"),
         }]
     })?;
+    if let Some(place) = unstorable(&value) {
+        return Err(vec![Fault {
+            place: format!("/{place}"),
+            message: "it holds a character that cannot be kept (NUL): take it out".into(),
+        }]);
+    }
     check_format(&value).map_err(|f| vec![f])?;
     check_schema(&value)?;
     let sheet: Sheet = serde_json::from_value(value).map_err(|e| {

@@ -26,7 +26,9 @@ use rocket::serde::json::Json;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::http::body::Body;
 use crate::http::problem::{ApiResult, Problem};
+use crate::queries::searches::heavily;
 
 /// A text to read as a length.
 #[derive(Debug, Deserialize, ToSchema)]
@@ -53,7 +55,7 @@ pub struct Parsed {
 #[utoipa::path(operation_id = "calc_parse", context_path = "/api", tag = "calc", request_body = ParseIn,
     responses((status = 200, body = Parsed), (status = 422, body = Problem)))]
 #[post("/calc/parse", data = "<asked>")]
-pub fn parse(asked: Json<ParseIn>) -> ApiResult<Json<Parsed>> {
+pub fn parse(asked: Body<ParseIn>) -> ApiResult<Json<Parsed>> {
     let sign = if asked.may_be_negative {
         Sign::Any
     } else {
@@ -132,7 +134,7 @@ fn taken_of(entries: &[ReadingInput], way: Method, unit: Unit) -> ApiResult<Vec<
 #[utoipa::path(operation_id = "calc_measured", context_path = "/api", tag = "calc", request_body = MeasureIn,
     responses((status = 200, body = MeasuredOut), (status = 422, body = Problem)))]
 #[post("/calc/measure", data = "<asked>")]
-pub fn measured(asked: Json<MeasureIn>) -> ApiResult<Json<MeasuredOut>> {
+pub fn measured(asked: Body<MeasureIn>) -> ApiResult<Json<MeasuredOut>> {
     let taken = taken_of(&asked.entries, asked.way, asked.unit)?;
     let gauge = asked
         .gauge
@@ -179,7 +181,7 @@ pub struct LeafIn {
 #[utoipa::path(operation_id = "calc_next_leaf", context_path = "/api", tag = "calc", request_body = LeafIn,
     responses((status = 200, body = Advice), (status = 422, body = Problem)))]
 #[post("/calc/next-leaf", data = "<asked>")]
-pub fn next_leaf(asked: Json<LeafIn>) -> ApiResult<Json<Advice>> {
+pub fn next_leaf(asked: Body<LeafIn>) -> ApiResult<Json<Advice>> {
     let taken = taken_of(&asked.entries, Method::Feeler, asked.unit)?;
     let open = feeler::open(&tries(&taken)).map_err(|e| Problem::field("entries", e))?;
     let window = window_of(asked.window)?;
@@ -203,7 +205,7 @@ pub struct TurningIn {
 #[utoipa::path(operation_id = "calc_turning", context_path = "/api", tag = "calc", request_body = TurningIn,
     responses((status = 200, body = TorqueFound), (status = 422, body = Problem)))]
 #[post("/calc/turning-torque", data = "<asked>")]
-pub fn turning(asked: Json<TurningIn>) -> ApiResult<Json<TorqueFound>> {
+pub fn turning(asked: Body<TurningIn>) -> ApiResult<Json<TorqueFound>> {
     let taken = taken_of(&asked.entries, Method::TurningTorque, asked.unit)?;
     torques(&taken, asked.gauge, asked.window)
         .map(Json)
@@ -229,7 +231,7 @@ fn window_of(ends: Ends) -> ApiResult<Window> {
 #[utoipa::path(operation_id = "calc_judged", context_path = "/api", tag = "calc", request_body = JudgeIn,
     responses((status = 200, body = Verdict), (status = 422, body = Problem)))]
 #[post("/calc/judge", data = "<asked>")]
-pub fn judged(asked: Json<JudgeIn>) -> ApiResult<Json<Verdict>> {
+pub fn judged(asked: Body<JudgeIn>) -> ApiResult<Json<Verdict>> {
     let asked = asked.into_inner();
     let estimate = asked.estimate.checked();
     let estimate = estimate.map_err(|e| Problem::field(&format!("estimate/{}", e.field()), e))?;
@@ -253,7 +255,7 @@ pub struct PieceIn {
 #[utoipa::path(operation_id = "calc_piece", context_path = "/api", tag = "calc", request_body = PieceIn,
     responses((status = 200, body = RequiredThickness), (status = 422, body = Problem)))]
 #[post("/calc/wanted", data = "<asked>")]
-pub fn piece(asked: Json<PieceIn>) -> ApiResult<Json<RequiredThickness>> {
+pub fn piece(asked: Body<PieceIn>) -> ApiResult<Json<RequiredThickness>> {
     let aim = asked.aim.checked().map_err(|e| Problem::field("aim", e))?;
     if asked.fitted_nm < Length::ZERO {
         return Err(Problem::field(
@@ -306,7 +308,7 @@ const MOST_SIZES: usize = 400;
 #[utoipa::path(operation_id = "calc_choices", context_path = "/api", tag = "calc", request_body = ChooseIn,
     responses((status = 200, body = Choices), (status = 422, body = Problem)))]
 #[post("/calc/choose", data = "<asked>")]
-pub fn choices(asked: Json<ChooseIn>) -> ApiResult<Json<Choices>> {
+pub fn choices(asked: Body<ChooseIn>) -> ApiResult<Json<Choices>> {
     if asked.stock.len() > MOST_SIZES {
         return Err(Problem::field(
             "stock",
@@ -329,7 +331,7 @@ pub fn choices(asked: Json<ChooseIn>) -> ApiResult<Json<Choices>> {
         best: BEST,
         stock: &asked.stock,
     };
-    choose::choose(&request)
+    heavily(|| choose::choose(&request))
         .map(Json)
         .map_err(|e| Problem::of_choice(e, "stock"))
 }
@@ -348,6 +350,6 @@ pub struct PackIn {
 #[utoipa::path(operation_id = "calc_pack", context_path = "/api", tag = "calc", request_body = PackIn,
     responses((status = 200, body = Vec<PackFault>)))]
 #[post("/calc/pack", data = "<asked>")]
-pub fn pack(asked: Json<PackIn>) -> Json<Vec<PackFault>> {
+pub fn pack(asked: Body<PackIn>) -> Json<Vec<PackFault>> {
     Json(laid_faults(&asked.laid, &asked.sheet))
 }

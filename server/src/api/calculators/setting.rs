@@ -29,7 +29,9 @@ use utoipa::ToSchema;
 use super::fields::{gauge_of, one, or_nothing, some, window_of};
 use super::measuring::MeasuredOut;
 use super::sums::TorqueIn;
+use crate::http::body::Body;
 use crate::http::problem::{ApiResult, Problem};
+use crate::queries::searches::heavily;
 
 /// The chance in window that a sum without a shop asks for.
 const FLOOR: f64 = 0.95;
@@ -86,7 +88,7 @@ pub struct PieceSum {
 #[utoipa::path(operation_id = "sums_piece", context_path = "/api", tag = "sums", request_body = PieceSumIn,
     responses((status = 200, body = PieceSum), (status = 422, body = Problem)))]
 #[post("/calc/piece", data = "<asked>")]
-pub fn piece_sum(asked: Json<PieceSumIn>) -> ApiResult<Json<PieceSum>> {
+pub fn piece_sum(asked: Body<PieceSumIn>) -> ApiResult<Json<PieceSum>> {
     let unit = asked.unit;
     let readings = list_input::lengths(&asked.readings, unit, Sign::Any)
         .map_err(|e| Problem::field("readings", e))?;
@@ -147,7 +149,8 @@ pub fn piece_sum(asked: Json<PieceSumIn>) -> ApiResult<Json<PieceSum>> {
                 best: BEST,
                 stock: &stock,
             };
-            let found = choose::choose(&request).map_err(|e| Problem::of_choice(e, "sizes"));
+            let found = heavily(|| choose::choose(&request));
+            let found = found.map_err(|e| Problem::of_choice(e, "sizes"));
             Some(found?)
         }
         _ => None,
@@ -179,7 +182,7 @@ pub struct PinchIn {
 #[utoipa::path(operation_id = "sums_pinch", context_path = "/api", tag = "sums", request_body = PinchIn,
     responses((status = 200, body = RequiredThickness), (status = 422, body = Problem)))]
 #[post("/calc/pinch", data = "<asked>")]
-pub fn pinch(asked: Json<PinchIn>) -> ApiResult<Json<RequiredThickness>> {
+pub fn pinch(asked: Body<PinchIn>) -> ApiResult<Json<RequiredThickness>> {
     let unit = asked.unit;
     let length = |field, text: &str| one(field, text, unit, Sign::NotNegative);
     let fitted = if asked.fitted.trim().is_empty() {
@@ -239,7 +242,7 @@ pub struct KnownShimIn {
 #[utoipa::path(operation_id = "sums_known_shim", context_path = "/api", tag = "sums", request_body = KnownShimIn,
     responses((status = 200, body = WaySum), (status = 422, body = Problem)))]
 #[post("/calc/known-shim", data = "<asked>")]
-pub fn known_shim(asked: Json<KnownShimIn>) -> ApiResult<Json<WaySum>> {
+pub fn known_shim(asked: Body<KnownShimIn>) -> ApiResult<Json<WaySum>> {
     let unit = asked.unit;
     let taken: Vec<Reading> = list_input::set_ups(&asked.set_ups, unit)
         .map_err(|e| Problem::field("set_ups", e))?
@@ -285,7 +288,7 @@ pub struct StackIn {
 #[utoipa::path(operation_id = "sums_stack", context_path = "/api", tag = "sums", request_body = StackIn,
     responses((status = 200, body = WaySum), (status = 422, body = Problem)))]
 #[post("/calc/stack", data = "<asked>")]
-pub fn stack(asked: Json<StackIn>) -> ApiResult<Json<WaySum>> {
+pub fn stack(asked: Body<StackIn>) -> ApiResult<Json<WaySum>> {
     let unit = asked.unit;
     let terms = list_input::terms(&asked.terms, unit).map_err(|e| Problem::field("terms", e))?;
     // Nothing here is measured, so that a gauge counts for nothing; the way asks for one all the same.
@@ -338,7 +341,7 @@ pub struct HotOut {
 #[utoipa::path(operation_id = "sums_hot", context_path = "/api", tag = "sums", request_body = HotIn,
     responses((status = 200, body = HotOut), (status = 422, body = Problem)))]
 #[post("/calc/hot", data = "<asked>")]
-pub fn hot(asked: Json<HotIn>) -> ApiResult<Json<HotOut>> {
+pub fn hot(asked: Body<HotIn>) -> ApiResult<Json<HotOut>> {
     let unit = asked.unit;
     let clearance = one("clearance", &asked.clearance, unit, Sign::Any)?;
     let side = |field: &'static str, text: &str| {
@@ -414,7 +417,7 @@ pub struct PullOut {
 #[utoipa::path(operation_id = "sums_pull", context_path = "/api", tag = "sums", request_body = PullIn,
     responses((status = 200, body = PullOut), (status = 422, body = Problem)))]
 #[post("/calc/pull", data = "<asked>")]
-pub fn pull(asked: Json<PullIn>) -> ApiResult<Json<PullOut>> {
+pub fn pull(asked: Body<PullIn>) -> ApiResult<Json<PullOut>> {
     let taken = asked
         .pulls
         .split([';', '\n'])
@@ -491,7 +494,7 @@ pub struct CentringIn {
 #[utoipa::path(operation_id = "sums_centring", context_path = "/api", tag = "sums", request_body = CentringIn,
     responses((status = 200, body = Centring), (status = 422, body = Problem)))]
 #[post("/calc/centring", data = "<asked>")]
-pub fn centring(asked: Json<CentringIn>) -> ApiResult<Json<Centring>> {
+pub fn centring(asked: Body<CentringIn>) -> ApiResult<Json<Centring>> {
     let unit = asked.unit;
     let gears = list_input::gaps(&asked.gears, unit).map_err(|e| Problem::field("gears", e))?;
     let shims = |field: &'static str, text: &str| {

@@ -16,6 +16,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::fields::one;
+use crate::http::body::Body;
 use crate::http::problem::{ApiResult, Problem};
 
 /// The most gears that are told apart.
@@ -48,7 +49,7 @@ pub struct RollersIn {
 #[utoipa::path(operation_id = "sums_rollers", context_path = "/api", tag = "sums", request_body = RollersIn,
     responses((status = 200, body = NeedleRow), (status = 422, body = Problem)))]
 #[post("/calc/rollers", data = "<asked>")]
-pub fn rollers(asked: Json<RollersIn>) -> ApiResult<Json<NeedleRow>> {
+pub fn rollers(asked: Body<RollersIn>) -> ApiResult<Json<NeedleRow>> {
     let shaft = length("shaft", &asked.shaft, asked.unit)?;
     let roller = length("roller", &asked.roller, asked.unit)?;
     row(shaft, roller, asked.rows, asked.count)
@@ -95,7 +96,7 @@ pub struct RatiosOut {
 #[utoipa::path(operation_id = "sums_ratios", context_path = "/api", tag = "sums", request_body = RatiosIn,
     responses((status = 200, body = RatiosOut), (status = 422, body = Problem)))]
 #[post("/calc/ratios", data = "<asked>")]
-pub fn ratios(asked: Json<RatiosIn>) -> ApiResult<Json<RatiosOut>> {
+pub fn ratios(asked: Body<RatiosIn>) -> ApiResult<Json<RatiosOut>> {
     let gears = ratio::read(&asked.gears).map_err(|e| Problem::field("gears", e))?;
     if gears.is_empty() || gears.len() > MOST_GEARS {
         return Err(Problem::field(
@@ -159,7 +160,7 @@ pub struct HeatFitIn {
 #[utoipa::path(operation_id = "sums_heat_fit", context_path = "/api", tag = "sums", request_body = HeatFitIn,
     responses((status = 200, body = Fitted), (status = 422, body = Problem)))]
 #[post("/calc/heat-fit", data = "<asked>")]
-pub fn heat(asked: Json<HeatFitIn>) -> ApiResult<Json<Fitted>> {
+pub fn heat(asked: Body<HeatFitIn>) -> ApiResult<Json<Fitted>> {
     let fit = HeatFit {
         bore_nm: length("bore", &asked.bore, asked.unit)?,
         bore_of: asked.bore_of,
@@ -217,7 +218,7 @@ pub struct TorqueIn {
 #[utoipa::path(operation_id = "sums_units", context_path = "/api", tag = "sums", request_body = UnitsIn,
     responses((status = 200, body = UnitsOut), (status = 422, body = Problem)))]
 #[post("/calc/units", data = "<asked>")]
-pub fn units(asked: Json<UnitsIn>) -> ApiResult<Json<UnitsOut>> {
+pub fn units(asked: Body<UnitsIn>) -> ApiResult<Json<UnitsOut>> {
     let length_nm = match asked.length.trim() {
         "" => None,
         text => Some(length("length", text, asked.unit)?),
