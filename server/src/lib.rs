@@ -39,8 +39,16 @@ pub fn rocket(figment: Figment, store: Store) -> Rocket<Build> {
     let rocket = rocket::custom(figment)
         .manage(store)
         .manage(api::live::Hub::default())
+        .manage(std::sync::Arc::new(queries::searches::Searches::default()))
         .attach(security::OwnPagesOnly::default())
         .attach(security::shield())
+        .attach(AdHoc::on_liftoff("keys of old writes", |rocket| {
+            Box::pin(async move {
+                if let Some(store) = rocket.state::<Store>().cloned() {
+                    rocket::tokio::spawn(forget_by_the_hour(store));
+                }
+            })
+        }))
         .attach(AdHoc::on_response("never kept", |request, answer| {
             Box::pin(async move {
                 if request.uri().path().starts_with("/api") {
@@ -74,5 +82,16 @@ async fn page(path: PathBuf, page: &rocket::State<Page>) -> Option<NamedFile> {
         None
     } else {
         NamedFile::open(&page.0).await.ok()
+    }
+}
+
+/// Forgets the keys of old writes now and every hour; a miss is made up for by the next.
+async fn forget_by_the_hour(store: Store) {
+    let mut hours = rocket::tokio::time::interval(std::time::Duration::from_hours(1));
+    loop {
+        hours.tick().await;
+        if let Err(error) = db::writes::forget_old(&store).await {
+            tracing::warn!(%error, "keys of old writes were not forgotten");
+        }
     }
 }

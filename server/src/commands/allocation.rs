@@ -1,14 +1,17 @@
 //! Choosing for many checks in one go.
 
+use std::collections::BTreeSet;
+
 use anvil_core::job_check::coupling::{OpenChecks, Pin};
 use anvil_core::job_check::loaded::LoadedCheck;
 use anvil_core::job_check::record::SettingState;
 use anvil_core::job_check::rules::stock_taken;
 
 use super::Write;
-use super::locked_check::settle_job;
-use crate::db::check::{self, CheckStatus};
-use crate::db::{Store, drawer};
+use super::locked_check::{drawers_of, settle_again, settle_waiting};
+use crate::db::check;
+use crate::db::locks::Waiting;
+use crate::db::{Store, locks};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
@@ -40,9 +43,18 @@ pub async fn choose(
     let seen = &seen;
     Write::once(store, key, who, ("together", seen), |mut tx| async move {
         let of = |pin: &'_ Pin| CheckRef { store, job_no: pin.job_no, key: "", who };
+        let mut families = BTreeSet::new();
+        for (pin, _) in seen {
+            let of = CheckRef { key: &pin.check_key, ..of(pin) };
+            let head = check::head(store, &mut *tx, of.job_no, of.key).await?;
+            families.extend(drawers_of(&of, &mut tx, &head).await?);
+        }
+        let families: Vec<String> = families.into_iter().collect();
+        let jobs: Vec<i32> = seen.iter().map(|(pin, _)| pin.job_no).collect();
+        let waiting = locks::hold(store, &mut tx, &jobs, &families).await?;
         let mut checks = Vec::new();
         for (pin, version) in seen {
-            let head = check::hold(store, &mut tx, pin.job_no, &pin.check_key).await?;
+            let head = check::head(store, &mut *tx, pin.job_no, &pin.check_key).await?;
             if head.version != *version {
                 return Err(Problem::changed(
                     "changed",
@@ -55,15 +67,6 @@ pub async fn choose(
             let of = CheckRef { key: &pin.check_key, ..of(pin) };
             checks.push(of.load_held(&mut tx, head).await?);
         }
-        // What is let go may be of another family than what is chosen.
-        let let_go = |k: &LoadedCheck| k.record.open_setting().map(|s| s.family_key.clone());
-        let mut families: Vec<String> = checks
-            .iter()
-            .flat_map(|k| k.family().map(str::to_owned).into_iter().chain(let_go(k)))
-            .collect();
-        families.sort_unstable();
-        families.dedup();
-        drawer::hold_families(store, &mut tx, &families).await?;
         // What was chosen before goes back first, so that two checks can change places.
         for LoadedCheck { record, .. } in &checks {
             if let Some(setting) = record.open_setting() {
@@ -93,20 +96,11 @@ pub async fn choose(
                 return Err(stock_taken().into());
             }
         }
-        let mut jobs = Vec::new();
-        for LoadedCheck { record, .. } in open.checks {
-            let (job_no, key) = (record.job_no, record.check_key);
-            let of = CheckRef { store, job_no, key: &key, who };
-            let now = of.load_held(&mut tx, record.head).await?;
-            let status = CheckStatus::of(&now.record, &now.assessment);
-            check::settle(store, &mut tx, &now.record, &status).await?;
-            if jobs.last().is_none_or(|(last, _)| *last != job_no) {
-                jobs.push((job_no, now.sheet));
-            }
-        }
-        for (job_no, sheet) in jobs {
-            settle_job(store, &mut tx, job_no, &sheet).await?;
-        }
+        let mut own: Vec<Waiting> = open.checks.into_iter().map(|c| (c.record.job_no, c.record.check_key)).collect();
+        own.sort_unstable();
+        settle_again(store, &mut tx, &own).await?;
+        let others: Vec<Waiting> = waiting.into_iter().filter(|w| !own.contains(w)).collect();
+        settle_waiting(store, &mut tx, &others).await?;
         Ok((tx, ()))
     })
     .await

@@ -48,13 +48,13 @@ pub async fn read(
     key: &IdempotencyKey,
     new: &NewReading<'_>,
 ) -> ApiResult<CheckView> {
-    let taken = new.input.read_for(new.method, new.unit)?;
+    let taken = &new.input.read_for(new.method, new.unit)?;
     LockedCheck::once(of, key, ("read", new), |mut held| async move {
         let gauge_key = rules::may_read(
             &held.record,
             &held.spec()?,
             new.method,
-            &taken,
+            taken,
             new.gauge_key,
         )?;
         let reading = ReadingRecord {
@@ -63,7 +63,7 @@ pub async fn read(
             typed: new.input.text(),
             bench_unit: new.unit,
             way: new.method,
-            taken,
+            taken: taken.clone(),
             gauge_key,
             who: held.of.who.to_owned(),
             at: held.at,
@@ -211,12 +211,13 @@ pub async fn decide_bias(
 ) -> ApiResult<CheckView> {
     // Looked up before the check is held: a write waits for no second connection.
     let head = check::head(of.store, &of.store.pool, of.job_no, of.key).await?;
-    let past = predictions::of_check(of.store, &head.sheet_key, of.key).await?;
+    let past = &predictions::of_check(of.store, &head.sheet_key, of.key).await?;
     LockedCheck::once(of, key, ("usual", &counts), |mut held| async move {
         held.still(seen)?;
         rules::may_change(&held.record)?;
         let found = past
-            .and_then(|p| p.usual)
+            .as_ref()
+            .and_then(|p| p.usual.as_ref())
             .ok_or_else(rules::too_few_boxes)?;
         let said = BiasDecision {
             counts,
@@ -252,7 +253,7 @@ pub async fn choose(
     seen: &IfMatch,
     new: &NewChoice<'_>,
 ) -> ApiResult<CheckView> {
-    LockedCheck::once(of, key, ("choose", new), |mut held| async move {
+    LockedCheck::once_with_drawers(of, key, ("choose", new), |mut held| async move {
         held.still(seen)?;
         let asked = offering::NewSetting {
             pieces: new.pieces,
@@ -280,7 +281,7 @@ pub async fn let_go(
     key: &IdempotencyKey,
     seen: &IfMatch,
 ) -> ApiResult<CheckView> {
-    LockedCheck::once(of, key, ("let_go", &()), |mut held| async move {
+    LockedCheck::once_with_drawers(of, key, ("let_go", &()), |mut held| async move {
         held.still(seen)?;
         held.end_setting(SettingState::LetGo).await?;
         held.reread_and_settle().await
@@ -299,7 +300,7 @@ pub async fn fit(
     seen: &IfMatch,
     put_back: bool,
 ) -> ApiResult<CheckView> {
-    LockedCheck::once(of, key, ("fit", &put_back), |mut held| async move {
+    LockedCheck::once_with_drawers(of, key, ("fit", &put_back), |mut held| async move {
         held.still(seen)?;
         let out = held.record.comes_out(held.spec()?.family());
         let out = out.filter(|_| put_back).cloned();
@@ -354,7 +355,7 @@ impl LockedCheck<'_> {
                 key: &other.key,
                 ..self.of
             };
-            let head = check::hold(store, &mut self.tx, of.job_no, of.key).await?;
+            let head = check::head(store, &mut *self.tx, of.job_no, of.key).await?;
             let spec = Spec::of(&self.sheet, of.key)?;
             let mut record = of.record_held(&mut self.tx, head, &spec).await?;
             if !rules::is_moved_on(&record, &other.name)? {
@@ -500,14 +501,14 @@ pub async fn say_shims(
     seen: &IfMatch,
     new: &shims::ShimsInput,
 ) -> ApiResult<CheckView> {
-    let (left, right) = new.read()?;
+    let (left, right) = &new.read()?;
     LockedCheck::once(of, key, ("shims", new), |mut held| async move {
         held.still(seen)?;
         let spec = held.spec()?;
         rules::may_say_shims(&held.record, &spec)?;
         let mut said = ShimsEntry {
-            left_nm: left,
-            right_nm: right,
+            left_nm: left.clone(),
+            right_nm: right.clone(),
             moved: new.moved,
             predicted_nm: None,
             who: held.of.who.to_owned(),

@@ -1,23 +1,23 @@
 //! The writes on drawers: counting, taking, returning, scrapping, ordering, measuring a piece, and
 //! undoing any of it. Each is a record; what comes in is set aside for the checks that wait for it.
 
+use std::collections::BTreeSet;
+
 use anvil_core::job_check::rules::reason;
 use anvil_core::shop::drawers::{self as rules, Act, ActOn, StockChange};
 use anvil_core::shop::gauge_register::u_of_usual_micrometer;
-use anvil_core::stock::csv::Row;
+use anvil_core::stock::csv::{Row, changes};
 use anvil_core::stock::drawer::Grade;
 use anvil_core::units::length::{Length, Unit};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::Write;
-use super::locked_check::settle_job;
-use crate::db::check::{self, CheckStatus};
+use super::locked_check::settle_waiting;
 use crate::db::drawer::{self, Line, Noted};
-use crate::db::{Store, Tx, gauge};
+use crate::db::{Store, Tx, gauge, locks};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
-use crate::queries::CheckRef;
 
 /// Pieces of one line of a drawer.
 #[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
@@ -52,7 +52,7 @@ pub struct StockAct {
 /// # Errors
 /// See [`rules::may_act`]; and where the pieces are not free, or not on order.
 pub async fn act(store: &Store, key: &IdempotencyKey, act: &StockAct) -> ApiResult<()> {
-    let why = reason(&act.reason, None)?;
+    let why = &reason(&act.reason, None)?;
     let mut lines = act.lines.clone();
     lines.sort_by(|a, b| sort_key(a).cmp(&sort_key(b)));
     let asked: Vec<ActOn<'_>> = lines
@@ -62,8 +62,8 @@ pub async fn act(store: &Store, key: &IdempotencyKey, act: &StockAct) -> ApiResu
     rules::may_act(act.act, &asked)?;
     let lines = &lines;
     Write::once(store, key, &act.who, ("stock", act), |mut tx| async move {
-        let families = lines.iter().map(|l| l.family_key.as_str());
-        let waiting = hold_waiting(store, &mut tx, families).await?;
+        let families = families(lines.iter().map(|l| &l.family_key));
+        let waiting = locks::hold(store, &mut tx, &[], &families).await?;
         for line in lines {
             let of = Line {
                 family: &line.family_key,
@@ -71,57 +71,25 @@ pub async fn act(store: &Store, key: &IdempotencyKey, act: &StockAct) -> ApiResu
                 grade: line.grade,
             };
             let noted = Noted {
-                reason: &why,
+                reason: why,
                 act_key: Some(&key.0),
                 ..Noted::of(of, (0, 0), act.act.change(), &act.who)
             };
             drawer::change(store, &mut tx, noted, act.act.by(line.count)).await?;
         }
-        settle_waiting(store, &mut tx, waiting).await?;
+        settle_waiting(store, &mut tx, &waiting).await?;
         Ok((tx, ()))
     })
     .await
 }
 
+/// The families of lines, each once.
+fn families<'a>(of: impl Iterator<Item = &'a String>) -> Vec<String> {
+    of.cloned().collect::<BTreeSet<_>>().into_iter().collect()
+}
+
 fn sort_key(line: &ActLine) -> (&str, Length, &'static str) {
     (&line.family_key, line.thickness_nm, line.grade.into())
-}
-
-/// The checks that wait for pieces of any of these families, held.
-async fn hold_waiting<'a>(
-    store: &Store,
-    tx: &mut Tx,
-    families: impl Iterator<Item = &'a str>,
-) -> ApiResult<Vec<(i32, String)>> {
-    let mut families: Vec<&str> = families.collect();
-    families.sort_unstable();
-    families.dedup();
-    let mut waiting = Vec::new();
-    for family in families {
-        waiting.extend(drawer::hold_waiting(store, tx, family).await?);
-    }
-    Ok(waiting)
-}
-
-/// Sets aside what has come for checks that wait for it, the oldest choice first.
-async fn settle_waiting(store: &Store, tx: &mut Tx, waiting: Vec<(i32, String)>) -> ApiResult<()> {
-    for (job_no, key) in waiting {
-        if !drawer::set_aside(store, tx, job_no, &key).await? {
-            continue;
-        }
-        let head = check::hold(store, tx, job_no, &key).await?;
-        let of = CheckRef {
-            store,
-            job_no,
-            key: &key,
-            who: "",
-        };
-        let now = of.load_held(tx, head).await?;
-        let status = CheckStatus::of(&now.record, &now.assessment);
-        check::settle(store, tx, &now.record, &status).await?;
-        settle_job(store, tx, job_no, &now.sheet).await?;
-    }
-    Ok(())
 }
 
 /// A piece measured by micrometer.
@@ -166,7 +134,7 @@ pub async fn add_measured_piece(
             return Err(Problem::missing(format!("There is no drawer “{family}”.")));
         }
         let u_nm = u_of_usual_micrometer(&gauge::list(store, &mut *tx).await?)?;
-        drawer::hold_families(store, &mut tx, &[family.to_owned()]).await?;
+        let waiting = locks::hold(store, &mut tx, &[], &[family.to_owned()]).await?;
         let line = |thickness: Length, grade| Line {
             family,
             thickness_nm: thickness.nm(),
@@ -189,6 +157,7 @@ pub async fn add_measured_piece(
         let about = (piece.marked_nm.map(Length::nm), u_nm);
         drawer::open_line(store, &mut tx, own, about, piece.place.trim()).await?;
         drawer::change(store, &mut tx, noted(own), (1, 0)).await?;
+        settle_waiting(store, &mut tx, &waiting).await?;
         Ok((tx, ()))
     })
     .await
@@ -204,9 +173,8 @@ pub async fn undo(store: &Store, key: &IdempotencyKey, act_key: &str, who: &str)
         if moves.is_empty() {
             return Err(Problem::missing("There is no such change to undo."));
         }
-        let waiting = hold_waiting(store, &mut tx, moves.iter().map(|m| m.0.as_str())).await?;
-        let families: Vec<String> = moves.iter().map(|m| m.0.clone()).collect();
-        drawer::hold_families(store, &mut tx, &families).await?;
+        let families = families(moves.iter().map(|m| &m.0));
+        let waiting = locks::hold(store, &mut tx, &[], &families).await?;
         if drawer::is_undone(store, &mut tx, act_key).await? {
             return Err(Problem::conflict("undone", "That has been undone already."));
         }
@@ -222,7 +190,7 @@ pub async fn undo(store: &Store, key: &IdempotencyKey, act_key: &str, who: &str)
             };
             drawer::change(store, &mut tx, noted, (-on_hand, -on_order)).await?;
         }
-        settle_waiting(store, &mut tx, waiting).await?;
+        settle_waiting(store, &mut tx, &waiting).await?;
         Ok((tx, ()))
     })
     .await
@@ -281,11 +249,11 @@ pub async fn count(
             thickness_nm: thickness.nm(),
             grade: count.grade,
         };
-        let waiting = hold_waiting(store, &mut tx, std::iter::once(family)).await?;
+        let waiting = locks::hold(store, &mut tx, &[], &[family.to_owned()]).await?;
         // Looked at under the lock: of two who saw the same version, the second is told.
         seen.still(drawer::version(store, &mut tx, line).await?, "This size")?;
         put_counts(store, &mut tx, &[row], (StockChange::Counted, &count.who)).await?;
-        settle_waiting(store, &mut tx, waiting).await?;
+        settle_waiting(store, &mut tx, &waiting).await?;
         Ok((tx, ()))
     })
     .await
@@ -313,9 +281,15 @@ pub async fn import(
 /// # Errors
 /// See [`import`].
 pub async fn take_counts(store: &Store, tx: &mut Tx, rows: &[Row], who: &str) -> ApiResult<()> {
-    let waiting = hold_waiting(store, tx, rows.iter().map(|r| r.family.as_str())).await?;
-    put_counts(store, tx, rows, (StockChange::Imported, who)).await?;
-    settle_waiting(store, tx, waiting).await
+    let families = families(rows.iter().map(|r| &r.family));
+    let waiting = locks::hold(store, tx, &[], &families).await?;
+    let now = drawer::rows(store, &mut **tx).await?;
+    let changed: Vec<Row> = changes(&now, rows)
+        .into_iter()
+        .map(|c| c.is.clone())
+        .collect();
+    put_counts(store, tx, &changed, (StockChange::Imported, who)).await?;
+    settle_waiting(store, tx, &waiting).await
 }
 
 /// Stores counts in the order in which all hold the lines.

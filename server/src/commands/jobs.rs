@@ -1,12 +1,13 @@
 //! The writes on jobs.
 
 use anvil_core::job_check::rules;
+use anvil_core::texts::shown;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::Write;
 use crate::db::job::{self, Card};
-use crate::db::{Store, sheet};
+use crate::db::{Store, locks, sheet};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 
@@ -29,7 +30,7 @@ pub struct NewJob {
 
 /// A text, trimmed; `needed` says why one is needed, where it is.
 fn text<'a>(field: &str, given: &'a str, most: usize, needed: Option<&str>) -> ApiResult<&'a str> {
-    let given = given.trim();
+    let given = shown(given);
     if let Some(why) = needed.filter(|_| given.is_empty()) {
         return Err(Problem::field(field, why));
     }
@@ -100,7 +101,7 @@ pub async fn note(
     job_no: i32,
     note: &NoteIn,
 ) -> ApiResult<()> {
-    let said = note.said.trim();
+    let said = shown(&note.said);
     if said.is_empty() || said.chars().count() > LONGEST_NOTE {
         return Err(Problem::field(
             "said",
@@ -145,6 +146,7 @@ pub async fn hand_over(
         who,
         ("hand_over", &job_no),
         |mut tx| async move {
+            locks::hold_jobs(store, &mut tx, &[job_no]).await?;
             let job = job::job(store, &mut *tx, job_no).await?;
             seen.still(job.version, "This job")?;
             rules::may_hand_over(job.row.signed_count, job.row.check_count)?;

@@ -3,16 +3,18 @@
 use std::sync::Arc;
 
 use anvil_core::job_check::assess::Assessment;
-use anvil_core::job_check::record::Record;
+use anvil_core::job_check::record::{Head, Record};
 use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::workflow::{CheckStands, JobStatus};
 use anvil_core::sheet::Sheet;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 
-use super::unit_of_work::fingerprint;
+use super::unit_of_work::{fingerprint, or_again};
 use crate::db::check::{self, CheckStatus};
-use crate::db::{Store, Tx, job, sheet};
+use crate::db::error::DbError;
+use crate::db::locks::{self, Waiting};
+use crate::db::{Store, Tx, drawer, job, sheet, shop, writes};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::ApiResult;
 use crate::queries::CheckRef;
@@ -29,11 +31,13 @@ pub struct LockedCheck<'a> {
     pub sheet: Arc<Sheet>,
     /// When the write was begun, by the database's clock.
     pub at: DateTime<Utc>,
+    /// Other checks that wait for pieces of the drawers it may draw from, where those are held.
+    waiting: Vec<Waiting>,
 }
 
 impl<'a> LockedCheck<'a> {
     /// Does a write on a check once: claims its key, makes sure of who, holds the check, and does it; the same write
-    /// sent again answers the check as it stands.
+    /// sent again answers the check as it stands. Where it lost a race it begins again.
     ///
     /// # Errors
     /// Where there is no such check, the key was used for another write, nobody of the shop has these initials, or
@@ -42,31 +46,101 @@ impl<'a> LockedCheck<'a> {
         of: &CheckRef<'a>,
         key: &IdempotencyKey,
         (act, request): (&str, &R),
-        work: impl FnOnce(Self) -> F,
+        work: impl Fn(Self) -> F,
     ) -> ApiResult<CheckView>
     where
         R: Serialize,
         F: Future<Output = ApiResult<CheckView>>,
     {
-        let mut tx = of.store.begin().await?;
-        let named = (of.job_no, of.key, request);
-        let fingerprint = fingerprint(act, of.who, &named)?;
+        let fingerprint = fingerprint(act, of.who, &(of.job_no, of.key, request))?;
         let write = (key.0.as_str(), fingerprint.as_str());
+        or_again(|| async {
+            match Self::begin(of, write).await? {
+                Some(held) => work(held).await,
+                None => check_view(of.load().await?),
+            }
+        })
+        .await
+    }
+
+    /// The same for a write that moves pieces: all drawers that the check may draw from are held with it, and the checks
+    /// that wait for pieces of them; what it frees is set aside for those.
+    ///
+    /// # Errors
+    /// See [`LockedCheck::once`].
+    pub async fn once_with_drawers<R, F>(
+        of: &CheckRef<'a>,
+        key: &IdempotencyKey,
+        (act, request): (&str, &R),
+        work: impl Fn(Self) -> F,
+    ) -> ApiResult<CheckView>
+    where
+        R: Serialize,
+        F: Future<Output = ApiResult<CheckView>>,
+    {
+        let fingerprint = fingerprint(act, of.who, &(of.job_no, of.key, request))?;
+        or_again(|| async {
+            match Self::begin_with_drawers(of, &key.0, &fingerprint).await? {
+                Some(held) => work(held).await,
+                None => check_view(of.load().await?),
+            }
+        })
+        .await
+    }
+
+    /// Claims a write's key and holds the check; none where the same write was done before.
+    async fn begin(of: &CheckRef<'a>, write: (&str, &str)) -> ApiResult<Option<Self>> {
+        let mut tx = of.store.begin().await?;
         let started = check::begin(of.store, &mut tx, write, of.who, of.job_no, of.key).await?;
         let Some(check::Started { head, at }) = started else {
-            return check_view(of.load().await?);
+            return Ok(None);
         };
+        Self::of_held(of, tx, (head, at), Vec::new())
+            .await
+            .map(Some)
+    }
+
+    async fn begin_with_drawers(
+        of: &CheckRef<'a>,
+        key: &str,
+        fingerprint: &str,
+    ) -> ApiResult<Option<Self>> {
+        let store = of.store;
+        let mut tx = store.begin().await?;
+        if writes::claim(store, &mut tx, key, fingerprint)
+            .await?
+            .is_some()
+        {
+            return Ok(None);
+        }
+        shop::known(store, &mut tx, of.who).await?;
+        let before = check::head(store, &mut *tx, of.job_no, of.key).await?;
+        let families = drawers_of(of, &mut tx, &before).await?;
+        let waiting = locks::hold(store, &mut tx, &[of.job_no], &families).await?;
+        let (head, at) = check::head_at(store, &mut tx, of.job_no, of.key).await?;
+        if head.revision != before.revision {
+            return Err(DbError::Again.into());
+        }
+        Self::of_held(of, tx, (head, at), waiting).await.map(Some)
+    }
+
+    async fn of_held(
+        of: &CheckRef<'a>,
+        mut tx: Tx,
+        (head, at): (Head, DateTime<Utc>),
+        waiting: Vec<Waiting>,
+    ) -> ApiResult<Self> {
         let sheet = sheet::revision(of.store, &mut *tx, &head.sheet_key, head.revision).await?;
         let spec = Spec::of(&sheet, of.key)?;
         let record = of.record_held(&mut tx, head, &spec).await?;
-        work(Self {
+        Ok(Self {
             of: *of,
             tx,
             record,
             sheet,
             at,
+            waiting,
         })
-        .await
     }
 
     /// The check as its sheet has it, with what the job has of its own.
@@ -112,6 +186,9 @@ impl<'a> LockedCheck<'a> {
         let changed = self.record.head.phase != found.phase;
         self.record.head.phase = found.phase;
         self.record.head.version += 1;
+        let of = (self.of.job_no, self.of.key);
+        self.waiting.retain(|w| (w.0, w.1.as_str()) != of);
+        settle_waiting(self.of.store, &mut self.tx, &self.waiting).await?;
         if changed {
             settle_job(self.of.store, &mut self.tx, self.of.job_no, &self.sheet).await?;
         }
@@ -131,6 +208,60 @@ impl<'a> LockedCheck<'a> {
         self.record = self.of.record_held(&mut self.tx, head, &spec).await?;
         self.settle().await
     }
+}
+
+/// The drawers that a check may draw from, and those that its open choice is of.
+///
+/// # Errors
+/// Where there is no such sheet, or the database does not answer.
+pub async fn drawers_of(of: &CheckRef<'_>, tx: &mut Tx, head: &Head) -> ApiResult<Vec<String>> {
+    let sheet = sheet::revision(of.store, &mut **tx, &head.sheet_key, head.revision).await?;
+    let mut families = Spec::of(&sheet, of.key)?.families();
+    families.extend(check::chosen_of(of.store, tx, of.job_no, of.key).await?);
+    Ok(families)
+}
+
+/// Sets aside what is free for checks that wait for it, the oldest choice first; all of them are held.
+///
+/// # Errors
+/// Where the database does not answer.
+pub async fn settle_waiting(store: &Store, tx: &mut Tx, waiting: &[Waiting]) -> ApiResult<()> {
+    let mut supplied = Vec::new();
+    for check in waiting {
+        if drawer::set_aside(store, tx, check.0, &check.1).await? {
+            supplied.push(check.clone());
+        }
+    }
+    supplied.sort_unstable();
+    settle_again(store, tx, &supplied).await
+}
+
+/// Works out anew where checks stand, after something that they rest on has changed, and what their jobs wait for; all
+/// of them are held, and in the order of their jobs.
+///
+/// # Errors
+/// Where the database does not answer.
+pub async fn settle_again(store: &Store, tx: &mut Tx, checks: &[(i32, String)]) -> ApiResult<()> {
+    for of_job in checks.chunk_by(|a, b| a.0 == b.0) {
+        let mut sheet = None;
+        for (job_no, key) in of_job {
+            let of = CheckRef {
+                store,
+                job_no: *job_no,
+                key,
+                who: "",
+            };
+            let head = check::head(store, &mut **tx, *job_no, key).await?;
+            let now = of.load_held(tx, head).await?;
+            let status = CheckStatus::of(&now.record, &now.assessment);
+            check::settle(store, tx, &now.record, &status).await?;
+            sheet = Some((*job_no, now.sheet));
+        }
+        if let Some((job_no, sheet)) = sheet {
+            settle_job(store, tx, job_no, &sheet).await?;
+        }
+    }
+    Ok(())
 }
 
 /// Stores what a job waits for.

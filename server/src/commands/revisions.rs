@@ -8,7 +8,7 @@ use anvil_core::job_check::workflow::Phase;
 use super::Write;
 use super::locked_check::settle_job;
 use crate::db::check::{self, CheckStatus};
-use crate::db::{Store, Tx, job, sheet};
+use crate::db::{Store, Tx, job, locks, sheet};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
@@ -37,7 +37,7 @@ async fn beside(
         };
         let key = row.check_key.as_str();
         let record = if holds {
-            let head = check::hold(store, tx, job_no, key).await?;
+            let head = check::head(store, &mut **tx, job_no, key).await?;
             held(store, tx, (job_no, key), head, &spec).await?
         } else {
             let of = CheckRef {
@@ -102,7 +102,7 @@ pub async fn move_to(
         who,
         ("revise", &(job_no, to)),
         |mut tx| async move {
-            job::hold(store, &mut tx, job_no).await?;
+            locks::hold_jobs(store, &mut tx, &[job_no]).await?;
             let job = job::job(store, &mut *tx, job_no).await?;
             seen.still(job.version, "This job")?;
             let beside = beside(store, &mut tx, &job, to, true).await?;
@@ -125,7 +125,7 @@ pub async fn move_to(
             job::note(store, &mut tx, job_no, (&said, ""), who).await?;
             for spec_check in &beside.now.checks {
                 let key = spec_check.key.as_str();
-                let head = check::hold(store, &mut tx, job_no, key).await?;
+                let head = check::head(store, &mut *tx, job_no, key).await?;
                 let spec = Spec::of(&beside.now, key)?;
                 let mut record = held(store, &mut tx, (job_no, key), head, &spec).await?;
                 if record.head.phase == Phase::Elsewhere {

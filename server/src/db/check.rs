@@ -63,25 +63,6 @@ impl HeadRow {
     }
 }
 
-/// Reads a check's head and holds the check until the transaction ends.
-pub async fn hold(store: &Store, tx: &mut Tx, job_no: i32, key: &str) -> DbResult<Head> {
-    sqlx::query_as!(
-        HeadRow,
-        "select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase,
-                c.way
-         from job_check c join job j using (shop_id, job_no)
-         where c.shop_id = $1 and c.job_no = $2 and c.check_key = $3
-         for update of c, j",
-        store.shop_id,
-        job_no,
-        key
-    )
-    .fetch_optional(&mut **tx)
-    .await?
-    .ok_or_else(|| no_such(job_no, key))?
-    .head(job_no, key)
-}
-
 /// A write on a check, begun.
 pub struct Started {
     /// The check, held until the transaction ends.
@@ -94,7 +75,7 @@ pub struct Started {
 /// waits for each of them. None where the same write was done before.
 ///
 /// The key is claimed before the check is held, so that of two twins the second waits for the first
-/// and never holds what the first needs.
+/// and never holds what the first needs. The job is held before its check, as everywhere (see [`super::locks`]).
 pub async fn begin(
     store: &Store,
     tx: &mut Tx,
@@ -111,15 +92,14 @@ pub async fn begin(
            ), mine as (select count(*) = 1 as fresh from claimed)
            select mine.fresh as "fresh!", now() as "at!",
                   exists (select from person where shop_id = $1 and initials = $4) as "known!",
-                  h.title as "title?", h.customer as "customer?", h.sheet_key as "sheet_key?",
-                  h.revision as "revision?", h.version as "version?", h.round as "round?",
-                  h.fitted_nm, h.phase as "phase?", h.way
-           from mine left join lateral (
-             select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm,
-                    c.phase, c.way
-             from job_check c join job j using (shop_id, job_no)
-             where mine.fresh and c.shop_id = $1 and c.job_no = $5 and c.check_key = $6
-             for update of c, j) h on true"#,
+                  j.title as "title?", j.customer as "customer?", j.sheet_key as "sheet_key?",
+                  j.revision as "revision?", c.version as "version?", c.round as "round?",
+                  c.fitted_nm, c.phase as "phase?", c.way
+           from mine
+             left join lateral (select * from job
+               where mine.fresh and shop_id = $1 and job_no = $5 for update) j on true
+             left join lateral (select * from job_check
+               where shop_id = $1 and job_no = j.job_no and check_key = $6 for update) c on true"#,
         store.shop_id,
         write_key,
         fingerprint,
@@ -176,6 +156,40 @@ pub async fn head<'e>(
     .await?
     .ok_or_else(|| no_such(job_no, key))?
     .head(job_no, key)
+}
+
+/// The same within a transaction that holds it, with when that was begun by the database's clock.
+///
+/// # Errors
+/// Where there is no such check.
+pub async fn head_at(
+    store: &Store,
+    tx: &mut Tx,
+    job_no: i32,
+    key: &str,
+) -> DbResult<(Head, DateTime<Utc>)> {
+    let at = sqlx::query_scalar!("select now() as \"at!\"")
+        .fetch_one(&mut **tx)
+        .await?;
+    Ok((head(store, &mut **tx, job_no, key).await?, at))
+}
+
+/// The families that the open choice of a check is of.
+pub async fn chosen_of(
+    store: &Store,
+    tx: &mut Tx,
+    job_no: i32,
+    key: &str,
+) -> DbResult<Vec<String>> {
+    Ok(sqlx::query_scalar!(
+        "select family_key from setting
+         where shop_id = $1 and job_no = $2 and check_key = $3 and state = 'chosen'",
+        store.shop_id,
+        job_no,
+        key
+    )
+    .fetch_all(&mut **tx)
+    .await?)
 }
 
 fn no_such(job_no: i32, key: &str) -> DbError {

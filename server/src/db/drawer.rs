@@ -172,13 +172,13 @@ pub async fn moves(store: &Store, family: &str) -> DbResult<Vec<Move>> {
 }
 
 /// Every size, as rows of the file.
-pub async fn rows(store: &Store) -> DbResult<Vec<Row>> {
+pub async fn rows<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>) -> DbResult<Vec<Row>> {
     let rows = sqlx::query!(
         "select family_key, thickness_nm, grade, nominal_nm, on_hand, on_order, place, discontinued
          from stock where shop_id = $1 order by family_key, thickness_nm, grade",
         store.shop_id
     )
-    .fetch_all(&store.pool)
+    .fetch_all(run)
     .await?;
     rows.into_iter()
         .map(|r| {
@@ -273,46 +273,6 @@ pub async fn note_move(store: &Store, tx: &mut Tx, noted: &Noted<'_>) -> DbResul
         noted.undoes
     )
     .execute(&mut **tx)
-    .await?;
-    Ok(())
-}
-
-/// The checks that wait for pieces of a family, oldest choice first, held until the transaction
-/// ends. Held before any stock and in the order of their jobs, as every other write does, so that
-/// nobody blocks anybody.
-pub async fn hold_waiting(
-    store: &Store,
-    tx: &mut Tx,
-    family: &str,
-) -> DbResult<Vec<(i32, String)>> {
-    let mut waiting = sqlx::query!(
-        "select c.job_no, c.check_key, t.chosen_at from job_check c
-           join job j using (shop_id, job_no)
-           join setting t using (shop_id, job_no, check_key)
-         where c.shop_id = $1 and t.family_key = $2 and t.state = 'chosen' and c.phase = 'await_part'
-         order by c.job_no, c.check_key for update of c, j",
-        store.shop_id,
-        family
-    )
-    .fetch_all(&mut **tx)
-    .await?;
-    waiting.sort_by_key(|w| w.chosen_at);
-    Ok(waiting
-        .into_iter()
-        .map(|w| (w.job_no, w.check_key))
-        .collect())
-}
-
-/// Holds every size of these families until the transaction ends, in the order in which all hold
-/// them.
-pub async fn hold_families(store: &Store, tx: &mut Tx, families: &[String]) -> DbResult<()> {
-    sqlx::query!(
-        "select 1 as one from stock where shop_id = $1 and family_key = any($2)
-         order by family_key, thickness_nm, grade for update",
-        store.shop_id,
-        families
-    )
-    .fetch_all(&mut **tx)
     .await?;
     Ok(())
 }
@@ -556,20 +516,11 @@ pub async fn set_aside(store: &Store, tx: &mut Tx, job_no: i32, key: &str) -> Db
     Ok(any)
 }
 
-/// The version of a size, held until the transaction ends; 0 where there is none yet.
-///
-/// The family is held first: of two who put the same new size in, there is no line yet for both to wait at.
+/// The version of a size whose family is held; 0 where there is none yet.
 pub async fn version(store: &Store, tx: &mut Tx, line: Line<'_>) -> DbResult<i32> {
-    sqlx::query!(
-        "select 1 as one from family where shop_id = $1 and family_key = $2 for update",
-        store.shop_id,
-        line.family
-    )
-    .fetch_optional(&mut **tx)
-    .await?;
     let found = sqlx::query_scalar!(
         "select version from stock
-         where shop_id = $1 and family_key = $2 and thickness_nm = $3 and grade = $4 for update",
+         where shop_id = $1 and family_key = $2 and thickness_nm = $3 and grade = $4",
         store.shop_id,
         line.family,
         line.thickness_nm,

@@ -31,6 +31,22 @@ pub async fn one(store: &Store, key: &str) -> DbResult<RegisteredGauge> {
         .ok_or_else(|| DbError::Missing(format!("The register has no gauge “{key}”.")))
 }
 
+/// The checks of open jobs that are measured with a gauge and not signed, the oldest job first.
+pub async fn measured_with(store: &Store, tx: &mut Tx, key: &str) -> DbResult<Vec<(i32, String)>> {
+    let rows = sqlx::query!(
+        "select c.job_no, c.check_key from job_check c join job j using (shop_id, job_no)
+         where c.shop_id = $1 and j.finished_at is null and c.phase not in ('signed', 'elsewhere')
+           and exists (select from reading r where r.shop_id = $1 and r.job_no = c.job_no
+                       and r.check_key = c.check_key and r.gauge_key = $2)
+         order by c.job_no, c.check_key",
+        store.shop_id,
+        key
+    )
+    .fetch_all(&mut **tx)
+    .await?;
+    Ok(rows.into_iter().map(|r| (r.job_no, r.check_key)).collect())
+}
+
 /// Puts a gauge in the register, or changes it where it is there and `seen` is its version. `false`
 /// where it has changed meanwhile, or is new and there already.
 pub async fn put(

@@ -385,26 +385,6 @@ async fn put_checks(store: &Store, tx: &mut Tx, job_no: i32, sheet: &Sheet) -> D
     Ok(())
 }
 
-/// Holds a job and all its checks until the transaction ends. The checks come first, as in a write on
-/// one of them: two that hold them in different orders could wait for one another.
-pub async fn hold(store: &Store, tx: &mut Tx, job_no: i32) -> DbResult<()> {
-    sqlx::query!(
-        "select check_key from job_check where shop_id = $1 and job_no = $2 order by check_key for update",
-        store.shop_id,
-        job_no
-    )
-    .fetch_all(&mut **tx)
-    .await?;
-    sqlx::query!(
-        "select job_no from job where shop_id = $1 and job_no = $2 for update",
-        store.shop_id,
-        job_no
-    )
-    .fetch_optional(&mut **tx)
-    .await?;
-    Ok(())
-}
-
 /// Puts a job on another revision of its sheet. The checks named as gone, of which nothing is recorded,
 /// are taken off it.
 pub async fn revise(

@@ -6,6 +6,7 @@ pub mod error;
 pub mod family;
 pub mod gauge;
 pub mod job;
+pub mod locks;
 pub mod sheet;
 pub mod shop;
 pub mod writes;
@@ -22,8 +23,10 @@ pub type Tx = sqlx::Transaction<'static, sqlx::Postgres>;
 /// The database, and the shop this process serves.
 #[derive(Clone)]
 pub struct Store {
-    /// The pool of connections.
+    /// The connections of those who look.
     pub pool: PgPool,
+    /// The connections of those who write: one who waits for another keeps nobody from looking.
+    pub writing: PgPool,
     /// The shop, first in every key.
     pub shop_id: i32,
     /// Sheets parsed already; a revision never changes, so it is no state that could go stale.
@@ -31,33 +34,34 @@ pub struct Store {
 }
 
 impl Store {
-    /// A store on a pool of connections.
+    /// A store on one pool of connections for those who look and those who write.
     #[must_use]
     pub fn new(pool: PgPool, shop_id: i32) -> Self {
         Self {
+            writing: pool.clone(),
             pool,
             shop_id,
             sheets: Arc::new(sheet::parsed()),
         }
     }
 
-    /// A new transaction.
+    /// A new transaction for a write.
     ///
     /// # Errors
     /// Where the database does not answer.
     pub async fn begin(&self) -> DbResult<Tx> {
-        Ok(self.pool.begin().await?)
+        Ok(self.writing.begin().await?)
     }
 
-    /// The database answers.
+    /// The database answers, and takes writes.
     ///
     /// # Errors
     /// Where it does not.
     pub async fn answers(&self) -> DbResult<()> {
-        sqlx::query!("select 1 as one")
-            .fetch_one(&self.pool)
-            .await?;
-        Ok(())
+        // Not by a connection of those who write: all of them may be waiting for somebody.
+        let mut tx = self.pool.begin().await?;
+        writes::claim(self, &mut tx, "is it ready", "").await?;
+        Ok(tx.rollback().await?)
     }
 
     /// Ends a transaction: what it did stands.

@@ -1,10 +1,16 @@
 //! One check with all that is known of it.
 
+use std::sync::Arc;
+
 use anvil_core::job_check::loaded::LoadedCheck;
 use anvil_core::job_check::record::{Head, Record};
 use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::swaps::{self, SwapView};
 
+use anvil_core::refusal::Refusal;
+use anvil_core::sheet::Sheet;
+
+use super::searches::heavily;
 use crate::db::{Store, Tx, check, sheet};
 use crate::http::problem::{ApiResult, Problem};
 
@@ -17,6 +23,18 @@ pub struct CheckRef<'a> {
     pub key: &'a str,
     /// The initials; empty where somebody only looks.
     pub who: &'a str,
+}
+
+/// Drawers of so many lines of stock may take a while to choose from.
+const MANY_LINES: usize = 40;
+
+/// Works out where a check stands.
+fn loaded(record: Record, sheet: Arc<Sheet>) -> Result<LoadedCheck, Refusal> {
+    let lines = record.stock.len() + record.others.iter().map(|o| o.stock.len()).sum::<usize>();
+    if lines < MANY_LINES {
+        return LoadedCheck::of(record, sheet);
+    }
+    heavily(|| LoadedCheck::of(record, sheet))
 }
 
 /// A check that is written to without pause is read again at most so often.
@@ -40,7 +58,7 @@ impl CheckRef<'_> {
             let record = check::record(store, &store.pool, head, job_no, key, &families).await?;
             if let Some(record) = record {
                 let record = record.heeding(&spec);
-                return Ok(LoadedCheck::of(record, sheet)?);
+                return Ok(loaded(record, sheet)?);
             }
         }
         Err(Problem::server("a check changed at every look"))
@@ -55,7 +73,7 @@ impl CheckRef<'_> {
         let record = self
             .record_held(tx, head, &Spec::of(&sheet, self.key)?)
             .await?;
-        Ok(LoadedCheck::of(record, sheet)?)
+        Ok(loaded(record, sheet)?)
     }
 
     /// Its records within a transaction that holds it.

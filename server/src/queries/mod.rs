@@ -4,5 +4,6 @@ pub mod checks;
 pub mod families;
 pub mod open_checks;
 pub mod predictions;
+pub mod searches;
 
 pub use checks::CheckRef;

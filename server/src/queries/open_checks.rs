@@ -1,5 +1,6 @@
 //! The open checks of a box or of the whole bench, and what to buy for them.
 
+use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 use anvil_core::job_check::coupling::{OpenChecks, Pin};
@@ -9,6 +10,7 @@ use anvil_core::units::length::Length;
 use futures::stream::{self, StreamExt, TryStreamExt};
 
 use super::CheckRef;
+use super::searches::{Searches, heavily};
 use crate::db::job::{self, OpenCheck};
 use crate::db::{Store, drawer, sheet};
 use crate::http::problem::{ApiResult, Problem};
@@ -44,7 +46,7 @@ pub async fn gather(store: &Store, job_no: Option<i32>, pins: &[Pin]) -> ApiResu
         .buffered(AT_ONCE)
         .try_collect()
         .await?;
-    Ok(OpenChecks::of(checks, pins)?)
+    Ok(heavily(|| OpenChecks::of(checks, pins))?)
 }
 
 /// Works out what to buy for the open checks of a job, or of every open job; for those not measured
@@ -54,13 +56,19 @@ pub async fn gather(store: &Store, job_no: Option<i32>, pins: &[Pin]) -> ApiResu
 /// Where a check cannot be read.
 pub async fn purchase(
     store: &Store,
+    searches: &Searches,
     job_no: Option<i32>,
     unmeasured: bool,
 ) -> ApiResult<PurchaseView> {
     let open = gather(store, job_no, &[]).await?;
-    let until = Instant::now() + LONGEST_SEARCH;
+    let turn = searches.turn(|_| ()).await;
+    // Dropped with this future, where nobody waits for the answer any more.
+    let waited_for = Arc::new(());
+    let waits = Arc::downgrade(&waited_for);
     let (open, together) = tokio::task::spawn_blocking(move || {
-        let together = open.share(|_| Instant::now() < until);
+        let until = Instant::now() + LONGEST_SEARCH;
+        let together = open.share(|_| Instant::now() < until && waits.strong_count() > 0);
+        drop(turn);
         (open, together)
     })
     .await

@@ -71,6 +71,15 @@ async fn another_address_and_a_taken_port_are_refused(pool: PgPool) {
         ("ROCKET_ADDRESS", "0.0.0.0"),
     ];
     assert!(refusal(&run(&["serve"], &open)).contains("not a loopback address"));
+    let no_pages = [
+        ("DATABASE_URL", url.as_str()),
+        ("ROCKET_WEB_DIR", "no-such-folder"),
+    ];
+    let told = refusal(&run(&["serve"], &no_pages));
+    assert!(
+        told.contains("no index.html in no-such-folder (ROCKET_WEB_DIR)"),
+        "{told}"
+    );
     let taken = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
     let port = taken.local_addr().unwrap().port().to_string();
     let there = [
@@ -104,4 +113,48 @@ async fn a_shop_with_a_fault_leaves_nothing_behind(pool: PgPool) {
     let again = run(&["load", dir], &database);
     assert!(String::from_utf8_lossy(&again.stdout).contains("holds a shop already"));
     assert!(refusal(&run(&["load", "no-such-folder"], &database)).contains("cannot be read"));
+}
+
+/// A change of the schema that somebody's database has been through is never edited: a new one follows it.
+#[test]
+fn changes_of_the_schema_stay_as_they_were_made() {
+    let digit = |d: u8| char::from_digit(d.into(), 16).unwrap();
+    let hex = |sum: &[u8]| -> String {
+        let digits = sum.iter().flat_map(|b| [b >> 4, b & 15]);
+        digits.map(digit).collect()
+    };
+    let changes = dry_anvil::MIGRATIONS.iter();
+    let now: Vec<String> = changes
+        .map(|c| format!("{} {}", c.version, hex(&c.checksum)))
+        .collect();
+    let made: Vec<&str> = include_str!("migrations.txt").lines().collect();
+    assert_eq!(
+        now, made,
+        "add a change and its sum; never edit one that was kept"
+    );
+}
+
+#[sqlx::test]
+async fn a_database_of_another_build_is_told_with_the_way_out(pool: PgPool) {
+    let url = url(&pool);
+    let database = [("DATABASE_URL", url.as_str())];
+    let spoil = async |how: &str| {
+        sqlx::query(sqlx::AssertSqlSafe(how))
+            .execute(&pool)
+            .await
+            .unwrap();
+        refusal(&run(&["serve"], &database))
+    };
+    let edited = spoil("update _sqlx_migrations set checksum = '\\x00' where version = 3").await;
+    assert!(edited.contains("made by another build"), "{edited}");
+    assert!(edited.contains("DRY_ANVIL_DATA"), "{edited}");
+    let newer = spoil(
+        "insert into _sqlx_migrations (version, description, success, checksum, execution_time)
+         values (9999, 'of a time to come', true, '', 0)",
+    )
+    .await;
+    assert!(
+        newer.contains("change 9999") && newer.contains("Run the newer one"),
+        "{newer}"
+    );
 }

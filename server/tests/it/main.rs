@@ -5,6 +5,7 @@ mod boxes;
 mod browser;
 mod checks;
 mod commands;
+mod contention;
 mod drawers;
 mod families;
 mod house;

@@ -450,3 +450,78 @@ async fn a_chart_is_refused_by_row_and_read_beside_the_calculation(pool: PgPool)
     // No rows take the chart off again.
     assert_eq!(put(given("", "", "")).await.ok()["revision"], 3);
 }
+
+/// What no database keeps is refused at its field, wherever it stands; what shows nothing is empty.
+#[sqlx::test]
+async fn texts_that_cannot_be_kept_or_seen(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let card = |title: &str| json!({"sheet_key": "tolvane-t5", "title": title, "customer": "A baker", "who": "RT"});
+    let open = async |title: &str| shop.post("/api/jobs", None, card(title)).await;
+    assert_eq!(
+        open("Van\0 3").await.refused(422, "bad-field")["field"],
+        "title"
+    );
+    for nothing in ["\u{200b}", " \u{2060}\u{feff} ", "\u{ad}"] {
+        assert_eq!(
+            open(nothing).await.refused(422, "bad-field")["field"],
+            "title"
+        );
+    }
+    let opened = open("\u{200b}Van 3\u{200b}").await.ok();
+    let job = format!("/api/jobs/{}", opened["job_no"]);
+    assert_eq!(shop.get(&job).await.ok()["title"], "Van 3");
+    let check = format!("{job}/checks/second-side");
+    let who = json!({"way": "dial_travel", "entry": {"kind": "travel", "travel": "0.2"}, "unit": "mm", "who": "R\0"});
+    assert_eq!(
+        shop.post(&format!("{check}/readings"), None, who)
+            .await
+            .refused(422, "bad-field")["field"],
+        "who"
+    );
+    let deep = json!({"way": "dial_travel", "entry": {"kind": "travel", "travel": "0.\0"}, "unit": "mm", "who": "RT"});
+    assert_eq!(
+        shop.post(&format!("{check}/readings"), None, deep)
+            .await
+            .refused(422, "bad-field")["field"],
+        "entry/travel"
+    );
+    let act = json!({"act": "take", "lines": [{"family_key": "t5-\0", "thickness_nm": 1, "count": 1}], "who": "RT"});
+    let refused = shop
+        .post("/api/drawers/acts", None, act)
+        .await
+        .refused(422, "bad-field");
+    assert_eq!(refused["field"], "lines/0/family_key");
+    for path in [
+        "/api/jobs?search=a%00b",
+        "/api/jobs/1/checks/a%00",
+        "/api/sheets/%00/file",
+        "/%00",
+    ] {
+        assert_eq!(
+            shop.get(path).await.refused(422, "bad-field")["field"],
+            "address",
+            "{path}"
+        );
+    }
+    // Within a sheet it is a fault like others, with its place.
+    let mut sheet = shop.get("/api/sheets/tolvane-t5/file").await.ok();
+    sheet["name"] = json!("T\0");
+    let file = json!({"text": sheet.to_string(), "who": "RT"});
+    let refused = shop
+        .post("/api/sheets", None, file)
+        .await
+        .refused(422, "faulty-file");
+    assert_eq!(refused["faults"][0]["place"], "/name");
+    // What is missing is named.
+    let refused = shop
+        .post("/api/jobs", None, json!({"title": "Van"}))
+        .await
+        .refused(422, "bad-request");
+    assert!(
+        refused["title"]
+            .as_str()
+            .unwrap()
+            .contains("missing field `sheet_key`"),
+        "{refused}"
+    );
+}

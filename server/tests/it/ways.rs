@@ -363,6 +363,37 @@ async fn put(shop: &Shop, card: Value, seen: Option<i64>) -> crate::house::Answe
         .await
 }
 
+/// A gauge that turns out to be worse makes a verdict too close to call, in the list of the box as in the check.
+#[sqlx::test]
+async fn what_rests_on_a_gauge_follows_it(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let checks = shop.job().await;
+    let check = format!("{checks}/second-side");
+    let job = checks.strip_suffix("/checks").unwrap();
+    let read = shop.read(&check, &["0.135", "0.135", "0.135"]).await;
+    assert_eq!(read["verdict"]["call"], "in");
+    let listed = async || {
+        let view = shop.get(job).await.ok();
+        let list = view["checks"].as_array().unwrap().clone();
+        let of = list.into_iter().find(|c| c["check_key"] == "second-side");
+        of.map(|c| (c["call"].clone(), c["phase"].clone())).unwrap()
+    };
+    assert_eq!(listed().await.0, "in");
+    let gauges = shop.get("/api/gauges").await.ok();
+    let dial = gauges
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|g| g["kind"] == "dial" && g["usual"] == true);
+    let dial = dial.unwrap();
+    let card = json!({"key": dial["gauge_key"], "name": dial["name"], "resolution": "0.01",
+        "permissible_error": "0.05", "unit": "mm", "kind": "dial", "usual": true});
+    put(&shop, card, dial["version"].as_i64()).await.ok();
+    let now = shop.get(&check).await.ok();
+    assert_eq!(now["verdict"]["call"], "too_close");
+    assert_eq!(listed().await, (json!("too_close"), now["phase"].clone()));
+}
+
 #[sqlx::test]
 async fn the_register_takes_cards_and_names_what_is_wrong_on_them(pool: PgPool) {
     let shop = Shop::open(pool).await;
@@ -537,7 +568,7 @@ async fn figures_that_cannot_be_are_refused_at_their_field(pool: PgPool) {
         async |path: &str, body: Value| shop.post(&format!("/api/calc/{path}"), None, body).await;
     let estimate = json!({"clearance_nm": 1.0, "u_nm": 1.0, "dof": null, "readings": 3, "spread_nm": 1.0,
         "parts": [{"from": "scatter", "u_nm": 1.0, "dof": 2.0}], "signs": true, "working": [],
-        "bracket": {"from_nm": 1.0, "to_nm": 2.0, "u_ends_nm": 0.1}});
+        "bracket": {"from_nm": 1.0, "to_nm": 2.0}});
     let window = json!({"low_nm": 0, "high_nm": 5});
     let judge = json!({"estimate": estimate, "window": window});
     let wanted = json!({"clearance_nm": 9.0, "aim": {"from_nm": 1.0, "to_nm": 2.0}, "fitted_nm": 0, "effect": "closes"});
