@@ -19,6 +19,40 @@ pub fn shown(text: &str) -> &str {
     text.trim_matches(|c: char| c.is_whitespace() || c.is_control() || UNSEEN.contains(&c))
 }
 
+/// The most characters of a text that is sent, by the name of the field that holds it.
+///
+/// Nobody writes longer ones by hand; what is longer is a mistake, and would be carried along for ever.
+#[must_use]
+pub fn longest(field: &str) -> usize {
+    match field {
+        // Whole files: as much as is taken at all.
+        "text" | "rows" => 2 * 1024 * 1024,
+        // Lists typed by hand.
+        "gears" | "leaves" | "pulls" | "readings" | "set_ups" | "sizes" | "terms" => 10_000,
+        "address" | "said" => 2_000,
+        "complaint" | "reason" => 500,
+        "customer" | "title" => 80,
+        "who" => 8,
+        _ => 200,
+    }
+}
+
+/// Where in what was sent a text is longer than its field may hold, and how long that is; none where all fit.
+///
+/// ```
+/// use anvil_core::texts::too_long;
+/// use serde_json::json;
+/// assert_eq!(too_long(&json!({"title": "Van 3", "plates": ["steel"]})), None);
+/// assert_eq!(too_long(&json!({"who": "RT", "title": "a".repeat(81)})), Some(("title".to_owned(), 80)));
+/// ```
+#[must_use]
+pub fn too_long(value: &Value) -> Option<(String, usize)> {
+    first_text(value, "", &|field, text| {
+        let most = longest(field);
+        (text.len() > most && text.chars().count() > most).then_some(most)
+    })
+}
+
 /// Where in what was sent a text holds a character that no database keeps (NUL): names and numbers from the outside
 /// inwards, with strokes between; none where all can be kept.
 ///
@@ -30,25 +64,34 @@ pub fn shown(text: &str) -> &str {
 /// ```
 #[must_use]
 pub fn unstorable(value: &Value) -> Option<String> {
-    let within = |name: &str, value: &Value| {
-        let rest = unstorable(value)?;
-        Some(if rest.is_empty() {
+    first_text(value, "", &|_, text| text.contains('\0').then_some(())).map(|(place, ())| place)
+}
+
+/// The first text in which something is `found`, given the name of the field that holds it; with its place.
+fn first_text<T>(
+    value: &Value,
+    field: &str,
+    found: &impl Fn(&str, &str) -> Option<T>,
+) -> Option<(String, T)> {
+    let within = |name: &str, field: &str, value: &Value| {
+        let (rest, what) = first_text(value, field, found)?;
+        let place = if rest.is_empty() {
             name.to_owned()
         } else {
             format!("{name}/{rest}")
-        })
+        };
+        Some((place, what))
     };
     match value {
-        Value::String(text) => text.contains('\0').then(String::new),
+        Value::String(text) => found(field, text).map(|what| (String::new(), what)),
         Value::Array(values) => {
             let mut numbered = values.iter().enumerate();
-            numbered.find_map(|(at, value)| within(&at.to_string(), value))
+            numbered.find_map(|(at, value)| within(&at.to_string(), field, value))
         }
         Value::Object(fields) => fields.iter().find_map(|(name, value)| {
-            if name.contains('\0') {
-                return Some(name.replace('\0', "␀"));
-            }
-            within(name, value)
+            // A name is a text too.
+            let of_name = found("", name).map(|what| (name.replace('\0', "␀"), what));
+            of_name.or_else(|| within(name, name, value))
         }),
         _ => None,
     }

@@ -29,6 +29,8 @@ pub struct ByBook {
     /// The verdict on what counts, by it.
     pub verdict: Option<Verdict>,
     /// The chance of each choice to land in it, by total thickness in nanometres.
+    // A name in JSON is a text.
+    #[cfg_attr(feature = "openapi", schema(value_type = BTreeMap<String, f64>))]
     pub chances: BTreeMap<i64, f64>,
     /// The best choice on hand by it, where none reaches the shop's floor in the window worked to.
     pub best: Option<choose::Choice>,

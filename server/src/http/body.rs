@@ -2,7 +2,7 @@
 
 use std::ops::Deref;
 
-use anvil_core::texts::unstorable;
+use anvil_core::texts::{too_long, unstorable};
 use rocket::data::{Data, FromData, Limits, Outcome};
 use rocket::http::Status;
 use rocket::request::Request;
@@ -11,18 +11,19 @@ use serde_json::error::Category;
 
 use super::problem::{ApiResult, Problem};
 
-/// A request's body.
+/// A request's body. Its texts are as long as the fields that hold them may be; a sheet's, which has rules of its own, are
+/// not `BOUNDED`.
 #[derive(Debug)]
-pub struct Body<T>(T);
+pub struct Body<T, const BOUNDED: bool = true>(T);
 
-impl<T> Body<T> {
+impl<T, const BOUNDED: bool> Body<T, BOUNDED> {
     /// What was sent.
     pub fn into_inner(self) -> T {
         self.0
     }
 }
 
-impl<T> Deref for Body<T> {
+impl<T, const BOUNDED: bool> Deref for Body<T, BOUNDED> {
     type Target = T;
 
     fn deref(&self) -> &T {
@@ -31,7 +32,7 @@ impl<T> Deref for Body<T> {
 }
 
 #[rocket::async_trait]
-impl<'r, T: DeserializeOwned> FromData<'r> for Body<T> {
+impl<'r, T: DeserializeOwned, const BOUNDED: bool> FromData<'r> for Body<T, BOUNDED> {
     type Error = ();
 
     async fn from_data(request: &'r Request<'_>, data: Data<'r>) -> Outcome<'r, Self, ()> {
@@ -41,7 +42,7 @@ impl<'r, T: DeserializeOwned> FromData<'r> for Body<T> {
             Ok(_) => return Outcome::Error((Status::PayloadTooLarge, ())),
             Err(_) => return Outcome::Error((Status::BadRequest, ())),
         };
-        match read(&text) {
+        match read(&text, BOUNDED) {
             Ok(body) => Outcome::Success(Self(body)),
             Err(problem) => {
                 let status = Status::new(problem.status);
@@ -53,7 +54,7 @@ impl<'r, T: DeserializeOwned> FromData<'r> for Body<T> {
     }
 }
 
-fn read<T: DeserializeOwned>(text: &str) -> ApiResult<T> {
+fn read<T: DeserializeOwned>(text: &str, bounded: bool) -> ApiResult<T> {
     let read = |error: &serde_json::Error| match error.classify() {
         Category::Data => Problem::new(
             Status::UnprocessableEntity,
@@ -70,15 +71,18 @@ fn read<T: DeserializeOwned>(text: &str) -> ApiResult<T> {
             ),
         ),
     };
-    // Only what has such a character in it, or says so, is looked through.
-    if text.contains("\\u0000") || text.contains('\0') {
-        let value = serde_json::from_str(text).map_err(|e| read(&e))?;
-        if let Some(field) = unstorable(&value) {
-            return Err(Problem::field(
-                &field,
-                "This holds a character that cannot be kept (NUL): take it out.",
-            ));
-        }
+    let value = serde_json::from_str(text).map_err(|e| read(&e))?;
+    if let Some(field) = unstorable(&value) {
+        return Err(Problem::field(
+            &field,
+            "This holds a character that cannot be kept (NUL): take it out.",
+        ));
+    }
+    if let Some((field, most)) = too_long(&value).filter(|_| bounded) {
+        return Err(Problem::field(
+            &field,
+            format!("This may have up to {most} characters: shorten it."),
+        ));
     }
     serde_json::from_str(text).map_err(|e| read(&e))
 }

@@ -3,5 +3,7 @@
 pub mod body;
 pub mod download;
 pub mod extract;
+pub mod front;
+pub mod pages;
 pub mod problem;
 pub mod security;

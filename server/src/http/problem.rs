@@ -6,6 +6,7 @@ use anvil_core::choose::ChooseError;
 use anvil_core::refusal::{Nature, Refusal};
 use anvil_core::sheet::{self, chart};
 use anvil_core::stock::csv;
+use rocket::Route;
 use rocket::http::{ContentType, Header, Status};
 use rocket::request::Request;
 use rocket::response::{self, Responder};
@@ -168,6 +169,15 @@ impl Problem {
         )
     }
 
+    /// A request that did not come in its time.
+    pub fn too_slow() -> Self {
+        Self::new(
+            Status::RequestTimeout,
+            "too-slow",
+            "The request took too long on its way. Nothing was changed; send it again.",
+        )
+    }
+
     /// Somebody else is at the same thing.
     fn busy(again: Again) -> Self {
         Self {
@@ -205,6 +215,7 @@ impl From<DbError> for Problem {
             DbError::KeyUsed => {
                 Self::new(Status::UnprocessableEntity, "key-used", error.to_string())
             }
+            DbError::KeyPast => Self::conflict("key-past", error.to_string()),
             DbError::Unreadable { .. } => Self::server(error),
             DbError::Sql(error) if db::error::is_out_of_reach(&error) => {
                 tracing::warn!(%error, "database out of reach");
@@ -251,17 +262,41 @@ impl<'r> Responder<'r, 'static> for Problem {
 
 /// What Rocket itself turns away, in the same form.
 #[rocket::catch(default)]
-pub fn turned_away(status: Status, request: &Request<'_>) -> Problem {
-    if let Some(told) = request.local_cache(|| None::<Problem>) {
-        return told.clone();
+pub fn turned_away(status: Status, request: &Request<'_>) -> TurnedAway {
+    let problem = match request.local_cache(|| None::<Problem>) {
+        Some(told) => told.clone(),
+        None if status == Status::NotFound => return nothing_at(request),
+        None => problem_of(status),
+    };
+    TurnedAway {
+        problem,
+        allowed: None,
     }
+}
+
+/// What Rocket turned away, and the methods that go at the address where another was tried.
+pub struct TurnedAway {
+    problem: Problem,
+    allowed: Option<String>,
+}
+
+impl<'r> Responder<'r, 'static> for TurnedAway {
+    fn respond_to(self, request: &'r Request<'_>) -> response::Result<'static> {
+        let mut answer = self.problem.respond_to(request)?;
+        if let Some(allowed) = self.allowed {
+            answer.set_header(Header::new("Allow", allowed));
+        }
+        Ok(answer)
+    }
+}
+
+fn problem_of(status: Status) -> Problem {
     match status.code {
         400 => Problem::new(
             status,
             "bad-request",
             "The request could not be read: its body must be JSON of the form that /api/openapi.json describes.",
         ),
-        404 => Problem::missing(format!("There is nothing at {}.", request.uri().path())),
         413 => Problem::new(
             status,
             "too-large",
@@ -286,5 +321,47 @@ pub fn turned_away(status: Status, request: &Request<'_>) -> Problem {
                 .unwrap_or("The request was turned away.")
                 .to_owned(),
         ),
+    }
+}
+
+/// Pages, which take whatever address is left over, have this rank among the routes.
+pub const PAGES: isize = 15;
+
+/// Nothing is at the address; or what is there takes other methods.
+fn nothing_at(request: &Request<'_>) -> TurnedAway {
+    let path = request.uri().path();
+    let here: Vec<&str> = path.segments().collect();
+    let takes = |route: &&Route| {
+        let names: Vec<&str> = route
+            .uri
+            .path()
+            .split('/')
+            .filter(|s| !s.is_empty())
+            .collect();
+        let alike = |(name, here): (&&str, &&str)| name.starts_with('<') || name == here;
+        route.rank < PAGES && names.len() == here.len() && names.iter().zip(&here).all(alike)
+    };
+    let mut methods: Vec<&str> = request
+        .rocket()
+        .routes()
+        .filter(takes)
+        .map(|r| r.method.as_str())
+        .collect();
+    methods.sort_unstable();
+    methods.dedup();
+    if methods.is_empty() || methods.contains(&request.method().as_str()) {
+        return TurnedAway {
+            problem: Problem::missing(format!("There is nothing at {path}.")),
+            allowed: None,
+        };
+    }
+    let allowed = methods.join(", ");
+    let told = format!(
+        "{} does not go at {path}: it takes {allowed}.",
+        request.method()
+    );
+    TurnedAway {
+        problem: Problem::new(Status::MethodNotAllowed, "wrong-method", told),
+        allowed: Some(allowed),
     }
 }

@@ -3,6 +3,7 @@
 use std::sync::Mutex;
 
 use rocket::fairing::{Fairing, Info, Kind};
+use rocket::figment::Figment;
 use rocket::http::uncased::UncasedStr;
 use rocket::http::uri::Origin;
 use rocket::http::{Header, Method, Status};
@@ -24,6 +25,11 @@ const REFUSED: &str = "/refused";
 /// Where those are led whose address holds a character that no database keeps.
 const UNSTORABLE: &str = "/unstorable";
 
+/// Where those are led whose address is longer than any.
+const TOO_LONG: &str = "/too-long";
+/// A part of an address, or a word that is searched for, has so many characters at the most.
+const LONGEST_PART: usize = 200;
+
 #[rocket::async_trait]
 impl Fairing for OwnPagesOnly {
     fn info(&self) -> Info {
@@ -36,18 +42,17 @@ impl Fairing for OwnPagesOnly {
     async fn on_ignite(&self, rocket: Rocket<Build>) -> rocket::fairing::Result {
         if let Ok(mut port) = self.port.lock() {
             // Port 0 is any that is free, known only at liftoff.
-            *port = rocket
-                .figment()
-                .extract_inner("port")
-                .ok()
-                .filter(|p| *p != 0);
+            *port = public_port(rocket.figment()).or_else(|| {
+                let own = rocket.figment().extract_inner("port").ok();
+                own.filter(|p| *p != 0)
+            });
         }
-        Ok(rocket.mount("/", rocket::routes![refused, unstorable]))
+        Ok(rocket.mount("/", rocket::routes![refused, unstorable, too_long]))
     }
 
     async fn on_liftoff(&self, rocket: &Rocket<Orbit>) {
         if let Ok(mut port) = self.port.lock() {
-            *port = Some(rocket.config().port);
+            *port = public_port(rocket.figment()).or(Some(rocket.config().port));
         }
     }
 
@@ -65,15 +70,27 @@ impl Fairing for OwnPagesOnly {
         let strange_write = request.method() != Method::Get && site == Some("cross-site");
         let uri = request.uri();
         let nul = |text: &str| text.contains("%00");
-        if nul(uri.path().as_str()) || uri.query().is_some_and(|q| nul(q.as_str())) {
+        let unstorable = nul(uri.path().as_str()) || uri.query().is_some_and(|q| nul(q.as_str()));
+        let long = |text: &str| text.chars().count() > LONGEST_PART;
+        let too_long = uri.path().segments().any(long)
+            || uri
+                .query()
+                .is_some_and(|q| q.segments().any(|(_, value)| long(value)));
+        let led = [
+            (!host_own || !origin_own || strange_write, REFUSED),
+            (unstorable, UNSTORABLE),
+            (too_long, TOO_LONG),
+        ];
+        if let Some((_, to)) = led.into_iter().find(|(wrong, _)| *wrong) {
             request.set_method(Method::Get);
-            request.set_uri(Origin::path_only(UNSTORABLE));
-        }
-        if !host_own || !origin_own || strange_write {
-            request.set_method(Method::Get);
-            request.set_uri(Origin::path_only(REFUSED));
+            request.set_uri(Origin::path_only(to));
         }
     }
+}
+
+/// The port by which it is known, where that is another's that hands on to this one.
+fn public_port(figment: &Figment) -> Option<u16> {
+    figment.extract_inner("public_port").ok()
 }
 
 fn own(host: &str, port: Option<u16>) -> bool {
@@ -103,6 +120,16 @@ fn unstorable() -> Problem {
     Problem::field(
         "address",
         "The address holds a character that cannot be kept (NUL, %00): take it out.",
+    )
+}
+
+#[rocket::get("/too-long")]
+fn too_long() -> Problem {
+    Problem::field(
+        "address",
+        format!(
+            "A part of the address is longer than {LONGEST_PART} characters: shorten what is searched for."
+        ),
     )
 }
 

@@ -1,0 +1,251 @@
+//! The description of the interface, with what holds of every operation: how long a text may be, and what can go wrong.
+
+use anvil_core::texts::longest;
+use rocket::http::Status;
+use serde_json::{Map, Value, json};
+
+/// Adds to a description what holds of every operation.
+pub fn complete(mut description: Value) -> Value {
+    let sent = sent_schemas(&description);
+    description["components"]["responses"] = answers();
+    if let Some(schemas) = description
+        .pointer_mut("/components/schemas")
+        .and_then(Value::as_object_mut)
+    {
+        for (name, schema) in schemas {
+            if sent.contains(name) {
+                bound(schema);
+            }
+        }
+    }
+    let paths = description["paths"].as_object_mut();
+    let operations = paths
+        .into_iter()
+        .flatten()
+        .filter_map(|(_, verbs)| verbs.as_object_mut())
+        .flatten();
+    for (_, operation) in operations {
+        let body = operation.get("requestBody").is_some();
+        let parameters = operation
+            .get_mut("parameters")
+            .and_then(Value::as_array_mut);
+        let (mut key, mut seen) = (false, false);
+        for parameter in parameters.into_iter().flatten() {
+            let name = parameter["name"].as_str().unwrap_or_default().to_owned();
+            key |= name == "Idempotency-Key";
+            seen |= name == "If-Match";
+            bound_parameter(&name, &mut parameter["schema"]);
+        }
+        let problems = problems(body, key, seen);
+        add_problems(&mut operation["responses"], &problems);
+    }
+    description
+}
+
+/// What can go wrong with an operation, by what it takes.
+fn problems(body: bool, key: bool, seen: bool) -> Vec<u16> {
+    let mut all = vec![403, 404, 422, 500, 503];
+    if body {
+        all.extend([400, 408, 413]);
+    }
+    if key {
+        all.extend([409, 428]);
+    }
+    if seen {
+        all.extend([412, 428]);
+    }
+    all
+}
+
+fn add_problems(responses: &mut Value, codes: &[u16]) {
+    let Some(responses) = responses.as_object_mut() else {
+        return;
+    };
+    let stated = responses
+        .keys()
+        .filter_map(|code| code.parse().ok())
+        .filter(|code| PROBLEMS.contains(code));
+    let mut all: Vec<u16> = stated.chain(codes.iter().copied()).collect();
+    all.sort_unstable();
+    all.dedup();
+    for code in all {
+        let same = json!({"$ref": format!("#/components/responses/{code}")});
+        responses.remove(&code.to_string());
+        responses.insert(code.to_string(), same);
+    }
+}
+
+/// Every status of a problem.
+const PROBLEMS: [u16; 11] = [400, 403, 404, 408, 409, 412, 413, 422, 428, 500, 503];
+
+/// What is answered with a problem of each status.
+fn answers() -> Value {
+    let answer = |code: u16| {
+        let reason = Status::from_code(code).and_then(|s| s.reason());
+        let problem = json!({
+            "description": reason.unwrap_or_default(),
+            "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+        });
+        (code.to_string(), problem)
+    };
+    PROBLEMS
+        .into_iter()
+        .map(answer)
+        .collect::<Map<_, _>>()
+        .into()
+}
+
+/// The names of the schemas that are sent to the server.
+fn sent_schemas(description: &Value) -> Vec<String> {
+    let mut open = Vec::new();
+    let paths = description["paths"].as_object();
+    for operation in paths
+        .into_iter()
+        .flatten()
+        .filter_map(|(_, verbs)| verbs.as_object())
+        .flatten()
+    {
+        references(&operation.1["requestBody"], &mut open);
+    }
+    let mut all: Vec<String> = Vec::new();
+    while let Some(name) = open.pop() {
+        if !all.contains(&name) {
+            references(&description["components"]["schemas"][&name], &mut open);
+            all.push(name);
+        }
+    }
+    all
+}
+
+fn references(value: &Value, found: &mut Vec<String>) {
+    match value {
+        Value::Object(fields) => {
+            for (key, value) in fields {
+                match value.as_str().filter(|_| key == "$ref") {
+                    Some(path) => found.extend(path.rsplit('/').next().map(ToOwned::to_owned)),
+                    None => references(value, found),
+                }
+            }
+        }
+        Value::Array(values) => values.iter().for_each(|v| references(v, found)),
+        _ => {}
+    }
+}
+
+/// Says of each text in a schema how long it may be.
+fn bound(schema: &mut Value) {
+    let Some(schema) = schema.as_object_mut() else {
+        return;
+    };
+    for (key, value) in schema {
+        match (key.as_str(), value) {
+            ("properties", Value::Object(properties)) => {
+                for (name, property) in properties {
+                    bound_text(property, longest(name));
+                    bound(property);
+                }
+            }
+            (_, Value::Array(values)) => values.iter_mut().for_each(bound),
+            (_, value) => bound(value),
+        }
+    }
+}
+
+/// A property that is a text, or a list of texts.
+fn bound_text(property: &mut Value, most: usize) {
+    let Some(schema) = property.as_object_mut() else {
+        return;
+    };
+    if is_text(schema) {
+        schema.insert("maxLength".into(), most.into());
+    }
+    if let Some(items) = schema.get_mut("items") {
+        bound_text(items, most);
+    }
+}
+
+fn is_text(schema: &Map<String, Value>) -> bool {
+    let named = |kind: &Value| kind == "string";
+    let text = schema.get("type").is_some_and(|kind| {
+        named(kind) || kind.as_array().is_some_and(|all| all.iter().any(named))
+    });
+    text && ["enum", "const", "format"]
+        .iter()
+        .all(|key| !schema.contains_key(*key))
+}
+
+fn bound_parameter(name: &str, schema: &mut Value) {
+    match name {
+        "Idempotency-Key" => {
+            *schema =
+                json!({"type": "string", "minLength": 8, "maxLength": 80, "pattern": "^[ -~]+$"});
+        }
+        "If-Match" => *schema = json!({"type": "string", "pattern": "^\"[0-9]{1,9}\"$"}),
+        _ => bound_text(schema, longest(name)),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use serde_json::Value;
+
+    fn described() -> Value {
+        serde_json::from_str(&super::super::openapi_json()).unwrap()
+    }
+
+    /// Every place of a value that an address in its description leads to.
+    fn texts_without_a_length(place: &str, value: &Value, found: &mut Vec<String>) {
+        if let Some(schema) = value.as_object() {
+            if super::is_text(schema) && !schema.contains_key("maxLength") {
+                found.push(place.to_owned());
+            }
+            for (key, value) in schema {
+                texts_without_a_length(&format!("{place}/{key}"), value, found);
+            }
+        }
+        for (number, value) in value.as_array().into_iter().flatten().enumerate() {
+            texts_without_a_length(&format!("{place}/{number}"), value, found);
+        }
+    }
+
+    #[test]
+    fn every_text_that_is_sent_has_a_length() {
+        let description = described();
+        let mut without = Vec::new();
+        let sent = super::sent_schemas(&description);
+        assert!(sent.len() > 50, "{}", sent.len());
+        for name in sent {
+            texts_without_a_length(
+                &name,
+                &description["components"]["schemas"][&name],
+                &mut without,
+            );
+        }
+        assert!(without.is_empty(), "{without:#?}");
+    }
+
+    #[test]
+    fn what_goes_wrong_is_a_problem_everywhere() {
+        let description = described();
+        for (path, verbs) in description["paths"].as_object().unwrap() {
+            for (verb, operation) in verbs.as_object().unwrap() {
+                let answers = operation["responses"].as_object().unwrap();
+                for code in ["403", "404", "422", "500", "503"] {
+                    assert!(answers.contains_key(code), "{verb} {path}: {code}");
+                }
+                assert_eq!(
+                    answers.contains_key("400"),
+                    operation.get("requestBody").is_some(),
+                    "{verb} {path}"
+                );
+                for (code, answer) in answers.iter().filter(|(code, _)| code.as_str() >= "4") {
+                    let told = format!("/components/responses/{code}");
+                    assert_eq!(answer["$ref"], format!("#{told}"), "{verb} {path}");
+                    let content = &description.pointer(&told).unwrap()["content"];
+                    let kinds: Vec<&String> = content.as_object().unwrap().keys().collect();
+                    assert_eq!(kinds, ["application/problem+json"], "{verb} {path}: {code}");
+                }
+            }
+        }
+    }
+}

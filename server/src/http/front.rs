@@ -1,0 +1,220 @@
+//! The open port: takes connections, and hands on to the server within what has come in good time.
+//!
+//! Rocket waits for a request's head, and for the first of its body, as long as whoever sends it likes. Here each has its
+//! time; what is slower is told so and closed, and costs nothing but its place meanwhile.
+
+use std::convert::Infallible;
+use std::net::SocketAddr;
+use std::pin::Pin;
+use std::sync::Arc;
+use std::task::{Context, Poll};
+use std::time::Duration;
+
+use bytes::Bytes;
+use http_body_util::combinators::BoxBody;
+use http_body_util::{BodyExt, Full};
+use hyper::body::{Body, Frame, Incoming};
+use hyper::client::conn::http1::SendRequest;
+use hyper::header::UPGRADE;
+use hyper::service::service_fn;
+use hyper::{Request, Response, StatusCode};
+use hyper_util::rt::{TokioIo, TokioTimer};
+use rocket::figment::Figment;
+use thiserror::Error;
+use tokio::io::copy_bidirectional;
+use tokio::net::{TcpListener, TcpStream};
+use tokio::sync::Mutex;
+use tokio::time::{Instant, Sleep, sleep_until};
+
+use super::problem::Problem;
+
+/// How long a request may be on its way.
+#[derive(Clone, Copy, Debug)]
+pub struct Patience {
+    /// For its head, from the moment at which the connection stands open for it.
+    pub head: Duration,
+    /// For its body.
+    pub body: Duration,
+}
+
+impl Patience {
+    /// As the settings have it (`ROCKET_HEAD_SECONDS`, `ROCKET_BODY_SECONDS`), or half a minute each.
+    #[must_use]
+    pub fn of(figment: &Figment) -> Self {
+        let seconds = |key| Duration::from_secs(figment.extract_inner(key).unwrap_or(30));
+        Self {
+            head: seconds("head_seconds"),
+            body: seconds("body_seconds"),
+        }
+    }
+}
+
+/// Serves a port for as long as the program runs; `within` is where the server listens.
+pub async fn serve(listener: TcpListener, within: SocketAddr, patience: Patience) {
+    loop {
+        match listener.accept().await {
+            Ok((stream, _)) => {
+                tokio::spawn(connection(stream, within, patience));
+            }
+            Err(error) => {
+                // Such as too many open files: those that are open may be closed meanwhile.
+                tracing::warn!(%error, "a connection was not taken");
+                tokio::time::sleep(Duration::from_millis(100)).await;
+            }
+        }
+    }
+}
+
+async fn connection(stream: TcpStream, within: SocketAddr, patience: Patience) {
+    // An answer goes out as it comes; where that cannot be said, it goes out a little later.
+    let _ = stream.set_nodelay(true);
+    let inner = Arc::new(Inner {
+        at: within,
+        open: Mutex::default(),
+    });
+    let service = service_fn(move |request| {
+        let inner = Arc::clone(&inner);
+        async move { Ok::<_, Infallible>(hand_on(request, &inner, patience.body).await) }
+    });
+    let served = hyper::server::conn::http1::Builder::new()
+        .timer(TokioTimer::new())
+        .header_read_timeout(patience.head)
+        .serve_connection(TokioIo::new(stream), service)
+        .with_upgrades()
+        .await;
+    if let Err(error) = served {
+        tracing::debug!(%error, "a connection ended");
+    }
+}
+
+/// The connection to the server within that belongs to one from outside.
+struct Inner {
+    at: SocketAddr,
+    open: Mutex<Option<SendRequest<Timely>>>,
+}
+
+impl Inner {
+    async fn send(&self, request: Request<Timely>) -> Result<Response<Incoming>, Fault> {
+        let mut open = self.open.lock().await;
+        if let Some(sender) = open.as_mut()
+            && sender.ready().await.is_ok()
+        {
+            return Ok(sender.send_request(request).await?);
+        }
+        let stream = TcpStream::connect(self.at).await?;
+        stream.set_nodelay(true)?;
+        let (mut sender, connection) =
+            hyper::client::conn::http1::handshake(TokioIo::new(stream)).await?;
+        tokio::spawn(connection.with_upgrades());
+        let answer = sender.send_request(request).await?;
+        *open = Some(sender);
+        Ok(answer)
+    }
+}
+
+#[derive(Debug, Error)]
+enum Fault {
+    #[error(transparent)]
+    Http(#[from] hyper::Error),
+    #[error(transparent)]
+    Connection(#[from] std::io::Error),
+}
+
+type Answer = Response<BoxBody<Bytes, hyper::Error>>;
+
+async fn hand_on(mut request: Request<Incoming>, inner: &Inner, patience: Duration) -> Answer {
+    let upgrade = request
+        .headers()
+        .contains_key(UPGRADE)
+        .then(|| hyper::upgrade::on(&mut request));
+    let request = request.map(|body| Timely {
+        body,
+        until: Box::pin(sleep_until(Instant::now() + patience)),
+    });
+    match inner.send(request).await {
+        Ok(mut answer) => {
+            if let Some(outer) = upgrade
+                && answer.status() == StatusCode::SWITCHING_PROTOCOLS
+            {
+                let within = hyper::upgrade::on(&mut answer);
+                tokio::spawn(async move {
+                    if let (Ok(outer), Ok(within)) = tokio::join!(outer, within) {
+                        let (mut outer, mut within) = (TokioIo::new(outer), TokioIo::new(within));
+                        // Either end may go without a word.
+                        let _ = copy_bidirectional(&mut outer, &mut within).await;
+                    }
+                });
+            }
+            answer.map(BodyExt::boxed)
+        }
+        Err(fault) => problem(&fault),
+    }
+}
+
+fn problem(fault: &Fault) -> Answer {
+    let slow = matches!(fault, Fault::Http(error) if is_late(error));
+    let problem = if slow {
+        Problem::too_slow()
+    } else {
+        Problem::server(fault)
+    };
+    let body = serde_json::to_string(&problem).unwrap_or_default();
+    let mut answer = Response::new(Full::from(body).map_err(|never| match never {}).boxed());
+    *answer.status_mut() = StatusCode::from_u16(problem.status).unwrap_or_default();
+    let headers = answer.headers_mut();
+    let kind = hyper::header::HeaderValue::from_static("application/problem+json");
+    headers.insert(hyper::header::CONTENT_TYPE, kind);
+    // What is still on its way is not waited for.
+    let close = hyper::header::HeaderValue::from_static("close");
+    headers.insert(hyper::header::CONNECTION, close);
+    answer
+}
+
+/// A body that ends in a fault where it has not come by then.
+struct Timely {
+    body: Incoming,
+    until: Pin<Box<Sleep>>,
+}
+
+/// A body was too long on its way.
+#[derive(Debug, Error)]
+#[error("the body took too long on its way")]
+struct Late;
+
+fn is_late(error: &hyper::Error) -> bool {
+    let mut cause = std::error::Error::source(error);
+    while let Some(error) = cause {
+        if error.is::<Late>() {
+            return true;
+        }
+        cause = error.source();
+    }
+    false
+}
+
+impl Body for Timely {
+    type Data = Bytes;
+    type Error = Box<dyn std::error::Error + Send + Sync>;
+
+    fn poll_frame(
+        mut self: Pin<&mut Self>,
+        context: &mut Context<'_>,
+    ) -> Poll<Option<Result<Frame<Bytes>, Self::Error>>> {
+        match Pin::new(&mut self.body).poll_frame(context) {
+            Poll::Pending => self
+                .until
+                .as_mut()
+                .poll(context)
+                .map(|()| Some(Err(Late.into()))),
+            Poll::Ready(frame) => Poll::Ready(frame.map(|frame| frame.map_err(Into::into))),
+        }
+    }
+
+    fn is_end_stream(&self) -> bool {
+        self.body.is_end_stream()
+    }
+
+    fn size_hint(&self) -> hyper::body::SizeHint {
+        self.body.size_hint()
+    }
+}
