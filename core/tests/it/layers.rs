@@ -92,6 +92,7 @@ const SERVER: &[(&str, &[&str])] = &[
     ("commands", &["views", "queries", "db", "http"]),
     ("api", &["commands", "views", "queries", "db", "http"]),
     ("load", &["commands", "views", "queries", "db", "http"]),
+    ("backup", &["queries", "db", "config"]),
 ];
 
 /// Libraries that only these folders may name.

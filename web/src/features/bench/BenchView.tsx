@@ -1,15 +1,17 @@
 // Every job, each with the one thing it waits for.
-import { useInfiniteQuery } from '@tanstack/react-query'
+import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query'
 import { useDeferredValue, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
-import { answer, server, type Refused } from '../../api/client'
+import { answer, server, writeKey, type Refused } from '../../api/client'
 import type { JobRow, Schemas } from '../../domain/schema'
 import { useShop } from '../../api/queries'
+import { ImportFile } from '../../ui/ImportFile'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { dayText, showStated, unitName } from '../../domain/units'
 import { phaseName, phaseWords } from '../../domain/labels'
+import { BackupNotice } from './BackupNotice'
 import { NewJob } from './NewJob'
 
 function useJobs(search: string, finished: boolean, phase: Schemas['JobWait'] | '') {
@@ -110,6 +112,7 @@ export function BenchView() {
         {waiting.map((w) => filter(`phase=${w.phase}`, `${phaseName[w.phase]} ${w.jobs}`, phase === w.phase))}
         {filter('show=finished', 'Finished', finished)}
       </nav>
+      <BackupNotice />
       <Trouble error={(shopError ?? error) as Refused | null} />
       {!jobs ? (
         !error && <Loading what="the jobs" />
@@ -165,8 +168,34 @@ export function BenchView() {
           Show older jobs
         </button>
       )}
+      <div className="mt-8 flex flex-wrap items-center gap-4 border-t border-line pt-4">
+        <TakeInJob />
+        <p className="text-dim">A job that another shop has handed on, saved from its box there.</p>
+      </div>
       {opening && <NewJob onClose={() => setOpening(false)} />}
     </main>
+  )
+}
+
+/** A job from its file, under a number of this shop's. */
+function TakeInJob() {
+  const { who } = useBench()
+  const client = useQueryClient()
+  return (
+    <ImportFile
+      label="Take in a job’s file"
+      accept=".json,application/json"
+      done={({ job_no }: { job_no: number }) => `It is job ${job_no} here.`}
+      send={(text) =>
+        answer(
+          server.POST('/api/jobs/file', {
+            params: { header: { 'Idempotency-Key': writeKey() } },
+            body: { text, who },
+          }),
+        )
+      }
+      onDone={() => void client.invalidateQueries()}
+    />
   )
 }
 

@@ -1,0 +1,300 @@
+//! A shop's rows out of the database as of one moment, and into an empty one. The tables are found, not listed: none can
+//! be forgotten.
+
+use std::collections::BTreeSet;
+
+use anvil_core::shop::backups::Backups;
+use chrono::{DateTime, Utc};
+use futures::TryStreamExt;
+use serde_json::{Map, Value};
+use sqlx::{AssertSqlSafe, PgPool};
+
+use super::error::{DbError, DbResult};
+use super::{Store, Tx};
+
+/// A table of which a shop has rows.
+#[derive(Clone, Debug)]
+pub struct Table {
+    pub name: String,
+    /// What is stored of a row; what the database works out itself is left to it.
+    columns: Vec<String>,
+    /// Those that the database counts itself.
+    counted: Vec<String>,
+}
+
+impl Table {
+    /// What is stored of a row there.
+    #[must_use]
+    pub fn has(&self, column: &str) -> bool {
+        self.columns.iter().any(|c| c == column)
+    }
+
+    /// The table with those of its columns that `row` has; what the database counts itself is left to it.
+    #[must_use]
+    pub fn as_in(&self, row: &Map<String, Value>) -> Self {
+        let there =
+            |c: &&String| *c == "shop_id" || (row.contains_key(*c) && !self.counted.contains(c));
+        Self {
+            columns: self.columns.iter().filter(there).cloned().collect(),
+            ..self.clone()
+        }
+    }
+}
+
+/// All tables of which a shop has rows, each after those that its rows refer to.
+pub async fn tables(tx: &mut Tx) -> DbResult<Vec<Table>> {
+    let rows = sqlx::query!(
+        r#"select t.table_name::text as "name!",
+                  array_agg(c.column_name::text order by c.ordinal_position)
+                    filter (where c.is_generated = 'NEVER') as "columns!",
+                  coalesce(array_agg(c.column_name::text) filter (where c.is_identity = 'YES'), '{}') as "counted!"
+           from information_schema.tables t
+           join information_schema.columns c using (table_schema, table_name)
+           where t.table_schema = 'public' and t.table_type = 'BASE TABLE' and t.table_name <> 'backup_try'
+           group by t.table_name
+           having bool_or(c.column_name = 'shop_id')
+           order by t.table_name"#
+    )
+    .fetch_all(&mut **tx)
+    .await?;
+    let refers = sqlx::query!(
+        r#"select distinct f.relname::text as "from!", t.relname::text as "to!" from pg_constraint c
+           join pg_class f on f.oid = c.conrelid join pg_class t on t.oid = c.confrelid
+           where c.contype = 'f' and f.oid <> t.oid"#
+    )
+    .fetch_all(&mut **tx)
+    .await?;
+    let mut rest: Vec<Table> = rows
+        .into_iter()
+        .map(|r| Table {
+            name: r.name,
+            columns: r.columns,
+            counted: r.counted,
+        })
+        .collect();
+    let mut open: BTreeSet<(String, String)> = refers.into_iter().map(|r| (r.from, r.to)).collect();
+    let mut sorted = Vec::new();
+    while !rest.is_empty() {
+        let (ready, later): (Vec<Table>, _) = rest
+            .into_iter()
+            .partition(|t| !open.iter().any(|o| o.0 == t.name));
+        if ready.is_empty() {
+            return Err(DbError::unreadable(
+                "the schema",
+                "its tables refer to each other in a ring",
+            ));
+        }
+        open.retain(|o| !ready.iter().any(|t| t.name == o.1));
+        sorted.extend(ready);
+        rest = later;
+    }
+    Ok(sorted)
+}
+
+/// A transaction that sees everything as of one moment, for as long as it takes.
+pub async fn moment(store: &Store) -> DbResult<Tx> {
+    let mut tx = store
+        .pool
+        .begin_with("begin isolation level repeatable read read only")
+        .await?;
+    sqlx::query("set local statement_timeout = 0")
+        .execute(&mut *tx)
+        .await?;
+    sqlx::query("set local idle_in_transaction_session_timeout = 0")
+        .execute(&mut *tx)
+        .await?;
+    Ok(tx)
+}
+
+/// Every row that a table has of a job, the oldest first.
+pub async fn rows_of_job(
+    store: &Store,
+    tx: &mut Tx,
+    table: &Table,
+    job_no: i32,
+) -> DbResult<Vec<Value>> {
+    let sql = format!(
+        "select to_jsonb(r) from {} r where shop_id = $1 and job_no = $2 order by r",
+        quoted(&table.name)
+    );
+    let rows = sqlx::query_scalar(AssertSqlSafe(sql))
+        .bind(store.shop_id)
+        .bind(job_no);
+    Ok(rows.fetch_all(&mut **tx).await?)
+}
+
+/// Every row of a table as a line of JSON, handed to `each`; without the number of the shop, which is the database's.
+pub async fn rows_out<E: From<DbError>>(
+    store: &Store,
+    tx: &mut Tx,
+    table: &Table,
+    mut each: impl FnMut(&str) -> Result<(), E>,
+) -> Result<(), E> {
+    let fields: Vec<String> = table
+        .columns
+        .iter()
+        .filter(|c| *c != "shop_id")
+        .map(|c| quoted(c))
+        .collect();
+    let sql = format!(
+        "select to_jsonb(r)::text from (select {} from {} where shop_id = $1) r order by r",
+        fields.join(", "),
+        quoted(&table.name)
+    );
+    let mut rows = sqlx::query_scalar::<_, String>(AssertSqlSafe(sql))
+        .bind(store.shop_id)
+        .fetch(&mut **tx);
+    while let Some(row) = rows.try_next().await.map_err(DbError::from)? {
+        each(&row)?;
+    }
+    Ok(())
+}
+
+/// Puts rows, each a JSON object, into a table.
+pub async fn rows_in(store: &Store, tx: &mut Tx, table: &Table, rows: &[&str]) -> DbResult<()> {
+    let columns: Vec<String> = table.columns.iter().map(|c| quoted(c)).collect();
+    let (columns, name) = (columns.join(", "), quoted(&table.name));
+    let sql = format!(
+        "insert into {name} ({columns}) overriding system value
+         select {columns} from jsonb_populate_recordset(null::{name},
+           (select jsonb_agg(r || jsonb_build_object('shop_id', $1::integer)) from jsonb_array_elements($2::text::jsonb) r))"
+    );
+    sqlx::query(AssertSqlSafe(sql))
+        .bind(store.shop_id)
+        .bind(format!("[{}]", rows.join(",")))
+        .execute(&mut **tx)
+        .await?;
+    Ok(())
+}
+
+/// The numbers that the database counts itself go on after the highest there is.
+pub async fn count_on(tx: &mut Tx) -> DbResult<()> {
+    let counted = sqlx::query!(
+        r#"select table_name::text as "table!", column_name::text as "column!" from information_schema.columns
+           where table_schema = 'public' and is_identity = 'YES'"#
+    )
+    .fetch_all(&mut **tx)
+    .await?;
+    for c in counted {
+        let (table, column) = (quoted(&c.table), quoted(&c.column));
+        let sql = format!(
+            "select setval(pg_get_serial_sequence($1, $2), max({column})) from {table} having max({column}) is not null"
+        );
+        sqlx::query(AssertSqlSafe(sql))
+            .bind(&table)
+            .bind(&c.column)
+            .execute(&mut **tx)
+            .await?;
+    }
+    Ok(())
+}
+
+fn quoted(name: &str) -> String {
+    format!("\"{}\"", name.replace('"', "\"\""))
+}
+
+/// The newest change of the schema that the database has; none where it is empty.
+pub async fn schema_of(pool: &PgPool) -> DbResult<Option<i64>> {
+    let there =
+        sqlx::query_scalar!(r#"select to_regclass('_sqlx_migrations') is not null as "there!""#)
+            .fetch_one(pool)
+            .await?;
+    if !there {
+        return Ok(None);
+    }
+    let newest = sqlx::query_scalar::<_, Option<i64>>("select max(version) from _sqlx_migrations");
+    Ok(newest.fetch_one(pool).await?)
+}
+
+/// Whether the database holds any shop; nobody founds one until the transaction ends.
+pub async fn has_shop(store: &Store, tx: &mut Tx) -> DbResult<bool> {
+    sqlx::query!("lock table shop in share row exclusive mode")
+        .execute(&mut **tx)
+        .await?;
+    let any = sqlx::query_scalar!(
+        r#"select exists (select 1 from shop where shop_id = $1) as "any!""#,
+        store.shop_id
+    );
+    Ok(any.fetch_one(&mut **tx).await?)
+}
+
+/// What is known of backups that were tried.
+#[derive(Debug)]
+pub struct Tries {
+    /// When the first job was opened.
+    pub since: Option<DateTime<Utc>>,
+    /// The last that was made, and its file.
+    pub last: Option<(DateTime<Utc>, String)>,
+    /// The last try since then that came to nothing, and why.
+    pub failed: Option<(DateTime<Utc>, String)>,
+    /// The database's clock.
+    pub now: DateTime<Utc>,
+}
+
+/// What is known of backups that were tried.
+pub async fn tries(store: &Store) -> DbResult<Tries> {
+    let row = sqlx::query!(
+        r#"select now() as "now!", (select min(opened_at) from job where shop_id = $1) as since,
+                  m.at as "at?", m.file as "file?", f.at as "failed_at?", f.failed as "failed?"
+           from (select 1) one
+           left join lateral (select at, file from backup_try where shop_id = $1 and failed is null
+                              order by at desc limit 1) m on true
+           left join lateral (select at, failed from backup_try where shop_id = $1 and failed is not null
+                              and at > coalesce(m.at, '-infinity') order by at desc limit 1) f on true"#,
+        store.shop_id
+    )
+    .fetch_one(&store.pool)
+    .await?;
+    Ok(Tries {
+        since: row.since,
+        last: row.at.zip(row.file),
+        failed: row.failed_at.zip(row.failed),
+        now: row.now,
+    })
+}
+
+impl Tries {
+    /// What is said of them; `nightly` where they are made by themselves.
+    #[must_use]
+    pub fn said(self, nightly: bool) -> Backups {
+        let last = self.last.as_ref().map(|l| l.0);
+        Backups {
+            too_old: anvil_core::shop::backups::too_old(self.since, last, self.now),
+            last,
+            file: self.last.map(|l| l.1),
+            failed: self.failed.map(|f| f.1),
+            nightly,
+        }
+    }
+}
+
+/// Notes a backup that was made: its file and its size; or why there is none.
+pub async fn note_try(store: &Store, made: Result<(&str, i64), &str>) -> DbResult<()> {
+    let (file, bytes, failed) = match made {
+        Ok((file, bytes)) => (Some(file), Some(bytes), None),
+        Err(why) => (None, None, Some(why)),
+    };
+    sqlx::query!(
+        "insert into backup_try (shop_id, file, bytes, failed) values ($1, $2, $3, $4)",
+        store.shop_id,
+        file,
+        bytes,
+        failed
+    )
+    .execute(&store.writing)
+    .await?;
+    Ok(())
+}
+
+/// Holds the making of the nightly backup within a transaction; `false` where another server is at it.
+pub async fn hold_backup(store: &Store, tx: &mut Tx) -> DbResult<bool> {
+    let held = sqlx::query_scalar!(
+        r#"select pg_try_advisory_xact_lock($1, $2) as "held!""#,
+        BACKUP,
+        store.shop_id
+    );
+    Ok(held.fetch_one(&mut **tx).await?)
+}
+
+/// The number of the lock for the nightly backup, beside the shop's.
+const BACKUP: i32 = 7_411;

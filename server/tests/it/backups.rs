@@ -1,0 +1,510 @@
+//! A whole shop in one file: what comes back answers as what went out, and what is cut or altered is refused whole.
+
+use std::path::Path;
+use std::time::Duration;
+
+use dry_anvil::backup::{self, Backup, Nightly};
+use dry_anvil::db::{Store, archive};
+use dry_anvil::{connect, figment, load, rocket};
+use rocket::local::asynchronous::Client;
+use serde_json::json;
+use sqlx::{AssertSqlSafe, ConnectOptions, PgPool};
+
+use crate::house::{Shop, demo, travel};
+
+/// An empty database beside a test's own; gone at its end.
+struct Beside {
+    pool: PgPool,
+    name: String,
+    url: String,
+}
+
+impl Beside {
+    async fn of(pool: &PgPool) -> Self {
+        let mut url = pool.connect_options().to_url_lossy();
+        let name = format!("{}_beside", &url.path()[1..20]);
+        url.set_path(&name);
+        let drop = format!(r#"drop database if exists "{name}" with (force)"#);
+        sqlx::query(AssertSqlSafe(drop))
+            .execute(pool)
+            .await
+            .unwrap();
+        let create = format!(r#"create database "{name}""#);
+        sqlx::query(AssertSqlSafe(create))
+            .execute(pool)
+            .await
+            .unwrap();
+        Self {
+            pool: pool.clone(),
+            name,
+            url: url.to_string(),
+        }
+    }
+
+    async fn opened(&self) -> Shop {
+        let pool = connect(&self.url).await.unwrap();
+        let client = Client::tracked(rocket(figment(), Store::new(pool.clone(), 1)))
+            .await
+            .unwrap();
+        Shop { client, pool }
+    }
+
+    async fn gone(self) {
+        let drop = format!(r#"drop database "{}" with (force)"#, self.name);
+        sqlx::query(AssertSqlSafe(drop))
+            .execute(&self.pool)
+            .await
+            .unwrap();
+    }
+}
+
+/// Everything that can be asked for without writing.
+async fn all_addresses(shop: &Shop) -> Vec<String> {
+    let mut all: Vec<String> = [
+        "shop",
+        "jobs",
+        "jobs?finished=true",
+        "drawers",
+        "drawers/conflicts",
+        "drawers.csv",
+        "sheets",
+        "gauges",
+        "order",
+        "order/csv",
+    ]
+    .map(|at| format!("/api/{at}"))
+    .into();
+    let drawers = shop.get("/api/drawers").await.ok();
+    for drawer in drawers.as_array().unwrap() {
+        all.push(format!(
+            "/api/drawers/{}/moves",
+            drawer["key"].as_str().unwrap()
+        ));
+    }
+    let sheets = shop.get("/api/sheets").await.ok();
+    for sheet in sheets.as_array().unwrap() {
+        let at = format!("/api/sheets/{}", sheet["key"].as_str().unwrap());
+        all.extend(["", "/plan", "/file", "/revisions", "/changes"].map(|more| at.clone() + more));
+        for check in shop.get(&at).await.ok()["checks"].as_array().unwrap() {
+            all.push(format!(
+                "{at}/past?check={}",
+                check["key"].as_str().unwrap()
+            ));
+        }
+    }
+    let jobs: Vec<i32> = sqlx::query_scalar("select job_no from job order by job_no")
+        .fetch_all(&shop.pool)
+        .await
+        .unwrap();
+    for job in jobs {
+        let at = format!("/api/jobs/{job}");
+        all.extend(["", "/report", "/plan", "/revision"].map(|more| at.clone() + more));
+        for check in shop.get(&at).await.ok()["checks"].as_array().unwrap() {
+            let at = format!("{at}/checks/{}", check["check_key"].as_str().unwrap());
+            all.extend([at.clone(), at + "/swaps"]);
+        }
+    }
+    all
+}
+
+#[sqlx::test]
+async fn what_comes_back_answers_as_what_went_out(pool: PgPool) {
+    let store = Store::new(pool.clone(), 1);
+    assert!(load::shop(&store, &demo()).await.unwrap());
+    let before = Shop {
+        client: Client::tracked(rocket(figment(), store.clone()))
+            .await
+            .unwrap(),
+        pool,
+    };
+    let dir = tempfile::tempdir().unwrap();
+    let file = dir.path().join("shop.zip");
+    let made = backup::write(&store, &file).await.unwrap();
+    assert_eq!(made.bytes, std::fs::metadata(&file).unwrap().len());
+
+    let beside = Beside::of(&before.pool).await;
+    let (_, rows) = backup::restore(&beside.url, &file, 1).await.unwrap();
+    assert_eq!(rows, made.rows);
+    let after = beside.opened().await;
+    let addresses = all_addresses(&before).await;
+    assert!(addresses.len() > 500, "{}", addresses.len());
+    for at in addresses {
+        let (mut one, mut two) = (before.get(&at).await, after.get(&at).await);
+        for answer in [&mut one, &mut two] {
+            // A report says when it is printed.
+            answer
+                .body
+                .as_object_mut()
+                .map(|body| body.remove("printed_at"));
+        }
+        assert_eq!(
+            (one.status, one.kind, one.body),
+            (two.status, two.kind, two.body),
+            "{at}"
+        );
+    }
+    // And it goes on from there: numbers that the database counts come after those that came back.
+    let job = after.job().await;
+    after
+        .post(
+            &format!("{}/notes", job.trim_end_matches("/checks")),
+            None,
+            json!({"text": "it goes on", "who": "RT"}),
+        )
+        .await;
+    after.read(&format!("{job}/second-side"), &["0.2"]).await;
+
+    // A second time it would go on top of a shop.
+    let twice = backup::restore(&beside.url, &file, 1)
+        .await
+        .unwrap_err()
+        .to_string();
+    assert!(twice.contains("holds a shop already"), "{twice}");
+    let over = backup::write(&store, &file).await.unwrap_err().to_string();
+    assert!(over.contains("is there already"), "{over}");
+    beside.gone().await;
+}
+
+#[sqlx::test]
+async fn what_is_cut_or_altered_is_refused_whole(pool: PgPool) {
+    let shop = Shop::open(pool.clone()).await;
+    shop.job().await;
+    let dir = tempfile::tempdir().unwrap();
+    let file = dir.path().join("shop.zip");
+    backup::write(&Store::new(pool, 1), &file).await.unwrap();
+    let good = std::fs::read(&file).unwrap();
+    let spoilt = dir.path().join("spoilt.zip");
+    let refused = |bytes: &[u8], how: &str| {
+        std::fs::write(&spoilt, bytes).unwrap();
+        let error = Backup::open(&spoilt)
+            .err()
+            .unwrap_or_else(|| panic!("read all the same: {how}"));
+        let told = error.to_string();
+        assert!(
+            told.contains("cut or altered") || told.contains("too short"),
+            "{told}"
+        );
+    };
+    let places = (0..good.len())
+        .step_by(good.len() / 400)
+        .chain(good.len() - 120..good.len());
+    for place in places {
+        let mut altered = good.clone();
+        altered[place] ^= 1;
+        refused(&altered, &format!("byte {place} altered"));
+        refused(&good[..place], &format!("cut at {place}"));
+    }
+    refused(&[good.as_slice(), b"0"].concat(), "something after its end");
+    refused(b"", "empty");
+    std::fs::write(&spoilt, &good).unwrap();
+    Backup::open(&spoilt).unwrap().check().unwrap();
+    assert!(!Path::new(&format!("{}.part", file.display())).exists());
+}
+
+/// Readings come in while the backup is made: each is in it whole, with the key of its write, or not at all.
+#[sqlx::test]
+async fn it_is_as_of_one_moment(pool: PgPool) {
+    let shop = Shop::open(pool.clone()).await;
+    let check = shop.job().await + "/second-side";
+    let at = format!("{check}/readings");
+    shop.read(&check, &["0.2"]).await;
+    let dir = tempfile::tempdir().unwrap();
+    let file = dir.path().join("shop.zip");
+    let store = Store::new(pool.clone(), 1);
+    let readings = async {
+        let mut count = 1;
+        while !file.exists() {
+            shop.post(&at, None, travel("0.2", "RT")).await.ok();
+            count += 1;
+        }
+        count
+    };
+    let (made, count) = tokio::join!(backup::write(&store, &file), readings);
+    made.unwrap();
+    let beside = Beside::of(&pool).await;
+    backup::restore(&beside.url, &file, 1).await.unwrap();
+    let kept: (i64, i64, i32) = sqlx::query_as(
+        "select (select count(*) from reading), (select count(*) from done_write where fingerprint like '%\"read\"%'),
+           (select version from job_check where check_key = 'second-side')",
+    )
+    .fetch_one(&connect(&beside.url).await.unwrap())
+    .await
+    .unwrap();
+    assert!(kept.0 >= 1 && kept.0 < count, "{kept:?} of {count}");
+    assert_eq!(kept.0, kept.1);
+    assert_eq!(kept.0, i64::from(kept.2) - 1);
+    beside.gone().await;
+}
+
+#[sqlx::test]
+async fn one_is_made_every_night_and_the_bench_says_when_none_is(pool: PgPool) {
+    let shop = Shop::open(pool.clone()).await;
+    shop.job().await;
+    let store = Store::new(pool, 1);
+    let dir = tempfile::tempdir().unwrap();
+    let nightly = Nightly {
+        folder: dir.path().join("backups"),
+        keep: 2,
+    };
+    let said = async || shop.get("/api/backups").await.ok();
+    let ago = async |what: &str| {
+        sqlx::query(AssertSqlSafe(what))
+            .execute(&shop.pool)
+            .await
+            .unwrap();
+    };
+    assert_eq!(
+        said().await,
+        json!({"last": null, "file": null, "failed": null, "nightly": false, "too_old": false})
+    );
+    ago("update job set opened_at = now() - interval '3 days'").await;
+    assert_eq!(
+        said().await["too_old"],
+        true,
+        "never one, and work of three days"
+    );
+    let mut made = Vec::new();
+    for _ in 0..3 {
+        nightly.look(&store).await.unwrap().expect("one is due");
+        assert!(nightly.look(&store).await.unwrap().is_none(), "one a night");
+        let now = said().await;
+        assert_eq!(now["too_old"], false);
+        let file = now["file"].as_str().unwrap().to_owned();
+        Backup::open(file.as_ref()).unwrap().check().unwrap();
+        made.push(file);
+        ago("update backup_try set at = at - interval '26 hours'").await;
+        // Another second stands in the next one's name.
+        tokio::time::sleep(Duration::from_millis(1_100)).await;
+    }
+    let there: Vec<bool> = made.iter().map(|f| Path::new(f).exists()).collect();
+    assert_eq!(there, [false, true, true], "the newest two are kept");
+
+    // A folder that cannot be: it says so, and does not try again at once.
+    ago("update backup_try set at = at - interval '3 days'").await;
+    std::fs::write(dir.path().join("a file"), "").unwrap();
+    let hindered = Nightly {
+        folder: dir.path().join("a file/backups"),
+        keep: 2,
+    };
+    let trying = tokio::time::timeout(
+        Duration::from_secs(2),
+        hindered.clone().make_them(store.clone()),
+    );
+    assert!(trying.await.is_err(), "it goes on for ever");
+    let now = said().await;
+    assert!(
+        now["failed"]
+            .as_str()
+            .is_some_and(|f| f.contains("a file/backups")),
+        "{now}"
+    );
+    assert_eq!(now["too_old"], true);
+    assert!(nightly.look(&store).await.unwrap().is_none(), "not at once");
+}
+
+/// The tables are put in in an order that the database allows, and none is forgotten.
+#[sqlx::test]
+async fn every_table_of_a_shop_is_in_it(pool: PgPool) {
+    let mut tx = archive::moment(&Store::new(pool.clone(), 1)).await.unwrap();
+    let mut names: Vec<String> = archive::tables(&mut tx)
+        .await
+        .unwrap()
+        .into_iter()
+        .map(|t| t.name)
+        .collect();
+    names.sort();
+    let all: Vec<String> = sqlx::query_scalar(
+        "select tablename::text from pg_tables where schemaname = 'public' and tablename not in ('_sqlx_migrations', 'backup_try') order by 1",
+    )
+    .fetch_all(&pool)
+    .await
+    .unwrap();
+    assert_eq!(names, all);
+}
+
+#[sqlx::test]
+async fn a_loading_that_was_broken_off_begins_again(pool: PgPool) {
+    let store = Store::new(pool.clone(), 1);
+    let files = demo();
+    // Broken off at some moment of the jobs.
+    let begun = async {
+        loop {
+            tokio::time::sleep(Duration::from_millis(10)).await;
+            let jobs: i64 = sqlx::query_scalar("select count(*) from job")
+                .fetch_one(&pool)
+                .await
+                .unwrap();
+            if jobs > 3 {
+                // Whoever comes meanwhile is turned away.
+                return load::shop(&store, &demo()).await;
+            }
+        }
+    };
+    let second = rocket::tokio::select! {
+        _ = load::shop(&store, &files) => panic!("it was done before it could be broken off"),
+        second = begun => second,
+    };
+    assert!(second.unwrap_err().contains("somebody else is loading"));
+    let mut again = load::shop(&store, &demo()).await;
+    for _ in 0..50 {
+        // The lock of the one that was broken off goes with its connection's next use.
+        if again.as_ref().is_err_and(|e| e.contains("somebody else")) {
+            tokio::time::sleep(Duration::from_millis(20)).await;
+            again = load::shop(&store, &demo()).await;
+        }
+    }
+    assert!(again.unwrap());
+    let counts: (i64, i64, bool) = sqlx::query_as("select (select count(*) from job), (select count(*) from shop), (select loading from shop)")
+        .fetch_one(&pool)
+        .await
+        .unwrap();
+    assert_eq!(counts, (45, 1, false));
+}
+
+/// A job goes to another shop as a file: what it says there is what it said here, under names of that shop's.
+#[sqlx::test]
+async fn a_job_goes_to_another_shop_as_a_file(pool: PgPool) {
+    let store = Store::new(pool.clone(), 1);
+    assert!(load::shop(&store, &demo()).await.unwrap());
+    let client = Client::tracked(rocket(figment(), store)).await.unwrap();
+    let here = Shop {
+        client,
+        pool: pool.clone(),
+    };
+    let beside = Beside::of(&pool).await;
+    dry_anvil::config::bring_up(&beside.url, None)
+        .await
+        .unwrap();
+    let there = Shop::open(connect(&beside.url).await.unwrap()).await;
+    // Somebody else has these initials there, another gauge this key, and the sheet says otherwise.
+    for change in [
+        "update person set name = 'Somebody Else' where initials = 'OB'",
+        "update gauge set repeatability_nm = 9000 where kind = 'dial'",
+        "update sheet set body = replace(body, '0.34 mm', '0.35 mm') where sheet_key = 'tolvane-t5'",
+    ] {
+        sqlx::query(change).execute(&there.pool).await.unwrap();
+    }
+    let jobs: Vec<i32> = sqlx::query_scalar("select job_no from job order by job_no")
+        .fetch_all(&pool)
+        .await
+        .unwrap();
+    for job in jobs {
+        let file = here.get(&format!("/api/jobs/{job}/file")).await.ok();
+        let sent = json!({"text": file.to_string(), "who": "RT"});
+        let taken = there.post("/api/jobs/file", None, sent).await.ok();
+        let new = taken["job_no"].as_i64().unwrap();
+        let (one, two) = (
+            here.get(&format!("/api/jobs/{job}")).await.ok(),
+            there.get(&format!("/api/jobs/{new}")).await.ok(),
+        );
+        for what in [
+            "title",
+            "customer",
+            "complaint",
+            "sheet",
+            "finished_at",
+            "check_count",
+            "signed_count",
+        ] {
+            assert_eq!(one[what], two[what], "job {job}: {what}");
+        }
+        for a in one["checks"].as_array().unwrap() {
+            let key = a["check_key"].as_str().unwrap();
+            let (a, b) = (
+                here.get(&format!("/api/jobs/{job}/checks/{key}"))
+                    .await
+                    .ok(),
+                there
+                    .get(&format!("/api/jobs/{new}/checks/{key}"))
+                    .await
+                    .ok(),
+            );
+            let figures = |check: &serde_json::Value| -> Vec<serde_json::Value> {
+                let all = check["readings"].as_array().unwrap();
+                all.iter()
+                    .map(|r| json!([r["figure_nm"], r["typed"], r["round"], r["struck"], r["at"]]))
+                    .collect()
+            };
+            assert_eq!(figures(&a), figures(&b), "job {job}, {key}");
+            assert_eq!(a["fitted_nm"], b["fitted_nm"], "job {job}, {key}");
+            if a["phase"] == "signed" {
+                assert_eq!(b["phase"], "signed", "job {job}, {key}");
+                assert_eq!(
+                    a["signings"].as_array().map(Vec::len),
+                    b["signings"].as_array().map(Vec::len)
+                );
+            }
+        }
+    }
+    let names: Vec<(String, String)> =
+        sqlx::query_as("select initials, name from person order by initials")
+            .fetch_all(&there.pool)
+            .await
+            .unwrap();
+    assert!(
+        names.iter().any(|n| n.0 == "OB" && n.1 == "Somebody Else"),
+        "{names:?}"
+    );
+    assert!(
+        names
+            .iter()
+            .any(|n| n.0 != "OB" && n.1 == "Odo Brandreth (Brandreth & Loam)"),
+        "{names:?}"
+    );
+    let sheets: Vec<(String, i32)> =
+        sqlx::query_as("select sheet_key, max(revision) from sheet group by 1 order by 1")
+            .fetch_all(&there.pool)
+            .await
+            .unwrap();
+    assert!(
+        sheets.contains(&("tolvane-t5".into(), 1)) && sheets.contains(&("tolvane-t5-2".into(), 1)),
+        "{sheets:?}"
+    );
+    let promised: i64 = sqlx::query_scalar("select sum(reserved) from stock")
+        .fetch_one(&there.pool)
+        .await
+        .unwrap();
+    assert_eq!(promised, 0, "what was set aside there was of its drawers");
+
+    // What cannot be read says so at the file, and leaves nothing.
+    let before: i64 = sqlx::query_scalar("select count(*) from job")
+        .fetch_one(&there.pool)
+        .await
+        .unwrap();
+    let file = here.get("/api/jobs/1/file").await.ok();
+    let mut spoilt = Vec::new();
+    for (at, value, told) in [
+        ("/format", json!("a letter"), "no job's file"),
+        ("/schema", json!(9_999), "newer Dry Anvil"),
+        ("/records/0/table", json!("pg_class"), "called so"),
+        ("/records/0/rows/0/title", json!(""), "cannot be taken in"),
+        (
+            "/records/1/rows/0/phase",
+            json!("asleep"),
+            "cannot be taken in",
+        ),
+        ("/people", json!("nobody"), "cannot be read"),
+    ] {
+        let mut file = file.clone();
+        *file.pointer_mut(at).unwrap() = value;
+        spoilt.push((file.to_string(), told));
+    }
+    spoilt.push(("not at all".into(), "no JSON"));
+    for (text, told) in spoilt {
+        let refused = there
+            .post("/api/jobs/file", None, json!({"text": text, "who": "RT"}))
+            .await;
+        let refused = refused.refused(422, "bad-field");
+        assert_eq!(refused["field"], "text");
+        assert!(
+            refused["title"].as_str().unwrap().contains(told),
+            "{told}: {refused}"
+        );
+    }
+    let after: i64 = sqlx::query_scalar("select count(*) from job")
+        .fetch_one(&there.pool)
+        .await
+        .unwrap();
+    assert_eq!(before, after);
+    beside.gone().await;
+}
