@@ -43,9 +43,14 @@ export function ReportView() {
               : ' · not finished'}
           </p>
         </div>
-        <button className="press no-print" onClick={() => print()}>
-          Print
-        </button>
+        <div className="no-print flex flex-wrap gap-3">
+          <a className="press-quiet" href={`/api/jobs/${r.job_no}/file`} download>
+            Save as a file
+          </a>
+          <button className="press" onClick={() => print()}>
+            Print
+          </button>
+        </div>
       </div>
       <Summary checks={r.checks} />
       {r.checks.map((check) => (

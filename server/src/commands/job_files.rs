@@ -1,0 +1,391 @@
+//! One job as a file: all that is recorded of it with its sheet, its gauges and its people; out, and in at another shop.
+//! `docs/FORMATS.md` describes it.
+
+use anvil_core::job_check::workflow::Phase;
+use anvil_core::sheet::{self, Sheet};
+use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
+use serde_json::{Map, Value, json};
+
+use super::Write;
+use super::locked_check::settle_again;
+use crate::config::newest_schema;
+use crate::db::archive::{self, Table};
+use crate::db::check::Bump;
+use crate::db::shop::Person;
+use crate::db::{self, Store, Tx, job_file};
+use crate::http::extract::IdempotencyKey;
+use crate::http::problem::{ApiResult, Problem};
+
+const FORMAT: &str = "dry-anvil-job";
+const VERSION: u32 = 1;
+/// Tables that name a job and belong to the shop: what moved in its drawers, its revisions, and what is under way.
+const NOT_ITS_OWN: [&str; 3] = ["job_moved", "settle_due", "stock_move"];
+
+type Row = Map<String, Value>;
+
+/// A job as a file.
+#[derive(Debug, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct JobFile {
+    format: String,
+    version: u32,
+    /// As of when everything is.
+    made_at: DateTime<Utc>,
+    /// The version of the program that made it.
+    program: String,
+    /// The newest change of the schema that it knew.
+    schema: i64,
+    /// Whose job it is.
+    shop: String,
+    sheet: Value,
+    people: Vec<Person>,
+    gauges: Vec<Row>,
+    records: Vec<Records>,
+}
+
+/// What a table holds of the job.
+#[derive(Debug, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Records {
+    table: String,
+    rows: Vec<Row>,
+}
+
+fn own_tables(tables: Vec<Table>) -> impl Iterator<Item = Table> {
+    tables
+        .into_iter()
+        .filter(|t| t.has("job_no") && !NOT_ITS_OWN.contains(&t.name.as_str()))
+}
+
+/// A job as a file, as of one moment.
+///
+/// # Errors
+/// Where there is no such job.
+pub async fn file_out(store: &Store, job_no: i32) -> ApiResult<JobFile> {
+    let mut tx = archive::moment(store).await?;
+    let job = db::job::job(store, &mut *tx, job_no).await?;
+    let sheet = db::sheet::revision(store, &mut *tx, &job.sheet_key, job.revision).await?;
+    let mut records = Vec::new();
+    for table in own_tables(archive::tables(&mut tx).await?) {
+        let rows = archive::rows_of_job(store, &mut tx, &table, job_no).await?;
+        let rows = rows.into_iter().filter_map(|row| match row {
+            Value::Object(mut row) => {
+                row.remove("shop_id");
+                Some(row)
+            }
+            _ => None,
+        });
+        records.push(Records {
+            table: table.name,
+            rows: rows.collect(),
+        });
+    }
+    let gauges = job_file::gauges(store, &mut tx, job_no).await?;
+    let gauges = gauges.into_iter().filter_map(|g| g.as_object().cloned());
+    let shop = db::shop::shop(store).await?;
+    let named = |person: &Person| {
+        let rows = records.iter().flat_map(|r| &r.rows);
+        rows.flat_map(Row::iter)
+            .any(|(column, value)| is_person(column) && *value == *person.initials)
+    };
+    Ok(JobFile {
+        format: FORMAT.into(),
+        version: VERSION,
+        made_at: Utc::now(),
+        program: env!("CARGO_PKG_VERSION").into(),
+        schema: newest_schema(),
+        shop: shop.name,
+        sheet: serde_json::to_value(&*sheet).map_err(Problem::server)?,
+        people: shop.people.into_iter().filter(named).collect(),
+        gauges: gauges.collect(),
+        records,
+    })
+}
+
+/// The columns that hold somebody's initials.
+fn is_person(column: &str) -> bool {
+    column == "who" || column.ends_with("_by")
+}
+
+/// Reads a job's file.
+///
+/// # Errors
+/// Where it is none, is of a newer program, or has a fault.
+pub fn read(text: &str) -> ApiResult<(JobFile, Sheet)> {
+    let fault = |title: String| Problem::field("text", title);
+    let value: Value =
+        serde_json::from_str(text).map_err(|e| fault(format!("This is no JSON: {e}.")))?;
+    if value["format"] != FORMAT {
+        return Err(fault(format!(
+            "This is no job's file: its “format” is not “{FORMAT}”."
+        )));
+    }
+    let newer = value["version"].as_u64() > Some(VERSION.into())
+        || value["schema"].as_i64() > Some(newest_schema());
+    if newer {
+        return Err(fault(
+            "This file was made by a newer Dry Anvil: take it in with that.".into(),
+        ));
+    }
+    let file: JobFile = serde_json::from_value(value)
+        .map_err(|e| fault(format!("This job's file cannot be read: {e}.")))?;
+    let sheet = sheet::read(&file.sheet.to_string()).map_err(Problem::of_sheet)?;
+    Ok((file, sheet))
+}
+
+/// Takes a job in from its file, under a number of this shop's; its number is returned.
+///
+/// # Errors
+/// Where the file has a fault, or contradicts itself; then nothing is taken in.
+pub async fn file_in(
+    store: &Store,
+    key: &IdempotencyKey,
+    (file, sheet): (&JobFile, &Sheet),
+    who: &str,
+) -> ApiResult<i32> {
+    Write::once(store, key, who, ("job_file", file), |mut tx| async move {
+        let names = Names {
+            job_no: db::job::next_no(store, &mut tx).await?,
+            sheet: sheet_here(store, &mut tx, sheet, who).await?,
+            people: people_here(store, &mut tx, file).await?,
+            gauges: gauges_here(store, &mut tx, &file.gauges).await?,
+            who,
+        };
+        put_in(store, &mut tx, file, &names).await?;
+        let job_no = names.job_no;
+        let was = file.records.iter().find(|r| r.table == "job");
+        let number = was.and_then(|r| r.rows.first()?.get("job_no")?.as_i64());
+        let said = format!(
+            "Taken in from a file of {}, where it was job {}",
+            file.shop,
+            number.unwrap_or_default()
+        );
+        db::job::note(store, &mut tx, job_no, (&said, ""), who).await?;
+        let checks = db::job::checks(store, &mut *tx, job_no).await?;
+        let open: Vec<(i32, String)> = checks
+            .into_iter()
+            .filter(|c| !matches!(c.phase, Phase::Signed | Phase::Elsewhere))
+            .map(|c| (job_no, c.check_key))
+            .collect();
+        settle_again(store, &mut tx, &open, Bump::Always).await?;
+        Ok((tx, job_no))
+    })
+    .await
+}
+
+/// What things of the file are called here.
+struct Names<'a> {
+    job_no: i32,
+    sheet: (String, i32),
+    /// Initials there and here.
+    people: Vec<(String, String)>,
+    /// Keys there and here.
+    gauges: Vec<(String, String)>,
+    who: &'a str,
+}
+
+impl Names<'_> {
+    /// A row as it stands here. What the other shop knows of a gauge's scatter stays there, and what was set aside there
+    /// was of its drawers.
+    fn here(&self, table: &str, row: &Row) -> Row {
+        let name = |names: &[(String, String)], there: &Value| {
+            let found = names.iter().find(|(name, _)| there == name);
+            found.map_or_else(|| there.clone(), |(_, here)| json!(here))
+        };
+        let mut row = row.clone();
+        for (column, value) in &mut row {
+            let here = match column.as_str() {
+                "job_no" => json!(self.job_no),
+                "sheet_key" => json!(self.sheet.0),
+                "gauge_key" => name(&self.gauges, value),
+                column if is_person(column) => name(&self.people, value),
+                _ => continue,
+            };
+            *value = here;
+        }
+        match table {
+            "job" => drop(row.insert("revision".into(), json!(self.sheet.1))),
+            "signing" => {
+                for column in ["gauge_key", "squares", "scatter_dof"] {
+                    row.insert(column.into(), Value::Null);
+                }
+            }
+            "setting" if row.get("state").is_some_and(|s| s == "chosen") => {
+                row.insert("state".into(), json!("let_go"));
+                row.insert("ended_by".into(), json!(self.who));
+                row.insert("ended_at".into(), json!(Utc::now()));
+            }
+            "setting_piece" => drop(row.insert("reserved".into(), json!(0))),
+            _ => {}
+        }
+        row
+    }
+}
+
+async fn put_in(store: &Store, tx: &mut Tx, file: &JobFile, names: &Names<'_>) -> ApiResult<()> {
+    let faulty = |table: &str, why: &dyn std::fmt::Display| {
+        Problem::field(
+            "text",
+            format!("What the file holds in “{table}” cannot be taken in: {why}."),
+        )
+    };
+    let tables: Vec<Table> = own_tables(archive::tables(tx).await?).collect();
+    let known = |table: &str| tables.iter().any(|t| t.name == table);
+    if let Some(unknown) = file.records.iter().find(|r| !known(&r.table)) {
+        return Err(faulty(&unknown.table, &"nothing here is called so"));
+    }
+    for table in &tables {
+        let rows = file.records.iter().filter(|r| r.table == table.name);
+        for row in rows.flat_map(|r| &r.rows) {
+            let row = names.here(&table.name, row);
+            if table.name == "setting_piece" {
+                let text = |column| row.get(column).and_then(Value::as_str).unwrap_or_default();
+                let thickness = row.get("thickness_nm").and_then(Value::as_i64);
+                let line = (
+                    text("family_key"),
+                    thickness.unwrap_or_default(),
+                    text("grade"),
+                );
+                job_file::line_of(store, tx, line)
+                    .await
+                    .map_err(|e| faulty(&table.name, &e))?;
+            }
+            let as_in = table.as_in(&row);
+            let text = Value::Object(row).to_string();
+            archive::rows_in(store, tx, &as_in, &[&text])
+                .await
+                .map_err(|e| faulty(&table.name, &e))?;
+        }
+    }
+    Ok(())
+}
+
+/// The sheet as this shop has it: its own where it says the same, else one under a key of its own, so that no sheet of
+/// the shop's becomes another's.
+async fn sheet_here(
+    store: &Store,
+    tx: &mut Tx,
+    sheet: &Sheet,
+    who: &str,
+) -> ApiResult<(String, i32)> {
+    let mut sheet = sheet.clone();
+    let key = sheet.key.clone();
+    for number in 2.. {
+        let body = serde_json::to_string_pretty(&sheet).map_err(Problem::server)?;
+        match job_file::revision_of(store, tx, &sheet.key, &body).await? {
+            (Some(revision), _) => return Ok((sheet.key, revision)),
+            (None, false) => break,
+            (None, true) => sheet.key = format!("{key}-{number}"),
+        }
+    }
+    let revision = db::sheet::take_in(store, tx, &sheet, None, Some(who)).await?;
+    Ok((sheet.key, revision))
+}
+
+/// The people of the file by initials of this shop: whose are another's here get others.
+async fn people_here(
+    store: &Store,
+    tx: &mut Tx,
+    file: &JobFile,
+) -> ApiResult<Vec<(String, String)>> {
+    let mut here = job_file::people(store, tx).await?;
+    let mut names = Vec::new();
+    for person in &file.people {
+        let name = format!("{} ({})", person.name, file.shop);
+        let known = here
+            .iter()
+            .find(|h| h.name == name || (h.initials == person.initials && h.name == person.name));
+        let initials = if let Some(known) = known {
+            known.initials.clone()
+        } else {
+            let free = |initials: &String| !here.iter().any(|h| h.initials == *initials);
+            let more = ('A'..='Z').flat_map(|a| {
+                let short: String = person.initials.chars().take(3).collect();
+                let shorter: String = person.initials.chars().take(2).collect();
+                [format!("{short}{a}"), format!("{shorter}X{a}")]
+            });
+            let mut all = std::iter::once(person.initials.clone()).chain(more);
+            let initials = all.find(free).ok_or_else(|| {
+                Problem::field(
+                    "text",
+                    format!("Nobody more can be called “{}” here.", person.initials),
+                )
+            })?;
+            let new = Person {
+                initials: initials.clone(),
+                name,
+            };
+            db::shop::add_person(store, tx, &new).await?;
+            here.push(new);
+            initials
+        };
+        names.push((person.initials.clone(), initials));
+    }
+    Ok(names)
+}
+
+/// The gauges of the file by keys of this shop: its own where it says the same of them, else one that is out of use.
+async fn gauges_here(
+    store: &Store,
+    tx: &mut Tx,
+    gauges: &[Row],
+) -> ApiResult<Vec<(String, String)>> {
+    /// What a shop does with a gauge, and not what it is.
+    const THE_SHOPS: [&str; 7] = [
+        "name",
+        "usual",
+        "retired",
+        "version",
+        "checked_on",
+        "due_on",
+        "live_at",
+    ];
+    let itself = |row: &Row| {
+        let mut row = row.clone();
+        row.retain(|column, _| !THE_SHOPS.contains(&column.as_str()));
+        row
+    };
+    let table = archive::tables(tx)
+        .await?
+        .into_iter()
+        .find(|t| t.name == "gauge");
+    let table = table.ok_or_else(|| Problem::server("there is no table of gauges"))?;
+    let mut names = Vec::new();
+    for gauge in gauges {
+        let there = gauge
+            .get("gauge_key")
+            .and_then(Value::as_str)
+            .unwrap_or_default()
+            .to_owned();
+        let mut new = gauge.clone();
+        for (column, value) in [
+            ("usual", json!(false)),
+            ("retired", json!(true)),
+            ("live_at", json!("")),
+        ] {
+            new.insert(column.into(), value);
+        }
+        let mut key = there.clone();
+        for number in 2.. {
+            new.insert("gauge_key".into(), json!(key));
+            match job_file::gauge(store, tx, &key).await? {
+                None => {
+                    let text = Value::Object(new.clone()).to_string();
+                    let added = archive::rows_in(store, tx, &table.as_in(&new), &[&text]).await;
+                    added.map_err(|e| {
+                        Problem::field(
+                            "text",
+                            format!("The gauge “{there}” of the file cannot be taken in: {e}."),
+                        )
+                    })?;
+                    break;
+                }
+                Some(Value::Object(own)) if itself(&own) == itself(&new) => break,
+                Some(_) => key = format!("{there}-{number}"),
+            }
+        }
+        names.push((there, key));
+    }
+    Ok(names)
+}
