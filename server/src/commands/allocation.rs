@@ -9,7 +9,7 @@ use anvil_core::job_check::rules::stock_taken;
 
 use super::Write;
 use super::locked_check::{drawers_of, settle_again, settle_waiting};
-use crate::db::check;
+use crate::db::check::{self, Bump};
 use crate::db::locks::Waiting;
 use crate::db::{Store, locks};
 use crate::http::extract::IdempotencyKey;
@@ -98,7 +98,7 @@ pub async fn choose(
         }
         let mut own: Vec<Waiting> = open.checks.into_iter().map(|c| (c.record.job_no, c.record.check_key)).collect();
         own.sort_unstable();
-        settle_again(store, &mut tx, &own).await?;
+        settle_again(store, &mut tx, &own, Bump::Always).await?;
         let others: Vec<Waiting> = waiting.into_iter().filter(|w| !own.contains(w)).collect();
         settle_waiting(store, &mut tx, &others).await?;
         Ok((tx, ()))

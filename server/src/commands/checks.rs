@@ -19,7 +19,7 @@ use anvil_core::units::notation::{self, Sign};
 use serde::Serialize;
 
 use super::LockedCheck;
-use crate::db::check::{self, CheckStatus, NewAssembly};
+use crate::db::check::{self, Bump, CheckStatus, NewAssembly};
 use crate::db::{drawer, job};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::ApiResult;
@@ -364,7 +364,7 @@ impl LockedCheck<'_> {
             record.head.round += 1;
             let found = record.assess(&spec.on_job(&record))?;
             let status = CheckStatus::of(&record, &found);
-            check::settle(store, &mut self.tx, &record, &status).await?;
+            check::settle(store, &mut self.tx, &record, &status, Bump::Always).await?;
         }
         Ok(())
     }
@@ -416,6 +416,7 @@ pub async fn sign(
         held.reread_and_settle().await
     })
     .await
+    .inspect(|_| of.store.due.notify_one())
 }
 
 /// Reopens a signed check; a job handed over is taken back.
@@ -452,6 +453,7 @@ pub async fn reopen(
         held.reread_and_settle().await
     })
     .await
+    .inspect(|_| of.store.due.notify_one())
 }
 
 /// A clutch pack as it is laid out.

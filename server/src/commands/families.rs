@@ -4,6 +4,7 @@ use anvil_core::job_check::workflow::Phase;
 
 use super::Write;
 use super::locked_check::settle_again;
+use crate::db::check::Bump;
 use crate::db::{Store, family, job, locks, sheet};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
@@ -54,7 +55,7 @@ pub async fn follow(
                     concerned.push((row.job_no, row.check_key.clone()));
                 }
             }
-            settle_again(store, &mut tx, &concerned).await?;
+            settle_again(store, &mut tx, &concerned, Bump::Always).await?;
             Ok((tx, ()))
         },
     )

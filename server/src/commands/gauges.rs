@@ -5,6 +5,7 @@ use serde::Serialize;
 
 use super::Write;
 use super::locked_check::settle_again;
+use crate::db::check::Bump;
 use crate::db::{Store, gauge, locks};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
@@ -25,7 +26,7 @@ pub async fn put<R: Serialize>(
         let jobs: Vec<i32> = checks.iter().map(|c| c.0).collect();
         locks::hold_jobs(store, &mut tx, &jobs).await?;
         if gauge::put(store, &mut tx, gauge, seen, who).await? {
-            settle_again(store, &mut tx, &checks).await?;
+            settle_again(store, &mut tx, &checks, Bump::Always).await?;
             return Ok((tx, ()));
         }
         Err(if seen.is_some() {

@@ -11,7 +11,7 @@ use chrono::{DateTime, Utc};
 use serde::Serialize;
 
 use super::unit_of_work::{fingerprint, or_again};
-use crate::db::check::{self, CheckStatus};
+use crate::db::check::{self, Bump, CheckStatus};
 use crate::db::error::DbError;
 use crate::db::locks::{self, Waiting};
 use crate::db::{Store, Tx, drawer, job, sheet, shop, writes};
@@ -174,7 +174,14 @@ impl<'a> LockedCheck<'a> {
     pub async fn settle(mut self) -> ApiResult<CheckView> {
         let found = self.assess()?;
         let status = CheckStatus::of(&self.record, &found);
-        check::settle(self.of.store, &mut self.tx, &self.record, &status).await?;
+        check::settle(
+            self.of.store,
+            &mut self.tx,
+            &self.record,
+            &status,
+            Bump::Always,
+        )
+        .await?;
         self.settled(found).await
     }
 
@@ -233,7 +240,7 @@ pub async fn settle_waiting(store: &Store, tx: &mut Tx, waiting: &[Waiting]) -> 
         }
     }
     supplied.sort_unstable();
-    settle_again(store, tx, &supplied).await
+    settle_again(store, tx, &supplied, Bump::Always).await
 }
 
 /// Works out anew where checks stand, after something that they rest on has changed, and what their jobs wait for; all
@@ -241,7 +248,12 @@ pub async fn settle_waiting(store: &Store, tx: &mut Tx, waiting: &[Waiting]) -> 
 ///
 /// # Errors
 /// Where the database does not answer.
-pub async fn settle_again(store: &Store, tx: &mut Tx, checks: &[(i32, String)]) -> ApiResult<()> {
+pub async fn settle_again(
+    store: &Store,
+    tx: &mut Tx,
+    checks: &[(i32, String)],
+    bump: Bump,
+) -> ApiResult<()> {
     for of_job in checks.chunk_by(|a, b| a.0 == b.0) {
         let mut sheet = None;
         for (job_no, key) in of_job {
@@ -254,7 +266,7 @@ pub async fn settle_again(store: &Store, tx: &mut Tx, checks: &[(i32, String)]) 
             let head = check::head(store, &mut **tx, *job_no, key).await?;
             let now = of.load_held(tx, head).await?;
             let status = CheckStatus::of(&now.record, &now.assessment);
-            check::settle(store, tx, &now.record, &status).await?;
+            check::settle(store, tx, &now.record, &status, bump).await?;
             sheet = Some((*job_no, now.sheet));
         }
         if let Some((job_no, sheet)) = sheet {

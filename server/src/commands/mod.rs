@@ -3,8 +3,10 @@
 pub mod allocation;
 pub mod checks;
 pub mod drawers;
+pub mod due;
 pub mod families;
 pub mod gauges;
+pub mod job_files;
 pub mod jobs;
 pub mod locked_check;
 pub mod revisions;

@@ -7,7 +7,7 @@ use anvil_core::job_check::workflow::Phase;
 
 use super::Write;
 use super::locked_check::settle_job;
-use crate::db::check::{self, CheckStatus};
+use crate::db::check::{self, Bump, CheckStatus};
 use crate::db::{Store, Tx, job, locks, sheet};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
@@ -136,11 +136,12 @@ pub async fn move_to(
                 }
                 let found = record.assess(&spec.on_job(&record))?;
                 let status = CheckStatus::of(&record, &found);
-                check::settle(store, &mut tx, &record, &status).await?;
+                check::settle(store, &mut tx, &record, &status, Bump::Always).await?;
             }
             settle_job(store, &mut tx, job_no, &beside.now).await?;
             Ok((tx, ()))
         },
     )
     .await
+    .inspect(|()| store.due.notify_one())
 }

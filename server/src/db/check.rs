@@ -113,6 +113,7 @@ pub async fn begin(
         super::writes::same(store, tx, write_key, fingerprint).await?;
         return Ok(None);
     }
+    super::writes::in_its_day(write_key)?;
     if !row.known {
         return Err(super::shop::nobody(who).into());
     }
@@ -477,7 +478,7 @@ async fn pool(
     )
     .execute(&mut **tx)
     .await?;
-    Ok(())
+    super::due::note(store, tx, gauge_key, way).await
 }
 
 /// Says something of a reading.
@@ -875,12 +876,28 @@ impl CheckStatus {
     }
 }
 
+/// When a check's version becomes one more.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Bump {
+    /// In any case: its record has changed.
+    Always,
+    /// Where it stands otherwise than before: who looks at one that does not has nothing to look at again.
+    WhereChanged,
+}
+
 /// Stores where a check stands, and makes its version one more.
-pub async fn settle(store: &Store, tx: &mut Tx, of: &Record, at: &CheckStatus) -> DbResult<()> {
+pub async fn settle(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    at: &CheckStatus,
+    bump: Bump,
+) -> DbResult<()> {
     sqlx::query!(
         "update job_check set phase = $4, round = $5, fitted_nm = $6, call = $7, shown_nm = $8,
                 shown_n_m = $9, version = version + 1
-         where shop_id = $1 and job_no = $2 and check_key = $3",
+         where shop_id = $1 and job_no = $2 and check_key = $3
+           and ($10 or (phase, call, shown_nm, shown_n_m) is distinct from ($4::text, $7::text, $8::float8, $9::float8))",
         store.shop_id,
         of.job_no,
         of.check_key,
@@ -889,7 +906,8 @@ pub async fn settle(store: &Store, tx: &mut Tx, of: &Record, at: &CheckStatus) -
         at.fitted_nm,
         at.call.map(<&str>::from),
         at.shown_nm,
-        at.shown_n_m
+        at.shown_n_m,
+        bump == Bump::Always
     )
     .execute(&mut **tx)
     .await?;

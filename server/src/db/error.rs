@@ -25,6 +25,11 @@ pub enum DbError {
     /// The key of a write was used for another write.
     #[error("This Idempotency-Key was used for another write. Send a new key with a new write.")]
     KeyUsed,
+    /// The key of a write is so old that it may have been done and forgotten.
+    #[error(
+        "This was begun more than a week ago, and whether it was done then is not known any more. Look whether it is there; where it is not, do it again."
+    )]
+    KeyPast,
     /// Somebody else was quicker: the write begins again.
     #[error("This was changed by somebody else at the same moment, again and again.")]
     Again,

@@ -327,6 +327,17 @@ pub struct Card<'a> {
     pub complaint: &'a str,
 }
 
+/// The number of the next job.
+pub async fn next_no(store: &Store, tx: &mut Tx) -> DbResult<i32> {
+    let job_no = sqlx::query_scalar!(
+        "insert into job_count (shop_id, last_job_no) values ($1, 1)
+         on conflict (shop_id) do update set last_job_no = job_count.last_job_no + 1
+         returning last_job_no",
+        store.shop_id
+    );
+    Ok(job_no.fetch_one(&mut **tx).await?)
+}
+
 /// Opens a job and returns its number.
 pub async fn open(
     store: &Store,
@@ -335,14 +346,7 @@ pub async fn open(
     card: &Card<'_>,
     who: &str,
 ) -> DbResult<i32> {
-    let job_no = sqlx::query_scalar!(
-        "insert into job_count (shop_id, last_job_no) values ($1, 1)
-         on conflict (shop_id) do update set last_job_no = job_count.last_job_no + 1
-         returning last_job_no",
-        store.shop_id
-    )
-    .fetch_one(&mut **tx)
-    .await?;
+    let job_no = next_no(store, tx).await?;
     let first = sheet.checks.first();
     sqlx::query!(
         "insert into job (shop_id, job_no, sheet_key, revision, title, customer, complaint, opened_by,

@@ -78,3 +78,34 @@ async fn waiting(store: &Store, tx: &mut Tx, families: &[String]) -> DbResult<Ve
     .await?;
     Ok(rows.into_iter().map(|w| (w.job_no, w.check_key)).collect())
 }
+
+/// Somebody loads the shop; nobody does once this is dropped.
+#[derive(Debug)]
+pub struct Loading(Tx);
+
+impl Loading {
+    /// Lets go at once; dropped, it lets go when the connection is next used.
+    pub async fn let_go(self) -> DbResult<()> {
+        Ok(self.0.rollback().await?)
+    }
+}
+
+/// Holds the loading of the shop's files; none where somebody else is at it.
+pub async fn loading(store: &Store) -> DbResult<Option<Loading>> {
+    let mut tx = store.pool.begin().await?;
+    // It stays idle for as long as the loading takes.
+    sqlx::query!("set local idle_in_transaction_session_timeout = 0")
+        .execute(&mut *tx)
+        .await?;
+    let held = sqlx::query_scalar!(
+        r#"select pg_try_advisory_xact_lock($1, $2) as "held!""#,
+        LOADING,
+        store.shop_id
+    )
+    .fetch_one(&mut *tx)
+    .await?;
+    Ok(held.then_some(Loading(tx)))
+}
+
+/// The number of the lock for loading, beside the shop's.
+const LOADING: i32 = 7_410;

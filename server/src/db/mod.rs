@@ -1,11 +1,14 @@
 //! All the SQL there is, one file per resource.
 
+pub mod archive;
 pub mod check;
 pub mod drawer;
+pub mod due;
 pub mod error;
 pub mod family;
 pub mod gauge;
 pub mod job;
+pub mod job_file;
 pub mod locks;
 pub mod sheet;
 pub mod shop;
@@ -14,6 +17,7 @@ pub mod writes;
 use std::sync::Arc;
 
 use sqlx::PgPool;
+use tokio::sync::Notify;
 
 use self::error::DbResult;
 
@@ -31,6 +35,8 @@ pub struct Store {
     pub shop_id: i32,
     /// Sheets parsed already; a revision never changes, so it is no state that could go stale.
     pub sheets: Arc<sheet::Parsed>,
+    /// Told where a write has made something due.
+    pub due: Arc<Notify>,
 }
 
 impl Store {
@@ -42,6 +48,7 @@ impl Store {
             pool,
             shop_id,
             sheets: Arc::new(sheet::parsed()),
+            due: Arc::default(),
         }
     }
 

@@ -82,7 +82,50 @@ pub fn nobody(who: &str) -> Refusal {
     )
 }
 
-/// Puts in a shop where there is none. `false` where there is one.
+/// Whether there is a shop, and whether it is there only in part, its loading broken off.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Stands {
+    /// There is none.
+    None,
+    /// Its files have come in in part.
+    InPart,
+    /// It is there.
+    Whole,
+}
+
+/// Whether there is a shop.
+pub async fn stands(store: &Store) -> DbResult<Stands> {
+    let loading = sqlx::query_scalar!("select loading from shop where shop_id = $1", store.shop_id)
+        .fetch_optional(&store.pool)
+        .await?;
+    Ok(match loading {
+        None => Stands::None,
+        Some(true) => Stands::InPart,
+        Some(false) => Stands::Whole,
+    })
+}
+
+/// Takes out all of a shop that is there only in part.
+pub async fn clear(tx: &mut Tx) -> DbResult<()> {
+    // Whatever there is refers to its shop.
+    sqlx::query!("truncate shop cascade")
+        .execute(&mut **tx)
+        .await?;
+    Ok(())
+}
+
+/// All that belongs to it has come in.
+pub async fn is_whole(store: &Store, tx: &mut Tx) -> DbResult<()> {
+    sqlx::query!(
+        "update shop set loading = false where shop_id = $1",
+        store.shop_id
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Puts in a shop of which all else is still to come. `false` where there is one.
 pub async fn found(
     store: &Store,
     tx: &mut Tx,
@@ -92,7 +135,7 @@ pub async fn found(
     floor: f64,
 ) -> DbResult<bool> {
     let made = sqlx::query!(
-        "insert into shop (shop_id, name, place, unit, floor) values ($1, $2, $3, $4, $5)
+        "insert into shop (shop_id, name, place, unit, floor, loading) values ($1, $2, $3, $4, $5, true)
          on conflict do nothing",
         store.shop_id,
         name,

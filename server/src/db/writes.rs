@@ -1,5 +1,9 @@
 //! Which writes have been done: the same key twice does the write once.
 
+use std::time::{Duration, UNIX_EPOCH};
+
+use uuid::{Uuid, Version};
+
 use super::error::{DbError, DbResult};
 use super::{Store, Tx};
 
@@ -23,9 +27,25 @@ pub async fn claim(
     .rows_affected()
         == 1;
     if fresh {
-        return Ok(None);
+        return in_its_day(key).map(|()| None);
     }
     same(store, tx, key, fingerprint).await.map(Some)
+}
+
+/// Keys are remembered for so long.
+const REMEMBERED: Duration = Duration::from_hours(7 * 24);
+
+/// A key that nobody remembers may be one that was forgotten, where it is as old as that: a key that is a `UUID` of
+/// version 7, or ends in one, holds the time at which it was made (RFC 9562, 5.7).
+pub fn in_its_day(key: &str) -> DbResult<()> {
+    let made = key
+        .get(key.len().saturating_sub(36)..)
+        .and_then(|uuid| uuid.parse::<Uuid>().ok())
+        .filter(|uuid| uuid.get_version() == Some(Version::SortRand))
+        .and_then(|uuid| uuid.get_timestamp());
+    let made = made.map(|t| UNIX_EPOCH + Duration::from_secs(t.to_unix().0));
+    let past = made.is_some_and(|made| made.elapsed().is_ok_and(|age| age > REMEMBERED));
+    if past { Err(DbError::KeyPast) } else { Ok(()) }
 }
 
 /// What the write of a key that is claimed already came to; an error where it was another write.

@@ -1,11 +1,13 @@
 //! The server: what HTTP and the database add, over a real database.
 
 mod aims;
+mod backups;
 mod boxes;
 mod browser;
 mod checks;
 mod commands;
 mod contention;
+mod door;
 mod drawers;
 mod families;
 mod house;

@@ -7,7 +7,7 @@ use rocket::http::Method;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 
-use crate::house::{Shop, fresh_key};
+use crate::house::{Shop, fresh_key, travel};
 
 const SHIMS: &str = "t5-input-shim";
 
@@ -177,4 +177,114 @@ async fn errors_name_the_field_that_was_sent(pool: PgPool) {
         assert_eq!(body["field"], field);
         assert!(!body["title"].as_str().unwrap().starts_with(field));
     }
+}
+
+/// A key says in itself when it was made: one that nobody remembers because it is too old is refused, and not done again.
+#[sqlx::test]
+async fn a_write_that_comes_after_its_key_was_forgotten_is_refused(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let check = shop.job().await + "/second-side";
+    let at = format!("{check}/readings");
+    let now = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH);
+    let made = |days_ago: u64| {
+        let ms = now.as_ref().unwrap().as_millis() - u128::from(days_ago) * 86_400_000;
+        format!(
+            "{:08x}-{:04x}-7abc-8abc-00000000{days_ago:04}",
+            ms >> 16,
+            ms & 0xffff
+        )
+    };
+    let send = async |key: String| {
+        shop.send_with(Method::Post, &at, &key, None, travel("0.2", "RT"))
+            .await
+    };
+    send(made(6)).await.ok();
+    // A person typed it, but the write went through then.
+    send(made(9)).await.refused(409, "key-past");
+    let card = json!({"sheet_key": "tolvane-t5", "title": "Van 4", "customer": "A baker", "complaint": "", "who": "RT"});
+    shop.send_with(Method::Post, "/api/jobs", &made(8), None, card)
+        .await
+        .refused(409, "key-past");
+    sqlx::query("update done_write set at = now() - interval '8 days'")
+        .execute(&shop.pool)
+        .await
+        .unwrap();
+    // What is remembered still is answered as ever; keys without a time are nobody's in particular.
+    send(made(6)).await.ok();
+    dry_anvil::db::writes::forget_old(&Store::new(shop.pool.clone(), 1))
+        .await
+        .unwrap();
+    send("a key of somebody's own".into()).await.ok();
+    assert_eq!(
+        shop.get(&check).await.ok()["readings"]
+            .as_array()
+            .unwrap()
+            .len(),
+        2
+    );
+}
+
+/// What a signature adds to what is known of a gauge changes the verdict of other checks: what is stored of them follows.
+#[sqlx::test]
+async fn a_verdict_follows_the_scatter_that_is_known_of_its_gauge(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let stored = async |check: &str| -> (String, Option<String>, i32) {
+        let mut parts = check.split('/').skip(3);
+        let (job, key) = (parts.next().unwrap(), parts.nth(1).unwrap());
+        sqlx::query_as(
+            "select phase, call, version from job_check where job_no = $1 and check_key = $2",
+        )
+        .bind(job.parse::<i32>().unwrap())
+        .bind(key)
+        .fetch_one(&shop.pool)
+        .await
+        .unwrap()
+    };
+    let settled = async || {
+        for _ in 0..200 {
+            let due: i64 = sqlx::query_scalar("select count(*) from settle_due")
+                .fetch_one(&shop.pool)
+                .await
+                .unwrap();
+            if due == 0 {
+                return;
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+        }
+        panic!("something is due for ever");
+    };
+    // Of a gauge whose scatter nobody states, what the signatures say of it is all that is known.
+    sqlx::query("update gauge set repeatability_nm = null, repeatability_dof = null")
+        .execute(&shop.pool)
+        .await
+        .unwrap();
+    let open = shop.job().await + "/second-side";
+    shop.read(&open, &["0.312", "0.330"]).await;
+    let mut before = stored(&open).await;
+    let mut changed = 0;
+    let mut signed = Vec::new();
+    // What the signatures say counts from ten degrees of freedom on.
+    for number in 0..12 {
+        let why = json!({"who": "OB", "reason": "a trial"});
+        if number < 6 {
+            let check = shop.job().await + "/second-side";
+            shop.read(&check, &["0.200", "0.208", "0.216"]).await;
+            shop.act(&check, "sign", why).await.ok();
+            signed.push(check);
+        } else {
+            let check = signed.pop().unwrap();
+            shop.act(&check, "reopen", why).await.ok();
+        }
+        settled().await;
+        let live = shop.get(&open).await.ok();
+        let now = stored(&open).await;
+        assert_eq!(json!(now.0), live["phase"]);
+        assert_eq!(json!(now.1), live["verdict"]["call"]);
+        if (&now.0, &now.1) != (&before.0, &before.1) {
+            changed += 1;
+            assert!(now.2 > before.2, "who looks at it is told");
+        }
+        before = now;
+    }
+    assert!(changed > 1, "it came, and went: {before:?}");
 }
