@@ -5,16 +5,33 @@ use std::str::FromStr;
 use std::time::Duration;
 
 use rocket::figment::Figment;
-use serde::Deserialize;
-use sqlx::migrate::MigrateError;
+use sqlx::migrate::{AppliedMigration, Migrate, MigrateError};
 use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
 use sqlx::{Connection, PgPool};
 
+use crate::MIGRATIONS;
+
 /// What the server needs to know, from Rocket's Figment (`ROCKET_WEB_DIR` and so on).
-#[derive(Debug, Deserialize)]
+#[derive(Debug)]
 pub struct Settings {
     /// The folder of the built front end; without it only the interface for programs is served.
     pub web_dir: Option<PathBuf>,
+    /// The folder into which a backup is written every night; without it none is.
+    pub backup_dir: Option<PathBuf>,
+    /// How many of those stay.
+    pub backup_keep: usize,
+}
+
+impl Settings {
+    /// From Rocket's settings; what is not said there is as usual.
+    #[must_use]
+    pub fn of(figment: &Figment) -> Self {
+        Self {
+            web_dir: figment.extract_inner("web_dir").ok(),
+            backup_dir: figment.extract_inner("backup_dir").ok(),
+            backup_keep: figment.extract_inner("backup_keep").unwrap_or(14),
+        }
+    }
 }
 
 /// Rocket's settings as this server wants them: loopback only, one port, room for a sheet.
@@ -68,25 +85,75 @@ pub async fn connect(url: &str) -> sqlx::Result<PgPool> {
         .await
 }
 
-/// Brings the database's schema up to date, on connections of its own: a change may take its time.
+/// Brings the database's schema up to date, or as far as `version`, on connections of its own: a change may take its time.
 ///
 /// # Errors
 /// Where the database does not answer, or is another's or of another time; with the way out.
-pub async fn up_to_date(url: &str) -> Result<(), String> {
+pub async fn bring_up(url: &str, version: Option<i64>) -> Result<(), String> {
     let patient = PgPool::connect(url).await.map_err(|e| no_answer(&e))?;
-    let done = crate::MIGRATIONS.run(&patient).await;
+    let done = match version {
+        Some(version) => MIGRATIONS.run_to(version, &patient).await,
+        None => MIGRATIONS.run(&patient).await,
+    };
     patient.close().await;
     done.map_err(|e| match e {
-        MigrateError::VersionMismatch(version) => format!(
-            "the database was made by another build, whose change {version} of the schema is not the same as this one's. Keep the database and run the build that made it; or start afresh with another database (DATABASE_URL, or DRY_ANVIL_DATA set to an empty folder)"
-        ),
-        MigrateError::VersionMissing(version) => format!(
-            "the database is of a newer Dry Anvil, whose change {version} of the schema this one does not know. Run the newer one"
-        ),
+        MigrateError::VersionMismatch(version) => other_build(version),
+        MigrateError::VersionMissing(version) => newer(version),
         error => format!(
             "the database's schema could not be brought up to date ({error}). Is it a database of Dry Anvil, which may be changed?"
         ),
     })
+}
+
+/// The newest change of the schema that this program knows.
+#[must_use]
+pub fn newest_schema() -> i64 {
+    MIGRATIONS.iter().map(|m| m.version).max().unwrap_or(0)
+}
+
+/// The schema is the one that this program was made for; nothing is written.
+///
+/// # Errors
+/// Where it is not, or the database does not answer; with the way out.
+pub async fn is_up_to_date(pool: &PgPool) -> Result<(), String> {
+    const BEHIND: &str =
+        "the database's schema is not up to date: run dry-anvil migrate on it first (./start does)";
+    let mut connection = pool.acquire().await.map_err(|e| no_answer(&e))?;
+    let applied = match connection.list_applied_migrations("_sqlx_migrations").await {
+        Ok(applied) => applied,
+        // Of an empty database there is no list.
+        Err(MigrateError::Execute(sqlx::Error::Database(_))) => return Err(BEHIND.into()),
+        Err(error) => {
+            return Err(format!(
+                "the database does not say which schema it has ({error})"
+            ));
+        }
+    };
+    let known = |version| MIGRATIONS.iter().find(|m| m.version == version);
+    if let Some(unknown) = applied.iter().find(|one| known(one.version).is_none()) {
+        return Err(newer(unknown.version));
+    }
+    let same =
+        |one: &&AppliedMigration| known(one.version).is_some_and(|m| m.checksum == one.checksum);
+    if let Some(other) = applied.iter().find(|one| !same(one)) {
+        return Err(other_build(other.version));
+    }
+    if applied.len() < MIGRATIONS.iter().count() {
+        return Err(BEHIND.into());
+    }
+    Ok(())
+}
+
+fn other_build(version: i64) -> String {
+    format!(
+        "the database was made by another build, whose change {version} of the schema is not the same as this one's. Keep the database and run the build that made it; or start afresh with another database (DATABASE_URL, or DRY_ANVIL_DATA set to an empty folder)"
+    )
+}
+
+fn newer(version: i64) -> String {
+    format!(
+        "the database is of a newer Dry Anvil, whose change {version} of the schema this one does not know. Run the newer one"
+    )
 }
 
 /// That the database does not answer.

@@ -6,9 +6,11 @@
 //! - [`db`]: all the SQL there is;
 //!
 //! with [`http`] beside them: the one error type, the headers of writes, who may ask. Only `api` and `http` know Rocket,
-//! only `db` knows `SQLx`. [`load`] takes a shop's files into an empty database.
+//! only `db` knows `SQLx`. [`load`] takes a shop's files into an empty database; [`backup`] writes all of it into one file and
+//! reads it back.
 
 pub mod api;
+pub mod backup;
 pub mod cli;
 pub mod commands;
 pub mod config;
@@ -18,16 +20,14 @@ pub mod load;
 pub mod queries;
 pub mod views;
 
-use std::path::PathBuf;
-
 use rocket::fairing::AdHoc;
 use rocket::figment::Figment;
-use rocket::fs::{FileServer, NamedFile};
 use rocket::{Build, Rocket};
 
 pub use config::{Settings, connect, figment};
 
 use crate::db::Store;
+use crate::http::pages::Pages;
 use crate::http::{problem, security};
 
 /// The schema's history; each test runs it on a database of its own.
@@ -35,7 +35,8 @@ pub static MIGRATIONS: sqlx::migrate::Migrator = sqlx::migrate!("./migrations");
 
 /// The server on a store; tests launch the same.
 pub fn rocket(figment: Figment, store: Store) -> Rocket<Build> {
-    let settings: Settings = figment.extract().unwrap_or(Settings { web_dir: None });
+    let settings = Settings::of(&figment);
+    let nightly = backup::Nightly::of(&settings);
     let rocket = rocket::custom(figment)
         .manage(store)
         .manage(api::live::Hub::default())
@@ -46,6 +47,21 @@ pub fn rocket(figment: Figment, store: Store) -> Rocket<Build> {
             Box::pin(async move {
                 if let Some(store) = rocket.state::<Store>().cloned() {
                     rocket::tokio::spawn(forget_by_the_hour(store));
+                }
+            })
+        }))
+        .manage(api::backups::IsNightly(nightly.is_some()))
+        .attach(AdHoc::on_liftoff("what is due", |rocket| {
+            Box::pin(async move {
+                if let Some(store) = rocket.state::<Store>().cloned() {
+                    rocket::tokio::spawn(commands::due::settle_for_ever(store));
+                }
+            })
+        }))
+        .attach(AdHoc::on_liftoff("nightly backups", |rocket| {
+            Box::pin(async move {
+                if let (Some(store), Some(nightly)) = (rocket.state::<Store>().cloned(), nightly) {
+                    rocket::tokio::spawn(nightly.make_them(store));
                 }
             })
         }))
@@ -62,26 +78,14 @@ pub fn rocket(figment: Figment, store: Store) -> Rocket<Build> {
             rocket::routes![api::health::healthz, api::health::readyz],
         )
         .mount("/api", api::all());
-    match settings.web_dir {
-        Some(dir) => rocket
-            .manage(Page(dir.join("index.html")))
-            .mount("/", FileServer::from(dir).rank(15))
-            .mount("/", rocket::routes![page]),
+    match settings.web_dir.map(|dir| Pages::of(&dir)) {
+        Some(Ok(pages)) => rocket.mount("/", vec![pages.route()]),
+        // The command says so before; without its pages the interface is served.
+        Some(Err(error)) => {
+            tracing::error!(%error, "the front end's files cannot be read");
+            rocket
+        }
         None => rocket,
-    }
-}
-
-/// The one page of the front end.
-struct Page(PathBuf);
-
-/// Every address that is no file and not the interface's is a view of the front end.
-#[rocket::get("/<path..>", rank = 20)]
-async fn page(path: PathBuf, page: &rocket::State<Page>) -> Option<NamedFile> {
-    let no_view = path.starts_with("api") || path.starts_with("assets");
-    if no_view {
-        None
-    } else {
-        NamedFile::open(&page.0).await.ok()
     }
 }
 

@@ -16,8 +16,8 @@ use serde::Deserialize;
 use crate::commands::checks::{self, NewChoice, NewLayout, NewReading};
 use crate::commands::drawers::take_counts;
 use crate::db::job::Card;
-use crate::db::shop::Person;
-use crate::db::{self, Store, Tx};
+use crate::db::shop::{Person, Stands};
+use crate::db::{self, Store, Tx, locks};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
@@ -106,20 +106,42 @@ fn text(path: &Path) -> Result<String, String> {
     std::fs::read_to_string(path).map_err(|e| format!("{} cannot be read: {e}", path.display()))
 }
 
-/// Loads the shop in `dir` into an empty database. `false` where there is a shop already.
+/// Loads the shop in `dir` into an empty database; one that was broken off begins again. `false` where there is a shop
+/// already.
+///
+/// # Errors
+/// Where a file cannot be read or is faulty, somebody else is loading, or the database does not answer.
 pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
-    let say = |p: Problem| {
-        let faults: Vec<String> = p
-            .faults
-            .iter()
-            .map(|f| format!("\n  {}: {}", f.place, f.message))
-            .collect();
-        p.title + &faults.concat()
-    };
     let shop: ShopFile = file(dir, "shop.json")?;
+    let held = locks::loading(store).await.map_err(|e| e.to_string())?;
+    let held = held.ok_or("somebody else is loading this shop: wait until they are done")?;
+    let done = fill(store, dir, &shop).await;
+    held.let_go().await.map_err(|e| e.to_string())?;
+    done
+}
+
+/// What went wrong, with all faults of a file.
+fn say(p: Problem) -> String {
+    let faults: Vec<String> = p
+        .faults
+        .iter()
+        .map(|f| format!("\n  {}: {}", f.place, f.message))
+        .collect();
+    p.title + &faults.concat()
+}
+
+async fn fill(store: &Store, dir: &Path, shop: &ShopFile) -> Result<bool, String> {
+    let stands = db::shop::stands(store).await.map_err(|e| e.to_string())?;
+    if stands == Stands::Whole {
+        return Ok(false);
+    }
     // Shop, sheets and drawers come in together or not at all.
     let mut tx = store.begin().await.map_err(|e| e.to_string())?;
-    if !found(store, &mut tx, &shop).await.map_err(say)? {
+    if stands == Stands::InPart {
+        println!("  A loading was broken off: it begins again.");
+        db::shop::clear(&mut tx).await.map_err(|e| e.to_string())?;
+    }
+    if !found(store, &mut tx, shop).await.map_err(say)? {
         return Ok(false);
     }
     let by = shop
@@ -155,6 +177,11 @@ pub async fn shop(store: &Store, dir: &Path) -> Result<bool, String> {
             .await
             .map_err(|p| format!("jobs.json, job {} ({}): {}", number + 1, job.title, say(p)))?;
     }
+    let mut tx = store.begin().await.map_err(|e| e.to_string())?;
+    db::shop::is_whole(store, &mut tx)
+        .await
+        .map_err(|e| e.to_string())?;
+    tx.commit().await.map_err(|e| e.to_string())?;
     Ok(true)
 }
 

@@ -1,17 +1,21 @@
 //! Jobs: the bench's list, one job's box, its report.
 
 use anvil_core::job_check::workflow::JobWait;
+use rocket::http::ContentType;
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::commands::job_files;
 use crate::commands::jobs::{self, NewJob, NoteIn};
 use crate::db::job::{Asked, JobRow, PAGE, PhaseCount};
 use crate::db::{self, Store};
 use crate::http::body::Body;
+use crate::http::download::Download;
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
+use crate::queries::searches::heavily;
 use crate::views::jobs::{BoxView, Report, box_view, report_view};
 
 /// A page of the bench's list.
@@ -147,4 +151,42 @@ pub async fn hand_over(
 #[get("/jobs/<job_no>/report")]
 pub async fn report(store: &State<Store>, job_no: i32) -> ApiResult<Json<Report>> {
     report_view(store, job_no).await.map(Json)
+}
+
+/// All that is recorded of a job, with its sheet, its gauges and its people, as a file to keep or to hand to another shop.
+#[utoipa::path(operation_id = "jobs_file_out", context_path = "/api", tag = "jobs", params(("job_no" = i32, Path,)),
+    responses((status = 200, content_type = "application/json", body = serde_json::Value)))]
+#[get("/jobs/<job_no>/file")]
+pub async fn file_out(store: &State<Store>, job_no: i32) -> ApiResult<Download> {
+    let file = job_files::file_out(store, job_no).await?;
+    let text = serde_json::to_string_pretty(&file).map_err(Problem::server)?;
+    Ok(Download::new(
+        text,
+        ContentType::JSON,
+        &format!("job-{job_no}.json"),
+    ))
+}
+
+/// A job's file.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct JobFileIn {
+    /// The file's text.
+    pub text: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Takes a job in from its file, under a number of this shop's.
+#[utoipa::path(operation_id = "jobs_file_in", context_path = "/api", tag = "jobs", request_body = JobFileIn,
+    params(("Idempotency-Key" = String, Header,)), responses((status = 200, body = Opened)))]
+#[post("/jobs/file", data = "<sent>")]
+pub async fn file_in(
+    store: &State<Store>,
+    key: IdempotencyKey,
+    sent: Body<JobFileIn>,
+) -> ApiResult<Json<Opened>> {
+    let (file, sheet) = heavily(|| job_files::read(&sent.text))?;
+    let job_no = job_files::file_in(store, &key, (&file, &sheet), &sent.who).await?;
+    Ok(Json(Opened { job_no }))
 }

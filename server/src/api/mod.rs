@@ -1,8 +1,10 @@
 //! HTTP: one file a resource, and one table of routes.
 
 pub mod allocation;
+pub mod backups;
 pub mod calculators;
 pub mod checks;
+pub mod description;
 pub mod drawers;
 pub mod gauges;
 pub mod health;
@@ -45,9 +47,12 @@ macro_rules! routes_and_description {
 #[rustfmt::skip]
 routes_and_description! {
     GET  "/shop"                                                         => shop::shop,
+    GET  "/backups"                                                      => backups::backups,
     GET  "/jobs"                                                         => jobs::list,
     POST "/jobs"                                                         => jobs::open,
     GET  "/jobs/{job_no}"                                                => jobs::one,
+    POST "/jobs/file"                                                    => jobs::file_in,
+    GET  "/jobs/{job_no}/file"                                           => jobs::file_out,
     POST "/jobs/{job_no}/notes"                                          => jobs::note,
     POST "/jobs/{job_no}/hand-over"                                      => jobs::hand_over,
     GET  "/jobs/{job_no}/report"                                         => jobs::report,
@@ -131,8 +136,9 @@ pub fn all() -> Vec<Route> {
 /// Never: the description is made of plain values.
 #[must_use]
 pub fn openapi_json() -> String {
-    let json = Api::openapi().to_pretty_json().expect("plain values");
-    json + "\n"
+    let described = serde_json::to_value(Api::openapi()).expect("plain values");
+    let all = description::complete(described);
+    serde_json::to_string_pretty(&all).expect("plain values") + "\n"
 }
 
 #[rocket::get("/openapi.json")]

@@ -64,7 +64,7 @@ pub async fn file_out(
     responses((status = 200, body = Draft), (status = 413, body = Problem)))]
 #[post("/sheets/look", data = "<draft>")]
 #[allow(clippy::needless_pass_by_value)] // a handler is given its body to keep
-pub fn look(draft: Body<serde_json::Value>) -> Json<Draft> {
+pub fn look(draft: Body<serde_json::Value, false>) -> Json<Draft> {
     Json(draft::draft(&draft))
 }
 

@@ -122,7 +122,7 @@ test.each(CASES)('%j goes to its place', async (act, method, path, body) => {
   expect(new URL(request?.url ?? '').pathname).toBe(`/api/jobs/3/checks/float${path}`)
   expect(await request?.json()).toEqual(body)
   expect(request?.headers.get('If-Match')).toBe('"7"')
-  expect(request?.headers.get('Idempotency-Key')).toMatch(/^web-/)
+  expect(request?.headers.get('Idempotency-Key')).toMatch(/^[0-9a-f-]{36}$/)
   // What comes back is what is shown from now on.
   expect(client.getQueryData(['check', 3, 'float'])).toEqual({ version: 8 })
 })

@@ -1,5 +1,6 @@
 // The server, typed by its own description.
 import createClient from 'openapi-fetch'
+import { v7 as uuid } from 'uuid'
 import type { Problem } from '../domain/schema'
 import { pressing } from './presses'
 import type { paths } from './schema'
@@ -54,5 +55,8 @@ export async function answer<T>(
   })
 }
 
-/** A new key for a write; the same key sent twice does the write once. */
-export const writeKey = () => `web-${crypto.randomUUID()}`
+/**
+ * A new key for a write; the same key sent twice does the write once. The time stands in it, so that one which comes
+ * after its key was forgotten is refused rather than done again.
+ */
+export const writeKey = () => uuid()

@@ -5,6 +5,14 @@ import { answer, server } from './client'
 export const useShop = () =>
   useQuery({ queryKey: ['shop'], queryFn: () => answer(server.GET('/api/shop')), staleTime: Infinity })
 
+/** When the last backup was made; asked again now and then, for a bench stands open for days. */
+export const useBackups = () =>
+  useQuery({
+    queryKey: ['backups'],
+    queryFn: () => answer(server.GET('/api/backups')),
+    refetchInterval: 600_000,
+  })
+
 export const useBox = (jobNo: number) =>
   useQuery({
     queryKey: ['job', jobNo],
