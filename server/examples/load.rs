@@ -1,5 +1,6 @@
-//! `load HOST:PORT JOBS SECONDS`: thirty-two clients on loopback, one kind of request at a time; at a
-//! pace of five requests a second each, far above any bench's, and then without a pause.
+//! `load HOST:PORT JOBS SECONDS [search]`: thirty-two clients on loopback, one kind of request at a time; at a
+//! pace of five requests a second each, far above any bench's, and then without a pause. With `search`, only at that pace,
+//! while three screens ask to share out the whole bench and give it two minutes each.
 
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::time::{Duration, Instant};
@@ -16,8 +17,10 @@ enum Kind {
 #[tokio::main]
 async fn main() {
     let words: Vec<String> = std::env::args().skip(1).collect();
-    let [at, jobs, seconds] = words.as_slice() else {
-        panic!("usage: load HOST:PORT JOBS SECONDS");
+    let (at, jobs, seconds, search) = match words.as_slice() {
+        [at, jobs, seconds] => (at, jobs, seconds, false),
+        [at, jobs, seconds, search] if search == "search" => (at, jobs, seconds, true),
+        _ => panic!("usage: load HOST:PORT JOBS SECONDS [search]"),
     };
     let jobs: usize = jobs.parse().expect("JOBS is a whole number");
     let time = Duration::from_secs(seconds.parse().expect("SECONDS is a whole number"));
@@ -34,7 +37,15 @@ async fn main() {
         }
         tokio::time::sleep(Duration::from_millis(50)).await;
     }
-    for pace in [Some(PACE), None] {
+    let searches: Vec<_> = (0..if search { SEARCHES } else { 0 })
+        .map(|_| tokio::spawn(share_out(client.clone(), format!("http://{at}/api/share"))))
+        .collect();
+    let paces: &[Option<Duration>] = if search {
+        &[Some(PACE)]
+    } else {
+        &[Some(PACE), None]
+    };
+    for pace in paces.iter().copied() {
         match pace {
             Some(pace) => {
                 println!("{CLIENTS} clients, one request every {pace:?} each, {jobs} jobs:");
@@ -43,6 +54,23 @@ async fn main() {
         }
         report(&client, at, jobs, time, pace).await;
     }
+    if search {
+        let under_way = searches.iter().filter(|s| !s.is_finished()).count();
+        println!(
+            "{under_way} of {SEARCHES} searches were under way, or waited for their turn, to the end"
+        );
+        assert!(under_way > 0, "nothing was searched beside it");
+    }
+}
+
+/// So many screens ask to share out at once.
+const SEARCHES: usize = 3;
+
+async fn share_out(client: reqwest::Client, at: String) {
+    let asked = client.post(at).json(&serde_json::json!({"seconds": 120}));
+    let answer = asked.send().await.expect("the server answers");
+    assert!(answer.status().is_success(), "{}", answer.status());
+    answer.bytes().await.expect("the answer is whole");
 }
 
 /// How often a client asks when it keeps a pace.

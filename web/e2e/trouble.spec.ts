@@ -188,3 +188,28 @@ test('the search finds, and says when it does not', async ({ page }) => {
   await page.getByRole('link', { name: 'Finished' }).click()
   await expect(page.getByRole('list', { name: 'Finished jobs' }).getByRole('listitem')).toHaveCount(36)
 })
+
+test('a job goes out as a file and is taken in again; a file that is none says so', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/jobs/3/report')
+  const saved = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'Save as a file' }).click()
+  const path = await (await saved).path()
+  await page.goto('/')
+  const give = (file: string | { name: string; mimeType: string; buffer: Buffer }) =>
+    page.getByLabel('Take in a job’s file', { exact: true }).first().setInputFiles(file)
+  await give({ name: 'j.json', mimeType: 'application/json', buffer: Buffer.from('{"format": "a letter"}') })
+  const refused = page.getByRole('dialog', { name: 'Nothing was taken in' })
+  await expect(refused).toContainText('no job’s file')
+  await refused.getByRole('button', { name: 'Done' }).click()
+  await give(path)
+  const done = page.getByRole('dialog', { name: 'Taken in' })
+  await expect(done).toContainText(/It is job \d+ here/)
+  const job = /job (\d+)/.exec((await done.textContent()) ?? '')![1]!
+  await done.getByRole('button', { name: 'Done' }).click()
+  await page.goto(`/jobs/${job}/report`)
+  await expect(page.getByRole('heading', { name: `Job ${job}: Creamery van` })).toBeVisible()
+  await expect(page.getByText(/in, signed/)).toHaveCount(8)
+  await page.goto(`/jobs/${job}`)
+  await expect(page.getByText('Taken in from a file of Brandreth & Loam, where it was job 3')).toBeVisible()
+})

@@ -6,6 +6,7 @@ use serde_json::{Map, Value, json};
 
 /// Adds to a description what holds of every operation.
 pub fn complete(mut description: Value) -> Value {
+    put_together(&mut description);
     let sent = sent_schemas(&description);
     description["components"]["responses"] = answers();
     if let Some(schemas) = description
@@ -132,6 +133,61 @@ fn references(value: &Value, found: &mut Vec<String>) {
     }
 }
 
+/// Where a schema is another with a field more, and that other takes no more fields, nothing would satisfy both: the two
+/// become one.
+fn put_together(description: &mut Value) {
+    let Some(schemas) = description.pointer("/components/schemas").cloned() else {
+        return;
+    };
+    let closed = |part: &Value| {
+        let name = part.get("$ref")?.as_str()?.rsplit('/').next()?;
+        schemas
+            .get(name)
+            .filter(|s| s.get("additionalProperties") == Some(&json!(false)))
+            .cloned()
+    };
+    for schema in description["components"]["schemas"]
+        .as_object_mut()
+        .into_iter()
+        .flatten()
+    {
+        put_together_in(schema.1, &closed);
+    }
+}
+
+fn put_together_in(schema: &mut Value, closed: &impl Fn(&Value) -> Option<Value>) {
+    if let Some(parts) = schema.get("allOf").and_then(Value::as_array)
+        && parts.iter().any(|part| closed(part).is_some())
+    {
+        let mut whole = json!({"type": "object", "required": [], "properties": {}, "additionalProperties": false});
+        for part in parts {
+            let part = closed(part).unwrap_or_else(|| part.clone());
+            let required = part["required"].as_array().cloned().unwrap_or_default();
+            whole["required"]
+                .as_array_mut()
+                .into_iter()
+                .for_each(|all| all.extend(required.clone()));
+            for (name, property) in part["properties"].as_object().into_iter().flatten() {
+                whole["properties"][name] = property.clone();
+            }
+        }
+        whole["description"] = schema
+            .get("description")
+            .cloned()
+            .unwrap_or_else(|| json!(""));
+        *schema = whole;
+    }
+    match schema {
+        Value::Object(fields) => fields
+            .iter_mut()
+            .for_each(|(_, value)| put_together_in(value, closed)),
+        Value::Array(values) => values
+            .iter_mut()
+            .for_each(|value| put_together_in(value, closed)),
+        _ => {}
+    }
+}
+
 /// Says of each text in a schema how long it may be.
 fn bound(schema: &mut Value) {
     let Some(schema) = schema.as_object_mut() else {
@@ -222,6 +278,26 @@ mod tests {
             );
         }
         assert!(without.is_empty(), "{without:#?}");
+    }
+
+    #[test]
+    fn no_schema_asks_for_what_another_part_of_it_refuses() {
+        let description = described();
+        let schemas = &description["components"]["schemas"];
+        let travel = &schemas["ReadingInput"]["oneOf"][0];
+        assert_eq!(travel["properties"]["kind"]["enum"][0], "travel");
+        assert!(travel["properties"]["travel"].is_object());
+        assert_eq!(travel["additionalProperties"], false);
+        for (name, schema) in schemas.as_object().unwrap() {
+            let parts = schema["allOf"].as_array().into_iter().flatten();
+            for part in parts.filter_map(|p| p["$ref"].as_str()) {
+                let other = description.pointer(&part[1..]).unwrap();
+                assert!(
+                    other.get("additionalProperties").is_none(),
+                    "{name}: {part}"
+                );
+            }
+        }
     }
 
     #[test]

@@ -13,7 +13,7 @@ use crate::db::job::{Asked, JobRow, PAGE, PhaseCount};
 use crate::db::{self, Store};
 use crate::http::body::Body;
 use crate::http::download::Download;
-use crate::http::extract::{IdempotencyKey, IfMatch};
+use crate::http::extract::{IdempotencyKey, IfMatch, NUMBER, YES_NO, asked};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::searches::heavily;
 use crate::views::jobs::{BoxView, Report, box_view, report_view};
@@ -50,13 +50,13 @@ fn wait_named(phase: Option<&str>) -> ApiResult<Option<JobWait>> {
 #[get("/jobs?<finished>&<phase>&<search>&<before>")]
 pub async fn list(
     store: &State<Store>,
-    finished: Option<bool>,
+    finished: Option<&str>,
     phase: Option<&str>,
     search: Option<&str>,
-    before: Option<i32>,
+    before: Option<&str>,
 ) -> ApiResult<Json<JobList>> {
     let asked = Asked {
-        finished: finished.unwrap_or(false),
+        finished: asked("finished", finished, YES_NO)?.unwrap_or(false),
         phase: wait_named(phase)?,
         words: search
             .unwrap_or_default()
@@ -64,7 +64,7 @@ pub async fn list(
             .map(str::to_owned)
             .take(8)
             .collect(),
-        before,
+        before: asked("before", before, NUMBER)?,
     };
     let (mut jobs, waiting) = db::job::list(store, &asked).await?;
     let page = usize::try_from(PAGE).unwrap_or(usize::MAX);

@@ -9,9 +9,19 @@ use rocket::{State, get};
 
 use crate::db::Store;
 use crate::http::download::Download;
+use crate::http::extract::{NUMBER, YES_NO, asked};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::open_checks;
 use crate::queries::searches::Searches;
+
+/// Of which job, and whether also what is not measured yet.
+fn which(job_no: Option<&str>, unmeasured: Option<&str>) -> ApiResult<(Option<i32>, bool)> {
+    let job_no = asked("job_no", job_no, NUMBER)?;
+    Ok((
+        job_no,
+        asked("unmeasured", unmeasured, YES_NO)?.unwrap_or(false),
+    ))
+}
 
 /// The fewest sizes that will surely do for the open checks of a job, or of every open job.
 #[utoipa::path(operation_id = "order_view", context_path = "/api", tag = "order",
@@ -22,10 +32,11 @@ use crate::queries::searches::Searches;
 pub async fn order_view(
     store: &State<Store>,
     searches: &State<Arc<Searches>>,
-    job_no: Option<i32>,
-    unmeasured: Option<bool>,
+    job_no: Option<&str>,
+    unmeasured: Option<&str>,
 ) -> ApiResult<Json<PurchaseView>> {
-    open_checks::purchase(store, searches, job_no, unmeasured.unwrap_or(false))
+    let (job_no, unmeasured) = which(job_no, unmeasured)?;
+    open_checks::purchase(store, searches, job_no, unmeasured)
         .await
         .map(Json)
 }
@@ -39,10 +50,11 @@ pub async fn order_view(
 pub async fn order_csv(
     store: &State<Store>,
     searches: &State<Arc<Searches>>,
-    job_no: Option<i32>,
-    unmeasured: Option<bool>,
+    job_no: Option<&str>,
+    unmeasured: Option<&str>,
 ) -> ApiResult<Download> {
-    let lines = open_checks::purchase(store, searches, job_no, unmeasured.unwrap_or(false))
+    let (job_no, unmeasured) = which(job_no, unmeasured)?;
+    let lines = open_checks::purchase(store, searches, job_no, unmeasured)
         .await?
         .lines;
     let body = anvil_core::choose::purchase::csv(&lines);

@@ -15,7 +15,7 @@ use crate::db::sheet::{RevisionRow, SheetRow};
 use crate::db::{self, Store};
 use crate::http::body::Body;
 use crate::http::download::Download;
-use crate::http::extract::IdempotencyKey;
+use crate::http::extract::{IdempotencyKey, NUMBER, asked};
 use crate::http::problem::{ApiResult, Problem};
 use crate::views::sheets::SheetView;
 
@@ -43,9 +43,9 @@ pub async fn one(store: &State<Store>, key: &str) -> ApiResult<Json<SheetView>> 
 pub async fn file_out(
     store: &State<Store>,
     key: &str,
-    revision: Option<i32>,
+    revision: Option<&str>,
 ) -> ApiResult<Download> {
-    let revision = match revision {
+    let revision = match asked("revision", revision, NUMBER)? {
         Some(revision) => revision,
         None => db::sheet::newest(store, key).await?.0,
     };

@@ -118,7 +118,7 @@ pub fn read(text: &str) -> ApiResult<(JobFile, Sheet)> {
         serde_json::from_str(text).map_err(|e| fault(format!("This is no JSON: {e}.")))?;
     if value["format"] != FORMAT {
         return Err(fault(format!(
-            "This is no job's file: its “format” is not “{FORMAT}”."
+            "This is no job’s file: its “format” is not “{FORMAT}”."
         )));
     }
     let newer = value["version"].as_u64() > Some(VERSION.into())
@@ -129,7 +129,7 @@ pub fn read(text: &str) -> ApiResult<(JobFile, Sheet)> {
         ));
     }
     let file: JobFile = serde_json::from_value(value)
-        .map_err(|e| fault(format!("This job's file cannot be read: {e}.")))?;
+        .map_err(|e| fault(format!("This job’s file cannot be read: {e}.")))?;
     let sheet = sheet::read(&file.sheet.to_string()).map_err(Problem::of_sheet)?;
     Ok((file, sheet))
 }

@@ -1,9 +1,28 @@
 //! The two promises a write makes: done once, and only on what was seen.
 
+use std::str::FromStr;
+
 use rocket::http::Status;
 use rocket::request::{FromRequest, Outcome, Request};
 
 use super::problem::{ApiResult, Problem};
+
+/// What an address asks for after its question mark, where it does.
+///
+/// # Errors
+/// Where it is not of the kind that `like` shows.
+pub fn asked<T: FromStr>(field: &str, text: Option<&str>, like: &str) -> ApiResult<Option<T>> {
+    let given = text
+        .filter(|text| !text.is_empty())
+        .map(str::parse)
+        .transpose();
+    given.map_err(|_| Problem::field(field, format!("This is to be {like}.")))
+}
+
+/// What [`asked`] is to be like.
+pub const YES_NO: &str = "“true” or “false”";
+/// What [`asked`] is to be like.
+pub const NUMBER: &str = "a whole number, such as 3";
 
 /// The `Idempotency-Key` of a write: the same key twice does the write once.
 pub struct IdempotencyKey(pub String);

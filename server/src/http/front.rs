@@ -17,7 +17,7 @@ use hyper::body::{Body, Frame, Incoming};
 use hyper::client::conn::http1::SendRequest;
 use hyper::header::UPGRADE;
 use hyper::service::service_fn;
-use hyper::{Request, Response, StatusCode};
+use hyper::{Method, Request, Response, StatusCode};
 use hyper_util::rt::{TokioIo, TokioTimer};
 use rocket::figment::Figment;
 use thiserror::Error;
@@ -120,9 +120,26 @@ enum Fault {
     Connection(#[from] std::io::Error),
 }
 
+/// The methods that Rocket can name (RFC 9110, 9.3, and RFC 5789).
+const UNDERSTOOD: [Method; 9] = [
+    Method::GET,
+    Method::HEAD,
+    Method::POST,
+    Method::PUT,
+    Method::DELETE,
+    Method::CONNECT,
+    Method::OPTIONS,
+    Method::TRACE,
+    Method::PATCH,
+];
+
 type Answer = Response<BoxBody<Bytes, hyper::Error>>;
 
 async fn hand_on(mut request: Request<Incoming>, inner: &Inner, patience: Duration) -> Answer {
+    if !UNDERSTOOD.contains(request.method()) {
+        // Rocket cannot name others. No route takes this one, and what it answers is as true of the other.
+        *request.method_mut() = Method::TRACE;
+    }
     let upgrade = request
         .headers()
         .contains_key(UPGRADE)

@@ -331,22 +331,24 @@ pub const PAGES: isize = 15;
 fn nothing_at(request: &Request<'_>) -> TurnedAway {
     let path = request.uri().path();
     let here: Vec<&str> = path.segments().collect();
-    let takes = |route: &&Route| {
-        let names: Vec<&str> = route
-            .uri
-            .path()
-            .split('/')
-            .filter(|s| !s.is_empty())
-            .collect();
+    // How many parts of a route stand for anything, where it goes at this address.
+    let open_parts = |route: &Route| {
+        let names = route.uri.path().split('/').filter(|s| !s.is_empty());
+        let names: Vec<&str> = names.collect();
         let alike = |(name, here): (&&str, &&str)| name.starts_with('<') || name == here;
-        route.rank < PAGES && names.len() == here.len() && names.iter().zip(&here).all(alike)
+        let goes =
+            route.rank < PAGES && names.len() == here.len() && names.iter().zip(&here).all(alike);
+        goes.then(|| names.iter().filter(|n| n.starts_with('<')).count())
     };
-    let mut methods: Vec<&str> = request
+    let routes: Vec<(usize, &str)> = request
         .rocket()
         .routes()
-        .filter(takes)
-        .map(|r| r.method.as_str())
+        .filter_map(|route| Some((open_parts(route)?, route.method.as_str())))
         .collect();
+    // What goes by its name goes before what goes by any.
+    let plainest = routes.iter().map(|r| r.0).min();
+    let plain = routes.iter().filter(|r| Some(r.0) == plainest);
+    let mut methods: Vec<&str> = plain.map(|r| r.1).collect();
     methods.sort_unstable();
     methods.dedup();
     if methods.is_empty() || methods.contains(&request.method().as_str()) {
@@ -356,10 +358,7 @@ fn nothing_at(request: &Request<'_>) -> TurnedAway {
         };
     }
     let allowed = methods.join(", ");
-    let told = format!(
-        "{} does not go at {path}: it takes {allowed}.",
-        request.method()
-    );
+    let told = format!("That does not go at {path}: it takes {allowed}.");
     TurnedAway {
         problem: Problem::new(Status::MethodNotAllowed, "wrong-method", told),
         allowed: Some(allowed),

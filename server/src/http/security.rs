@@ -27,6 +27,8 @@ const UNSTORABLE: &str = "/unstorable";
 
 /// Where those are led whose address is longer than any.
 const TOO_LONG: &str = "/too-long";
+/// Where those are led that ask for a thing twice.
+const REPEATED: &str = "/repeated";
 /// A part of an address, or a word that is searched for, has so many characters at the most.
 const LONGEST_PART: usize = 200;
 
@@ -47,7 +49,10 @@ impl Fairing for OwnPagesOnly {
                 own.filter(|p| *p != 0)
             });
         }
-        Ok(rocket.mount("/", rocket::routes![refused, unstorable, too_long]))
+        Ok(rocket.mount(
+            "/",
+            rocket::routes![refused, unstorable, too_long, repeated],
+        ))
     }
 
     async fn on_liftoff(&self, rocket: &Rocket<Orbit>) {
@@ -76,10 +81,16 @@ impl Fairing for OwnPagesOnly {
             || uri
                 .query()
                 .is_some_and(|q| q.segments().any(|(_, value)| long(value)));
+        let repeated = uri.query().is_some_and(|q| {
+            let names: Vec<&str> = q.segments().map(|(name, _)| name).collect();
+            let again = |(at, name): (usize, &&str)| names[..at].contains(name);
+            names.iter().enumerate().any(again)
+        });
         let led = [
             (!host_own || !origin_own || strange_write, REFUSED),
             (unstorable, UNSTORABLE),
             (too_long, TOO_LONG),
+            (repeated, REPEATED),
         ];
         if let Some((_, to)) = led.into_iter().find(|(wrong, _)| *wrong) {
             request.set_method(Method::Get);
@@ -130,6 +141,14 @@ fn too_long() -> Problem {
         format!(
             "A part of the address is longer than {LONGEST_PART} characters: shorten what is searched for."
         ),
+    )
+}
+
+#[rocket::get("/repeated")]
+fn repeated() -> Problem {
+    Problem::field(
+        "address",
+        "The address says the same thing twice: say it once.",
     )
 }
 

@@ -474,7 +474,7 @@ async fn a_job_goes_to_another_shop_as_a_file(pool: PgPool) {
     let file = here.get("/api/jobs/1/file").await.ok();
     let mut spoilt = Vec::new();
     for (at, value, told) in [
-        ("/format", json!("a letter"), "no job's file"),
+        ("/format", json!("a letter"), "no job’s file"),
         ("/schema", json!(9_999), "newer Dry Anvil"),
         ("/records/0/table", json!("pg_class"), "called so"),
         ("/records/0/rows/0/title", json!(""), "cannot be taken in"),

@@ -86,6 +86,8 @@ async fn an_address_that_takes_other_methods_says_which(pool: PgPool) {
         (Method::Delete, "/api/jobs".to_owned(), "GET, POST"),
         (Method::Put, format!("{job}/second-side"), "GET"),
         (Method::Post, "/readyz".to_owned(), "GET"),
+        // The one that goes by this name, and not the drawer that could be called so.
+        (Method::Delete, "/api/drawers/acts".to_owned(), "POST"),
     ] {
         let answer = shop.client.req(method, path.clone()).dispatch().await;
         assert_eq!(answer.status().code, 405, "{path}");
@@ -121,4 +123,28 @@ async fn texts_have_a_length(pool: PgPool) {
         shop.get(&path).await.refused(422, "bad-field")["field"],
         "address"
     );
+}
+
+#[sqlx::test]
+async fn what_is_asked_for_is_of_its_kind_or_refused(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    shop.job().await;
+    for (path, field) in [
+        ("/api/jobs?finished=banana", "finished"),
+        ("/api/jobs?before=soon", "before"),
+        ("/api/jobs?phase=asleep", "phase"),
+        ("/api/order?job_no=all", "job_no"),
+        ("/api/order/csv?unmeasured=1", "unmeasured"),
+        ("/api/sheets/tolvane-t5/file?revision=new", "revision"),
+        ("/api/jobs?search=a&search=b", "address"),
+    ] {
+        let told = shop.get(path).await.refused(422, "bad-field");
+        assert_eq!(told["field"], field, "{path}");
+    }
+    for path in [
+        "/api/jobs?finished=true&before=9&search=",
+        "/api/order?job_no=1&unmeasured=true",
+    ] {
+        shop.get(path).await.ok();
+    }
 }

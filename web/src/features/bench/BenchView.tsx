@@ -170,7 +170,7 @@ export function BenchView() {
       )}
       <div className="mt-8 flex flex-wrap items-center gap-4 border-t border-line pt-4">
         <TakeInJob />
-        <p className="text-dim">A job that another shop has handed on, saved from its box there.</p>
+        <p className="text-dim">A job that another shop has handed on, saved from its report there.</p>
       </div>
       {opening && <NewJob onClose={() => setOpening(false)} />}
     </main>
