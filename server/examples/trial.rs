@@ -423,19 +423,20 @@ async fn steady(url: &str, time: Duration, at: &str) {
     let pool = PgPool::connect(url).await.expect("the database answers");
     let keys: Vec<String> = acknowledged.iter().map(|a| a.0.clone()).collect();
     once_each(&pool, &keys).await;
-    let (mut lost, mut doubled) = (0, 0);
-    for (_, job, micron) in &acknowledged {
-        let there: i64 = sqlx::query_scalar(
-            "select count(*) from reading where job_no = $1 and check_key = 'second-side' and (taken ->> 'travel_nm')::bigint = $2",
-        )
-        .bind(i32::try_from(*job).expect("a number of a job"))
-        .bind(micron * 1_000)
-        .fetch_one(&pool)
-        .await
-        .expect("the database answers");
-        lost += i64::from(there == 0);
-        doubled += i64::from(there > 1);
-    }
+    let jobs: Vec<i64> = acknowledged.iter().map(|a| a.1).collect();
+    let sizes: Vec<i64> = acknowledged.iter().map(|a| a.2 * 1_000).collect();
+    let (lost, doubled): (i64, i64) = sqlx::query_as(
+        "select count(*) filter (where n = 0), count(*) filter (where n > 1) from (
+           select count(r.reading_no) as n from unnest($1::bigint[], $2::bigint[]) as a (job, size)
+             left join reading r on r.job_no = a.job and r.check_key = 'second-side'
+               and (r.taken ->> 'travel_nm')::bigint = a.size
+           group by a.job, a.size) there",
+    )
+    .bind(&jobs)
+    .bind(&sizes)
+    .fetch_one(&pool)
+    .await
+    .expect("the database answers");
     println!("  lost: {lost}, doubled: {doubled}");
     assert_eq!((lost, doubled), (0, 0));
 }
