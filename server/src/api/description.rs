@@ -7,6 +7,7 @@ use serde_json::{Map, Value, json};
 /// Adds to a description what holds of every operation.
 pub fn complete(mut description: Value) -> Value {
     put_together(&mut description);
+    widen(&mut description);
     let sent = sent_schemas(&description);
     description["components"]["responses"] = answers();
     if let Some(schemas) = description
@@ -129,6 +130,23 @@ fn references(value: &Value, found: &mut Vec<String>) {
             }
         }
         Value::Array(values) => values.iter().for_each(|v| references(v, found)),
+        _ => {}
+    }
+}
+
+/// A whole number that is not negative may have 32 bits: more than the format that it is described by.
+fn widen(value: &mut Value) {
+    match value {
+        Value::Object(fields) => {
+            if fields.get("format").is_some_and(|f| f == "int32")
+                && fields.get("minimum").is_some_and(|m| *m == 0)
+            {
+                fields.insert("format".into(), json!("int64"));
+                fields.entry("maximum").or_insert(json!(u32::MAX));
+            }
+            fields.iter_mut().for_each(|(_, value)| widen(value));
+        }
+        Value::Array(values) => values.iter_mut().for_each(widen),
         _ => {}
     }
 }

@@ -31,7 +31,7 @@ pub struct JobList {
 
 /// What a job may wait for, as it stands in an address.
 fn wait_named(phase: Option<&str>) -> ApiResult<Option<JobWait>> {
-    let named = phase.filter(|p| !p.is_empty()).map(str::parse).transpose();
+    let named = phase.map(str::parse).transpose();
     named.map_err(|_| {
         Problem::field(
             "phase",
@@ -180,7 +180,7 @@ pub struct JobFileIn {
 /// Takes a job in from its file, under a number of this shop's.
 #[utoipa::path(operation_id = "jobs_file_in", context_path = "/api", tag = "jobs", request_body = JobFileIn,
     params(("Idempotency-Key" = String, Header,)), responses((status = 200, body = Opened)))]
-#[post("/jobs/file", data = "<sent>")]
+#[post("/job-file", data = "<sent>")]
 pub async fn file_in(
     store: &State<Store>,
     key: IdempotencyKey,

@@ -51,7 +51,7 @@ routes_and_description! {
     GET  "/jobs"                                                         => jobs::list,
     POST "/jobs"                                                         => jobs::open,
     GET  "/jobs/{job_no}"                                                => jobs::one,
-    POST "/jobs/file"                                                    => jobs::file_in,
+    POST "/job-file"                                                     => jobs::file_in,
     GET  "/jobs/{job_no}/file"                                           => jobs::file_out,
     POST "/jobs/{job_no}/notes"                                          => jobs::note,
     POST "/jobs/{job_no}/hand-over"                                      => jobs::hand_over,

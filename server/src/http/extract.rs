@@ -12,10 +12,7 @@ use super::problem::{ApiResult, Problem};
 /// # Errors
 /// Where it is not of the kind that `like` shows.
 pub fn asked<T: FromStr>(field: &str, text: Option<&str>, like: &str) -> ApiResult<Option<T>> {
-    let given = text
-        .filter(|text| !text.is_empty())
-        .map(str::parse)
-        .transpose();
+    let given = text.map(str::parse).transpose();
     given.map_err(|_| Problem::field(field, format!("This is to be {like}.")))
 }
 

@@ -391,7 +391,7 @@ async fn a_job_goes_to_another_shop_as_a_file(pool: PgPool) {
     for job in jobs {
         let file = here.get(&format!("/api/jobs/{job}/file")).await.ok();
         let sent = json!({"text": file.to_string(), "who": "RT"});
-        let taken = there.post("/api/jobs/file", None, sent).await.ok();
+        let taken = there.post("/api/job-file", None, sent).await.ok();
         let new = taken["job_no"].as_i64().unwrap();
         let (one, two) = (
             here.get(&format!("/api/jobs/{job}")).await.ok(),
@@ -492,7 +492,7 @@ async fn a_job_goes_to_another_shop_as_a_file(pool: PgPool) {
     spoilt.push(("not at all".into(), "no JSON"));
     for (text, told) in spoilt {
         let refused = there
-            .post("/api/jobs/file", None, json!({"text": text, "who": "RT"}))
+            .post("/api/job-file", None, json!({"text": text, "who": "RT"}))
             .await;
         let refused = refused.refused(422, "bad-field");
         assert_eq!(refused["field"], "text");

@@ -316,15 +316,7 @@ async fn searches_take_turns() {
 #[sqlx::test]
 async fn coupled_checks_are_fitted_at_once(pool: PgPool) {
     let shop = Shop::open(pool).await;
-    let mut sheet: Value = shop.get("/api/sheets/tolvane-t5/file").await.ok();
-    let checks = sheet["checks"].as_array_mut().unwrap();
-    let input = checks
-        .iter_mut()
-        .find(|c| c["key"] == "input-float")
-        .unwrap();
-    input["moved_by"] = json!([{"check": "main-float", "effect": 1}]);
-    let file = json!({"text": sheet.to_string(), "who": "RT"});
-    shop.post("/api/sheets", None, file).await.ok();
+    shop.main_moves_input().await;
     for size in ["1.10 mm", "1.25 mm", "1.40 mm"] {
         shop.count(SHIMS, size, 9).await.ok();
     }

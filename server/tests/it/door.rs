@@ -133,6 +133,7 @@ async fn what_is_asked_for_is_of_its_kind_or_refused(pool: PgPool) {
         ("/api/jobs?finished=banana", "finished"),
         ("/api/jobs?before=soon", "before"),
         ("/api/jobs?phase=asleep", "phase"),
+        ("/api/jobs?phase=", "phase"),
         ("/api/order?job_no=all", "job_no"),
         ("/api/order/csv?unmeasured=1", "unmeasured"),
         ("/api/sheets/tolvane-t5/file?revision=new", "revision"),

@@ -262,16 +262,7 @@ async fn many_screens_choosing_at_once_never_set_a_piece_aside_twice(pool: PgPoo
 #[sqlx::test]
 async fn coupled_checks_get_pieces_that_suit_both(pool: PgPool) {
     let shop = Shop::open(pool).await;
-    // The main shaft's shim moves the input shaft too, by what ties their covers together.
-    let mut sheet: Value = shop.get("/api/sheets/tolvane-t5/file").await.ok();
-    let checks = sheet["checks"].as_array_mut().unwrap();
-    let input = checks
-        .iter_mut()
-        .find(|c| c["key"] == "input-float")
-        .unwrap();
-    input["moved_by"] = json!([{"check": "main-float", "effect": 1}]);
-    let file = json!({"text": sheet.to_string(), "who": "RT"});
-    shop.post("/api/sheets", None, file).await.ok();
+    shop.main_moves_input().await;
     let job = shop.job().await;
     shop.fitted(&format!("{job}/input-float"), "1.20 mm").await;
     shop.read(&format!("{job}/input-float"), &["1.60", "1.60", "1.60"])

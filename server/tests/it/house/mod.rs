@@ -139,6 +139,16 @@ impl Shop {
         format!("/api/jobs/{}/checks", opened["job_no"])
     }
 
+    /// From here on the main shaft's shim moves the input shaft too, by what ties their covers together.
+    pub async fn main_moves_input(&self) {
+        let mut sheet: Value = self.get("/api/sheets/tolvane-t5/file").await.ok();
+        let checks = sheet["checks"].as_array_mut().unwrap();
+        let input = checks.iter_mut().find(|c| c["key"] == "input-float");
+        input.unwrap()["moved_by"] = json!([{"check": "main-float", "effect": 1}]);
+        let file = json!({"text": sheet.to_string(), "who": "RT"});
+        self.post("/api/sheets", None, file).await.ok();
+    }
+
     /// Opens a job and returns the address of its checks.
     pub async fn job(&self) -> String {
         let card = json!({"sheet_key": "tolvane-t5", "title": "Van 3", "customer": "A baker", "complaint": "", "who": "RT"});

@@ -188,7 +188,7 @@ function TakeInJob() {
       done={({ job_no }: { job_no: number }) => `It is job ${job_no} here.`}
       send={(text) =>
         answer(
-          server.POST('/api/jobs/file', {
+          server.POST('/api/job-file', {
             params: { header: { 'Idempotency-Key': writeKey() } },
             body: { text, who },
           }),
