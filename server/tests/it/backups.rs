@@ -201,6 +201,27 @@ async fn what_is_cut_or_altered_is_refused_whole(pool: PgPool) {
     assert!(!Path::new(&format!("{}.part", file.display())).exists());
 }
 
+/// One that was made when the schema had fourteen changes: whatever is added since, it is read.
+#[sqlx::test]
+async fn a_backup_of_an_older_program_is_read(pool: PgPool) {
+    let beside = Beside::of(&pool).await;
+    let file = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/it/backup-of-14.zip");
+    backup::restore(&beside.url, &file, 1).await.unwrap();
+    let shop = beside.opened().await;
+    let signed = shop.get("/api/jobs/1").await.ok();
+    assert_eq!(
+        (&signed["signed_count"], &signed["check_count"]),
+        (&json!(8), &json!(8))
+    );
+    let open = shop.get("/api/jobs/2").await.ok();
+    for check in open["checks"].as_array().unwrap() {
+        let key = check["check_key"].as_str().unwrap();
+        shop.get(&format!("/api/jobs/2/checks/{key}")).await.ok();
+    }
+    shop.read("/api/jobs/2/checks/second-side", &["0.2"]).await;
+    beside.gone().await;
+}
+
 /// Readings come in while the backup is made: each is in it whole, with the key of its write, or not at all.
 #[sqlx::test]
 async fn it_is_as_of_one_moment(pool: PgPool) {
