@@ -14,7 +14,7 @@ use thiserror::Error;
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, ZipArchive, ZipWriter};
 
-use crate::config::{Settings, bring_up, connect, newest_schema};
+use crate::config::{Settings, bring_up, connect};
 use crate::db::error::DbError;
 use crate::db::shop::Stands;
 use crate::db::{self, Store, Tx, archive};
@@ -136,7 +136,7 @@ async fn fill(store: &Store, tx: &mut Tx, part: &Path) -> Done<()> {
         version: VERSION,
         made_at: Utc::now(),
         program: env!("CARGO_PKG_VERSION").into(),
-        schema: newest_schema(),
+        schema: archive::newest_schema(),
         shop: db::shop::shop(store).await?.name,
         tables: Vec::new(),
     };
@@ -220,7 +220,7 @@ impl Backup {
         let mut zip = ZipArchive::new(BufReader::new(file))?;
         let manifest: Manifest = serde_json::from_reader(zip.by_name(MANIFEST)?)
             .map_err(|e| refused(format!("its {MANIFEST} cannot be read: {e}")))?;
-        let newer = manifest.version > VERSION || manifest.schema > newest_schema();
+        let newer = manifest.version > VERSION || manifest.schema > archive::newest_schema();
         if manifest.format == FORMAT && newer {
             return Err(refused(format!(
                 "it was made by a newer Dry Anvil ({}): read it with that",
@@ -328,7 +328,7 @@ const LOOK: Duration = Duration::from_mins(10);
 /// Where the nightly backups go, and how many of them stay.
 #[derive(Clone, Debug)]
 pub struct Nightly {
-    /// The folder.
+    /// Where they go.
     pub folder: PathBuf,
     /// How many stay.
     pub keep: usize,

@@ -105,12 +105,6 @@ pub async fn bring_up(url: &str, version: Option<i64>) -> Result<(), String> {
     })
 }
 
-/// The newest change of the schema that this program knows.
-#[must_use]
-pub fn newest_schema() -> i64 {
-    MIGRATIONS.iter().map(|m| m.version).max().unwrap_or(0)
-}
-
 /// The schema is the one that this program was made for; nothing is written.
 ///
 /// # Errors

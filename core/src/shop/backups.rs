@@ -18,7 +18,7 @@ const NIGHT_ENDS: u32 = 6;
 pub struct Backups {
     /// When the last was made; none where none ever was.
     pub last: Option<DateTime<Utc>>,
-    /// The file it is in.
+    /// Where that lies, as a path on the machine that made it.
     pub file: Option<String>,
     /// Why the last try came to nothing, where one has since the last backup.
     pub failed: Option<String>,

@@ -9,7 +9,6 @@ use serde_json::{Map, Value, json};
 
 use super::Write;
 use super::locked_check::settle_again;
-use crate::config::newest_schema;
 use crate::db::archive::{self, Table};
 use crate::db::check::Bump;
 use crate::db::shop::Person;
@@ -94,7 +93,7 @@ pub async fn file_out(store: &Store, job_no: i32) -> ApiResult<JobFile> {
         version: VERSION,
         made_at: Utc::now(),
         program: env!("CARGO_PKG_VERSION").into(),
-        schema: newest_schema(),
+        schema: archive::newest_schema(),
         shop: shop.name,
         sheet: serde_json::to_value(&*sheet).map_err(Problem::server)?,
         people: shop.people.into_iter().filter(named).collect(),
@@ -122,7 +121,7 @@ pub fn read(text: &str) -> ApiResult<(JobFile, Sheet)> {
         )));
     }
     let newer = value["version"].as_u64() > Some(VERSION.into())
-        || value["schema"].as_i64() > Some(newest_schema());
+        || value["schema"].as_i64() > Some(archive::newest_schema());
     if newer {
         return Err(fault(
             "This file was made by a newer Dry Anvil: take it in with that.".into(),

@@ -11,6 +11,7 @@ use sqlx::{AssertSqlSafe, PgPool};
 
 use super::error::{DbError, DbResult};
 use super::{Store, Tx};
+use crate::MIGRATIONS;
 
 /// A table of which a shop has rows.
 #[derive(Clone, Debug)]
@@ -191,6 +192,12 @@ pub async fn count_on(tx: &mut Tx) -> DbResult<()> {
 
 fn quoted(name: &str) -> String {
     format!("\"{}\"", name.replace('"', "\"\""))
+}
+
+/// The newest change of the schema that this program knows.
+#[must_use]
+pub fn newest_schema() -> i64 {
+    MIGRATIONS.iter().map(|m| m.version).max().unwrap_or(0)
 }
 
 /// The newest change of the schema that the database has; none where it is empty.

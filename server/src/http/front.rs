@@ -33,7 +33,7 @@ use super::problem::Problem;
 pub struct Patience {
     /// For its head, from the moment at which the connection stands open for it.
     pub head: Duration,
-    /// For its body.
+    /// For what comes after that.
     pub body: Duration,
 }
 
