@@ -74,7 +74,12 @@ async fn connection(stream: TcpStream, within: SocketAddr, patience: Patience) {
     });
     let service = service_fn(move |request| {
         let inner = Arc::clone(&inner);
-        async move { Ok::<_, Infallible>(hand_on(request, &inner, patience.body).await) }
+        // On its own: what was sent is done, though whoever sent it goes to another page meanwhile.
+        let handing = tokio::spawn(async move { hand_on(request, &inner, patience.body).await });
+        async move {
+            let answer = handing.await;
+            Ok::<_, Infallible>(answer.unwrap_or_else(|fault| problem(&Fault::Task(fault))))
+        }
     });
     let served = hyper::server::conn::http1::Builder::new()
         .timer(TokioTimer::new())
@@ -118,6 +123,8 @@ enum Fault {
     Http(#[from] hyper::Error),
     #[error(transparent)]
     Connection(#[from] std::io::Error),
+    #[error(transparent)]
+    Task(#[from] tokio::task::JoinError),
 }
 
 /// The methods that Rocket can name (RFC 9110, 9.3, and RFC 5789).
