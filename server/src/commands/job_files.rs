@@ -288,7 +288,7 @@ async fn people_here(
     tx: &mut Tx,
     file: &JobFile,
 ) -> ApiResult<Vec<(String, String)>> {
-    let mut here = job_file::people(store, tx).await?;
+    let mut here = db::shop::people(store, &mut **tx).await?;
     let mut names = Vec::new();
     for person in &file.people {
         let name = format!("{} ({})", person.name, file.shop);

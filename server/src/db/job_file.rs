@@ -3,7 +3,6 @@
 use serde_json::Value;
 
 use super::error::DbResult;
-use super::shop::Person;
 use super::{Store, Tx};
 
 /// The gauges that a job was measured with, each as its row.
@@ -26,16 +25,6 @@ pub async fn gauge(store: &Store, tx: &mut Tx, key: &str) -> DbResult<Option<Val
         key
     );
     Ok(row.fetch_optional(&mut **tx).await?)
-}
-
-/// The people of the shop.
-pub async fn people(store: &Store, tx: &mut Tx) -> DbResult<Vec<Person>> {
-    let rows = sqlx::query_as!(
-        Person,
-        "select initials, name from person where shop_id = $1 order by initials",
-        store.shop_id
-    );
-    Ok(rows.fetch_all(&mut **tx).await?)
 }
 
 /// The revision of a sheet whose text this is, where the shop has it; and whether it has any of that key.

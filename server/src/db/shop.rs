@@ -42,13 +42,7 @@ pub async fn shop(store: &Store) -> DbResult<Shop> {
     .ok_or_else(|| {
         DbError::Missing("This database holds no shop yet. Load one: dry-anvil load demo".into())
     })?;
-    let people = sqlx::query_as!(
-        Person,
-        "select initials, name from person where shop_id = $1 order by initials",
-        store.shop_id
-    )
-    .fetch_all(&store.pool)
-    .await?;
+    let people = people(store, &store.pool).await?;
     Ok(Shop {
         name: shop.name,
         place: shop.place,
@@ -56,6 +50,16 @@ pub async fn shop(store: &Store) -> DbResult<Shop> {
         floor: shop.floor,
         people,
     })
+}
+
+/// Everybody at the bench, in the order of their initials.
+pub async fn people<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>) -> DbResult<Vec<Person>> {
+    let people = sqlx::query_as!(
+        Person,
+        "select initials, name from person where shop_id = $1 order by initials",
+        store.shop_id
+    );
+    Ok(people.fetch_all(run).await?)
 }
 
 /// Fails, naming the field, unless somebody of the shop has these initials.
