@@ -11,14 +11,14 @@ export async function atTheBench(page: Page, theme: 'light' | 'dark' = 'light') 
 }
 
 /** Opens a job over the interface for programs and returns its number. */
-export async function freshJob(page: Page, sheet = 'tolvane-t5'): Promise<number> {
+export async function freshJob(page: Page, sheet = 'tolvane-t5', title?: string): Promise<number> {
   last += 1
   const answer = await page.request.post('/api/jobs', {
     headers: { 'Idempotency-Key': `e2e-${Date.now()}-${last}` },
     data: {
       sheet_key: sheet,
-      title: `Trial ${last}`,
-      customer: 'A trial customer',
+      title: title ?? `Trial ${last}`,
+      customer: title ?? 'A trial customer',
       complaint: '',
       who: 'RT',
     },
@@ -69,3 +69,27 @@ export async function jobCalled(page: Page, title: string): Promise<number> {
   expect(found, `one open job called ${title}`).toHaveLength(1)
   return found[0]?.job_no ?? 0
 }
+
+/** What stands beyond the right edge, and which presses something else lies over, so that a tap on them does nothing. */
+export const outOfReachOfFingers = (page: Page) =>
+  page.evaluate(() => {
+    const edge = document.documentElement.clientWidth
+    const name = (e: Element) =>
+      `${e.tagName} ${(e.getAttribute('aria-label') ?? e.textContent ?? '').slice(0, 40)}`
+    const wide = [...document.querySelectorAll('body *')].filter(
+      (e) => !e.closest('.skip') && e.getBoundingClientRect().right > edge + 0.5,
+    )
+    const beyond = document.documentElement.scrollWidth > edge ? wide.slice(-3).map(name) : []
+    const covered = [...document.querySelectorAll('main button, main a[href], main input, main select')]
+      .filter((e) => !e.closest('svg, .sr-only, details:not([open])') && !e.matches('.sr-only'))
+      .filter((e) => {
+        e.scrollIntoView({ block: 'center' })
+        const [box] = e.getClientRects()
+        if (!box?.width) return false
+        const at = document.elementFromPoint(box.left + box.width / 2, box.top + box.height / 2)
+        return !at || !(e.contains(at) || at.contains(e) || at.closest('label')?.contains(e))
+      })
+      .map(name)
+    scrollTo(0, 0)
+    return { beyond, covered }
+  })

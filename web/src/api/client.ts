@@ -4,11 +4,12 @@ import { v7 as uuid } from 'uuid'
 import type { Problem } from '../domain/schema'
 import { pressing } from './presses'
 import type { paths } from './schema'
+import { Nobody, signed } from './signed'
 
 export const server = createClient<paths>({
   baseUrl: '',
   // Asked for at each call: tests put another in its place.
-  fetch: pressing((request) => fetch(request)),
+  fetch: signed(pressing((request) => fetch(request))),
 })
 
 /** A problem the server answered with, or a server that did not answer at all. */
@@ -35,6 +36,12 @@ export const lost: Problem = {
   status: 0,
 }
 
+const nobody: Problem = {
+  type: 'nobody',
+  title: 'Not done: nobody is at the bench. Press again, and choose your initials.',
+  status: 428,
+}
+
 /** The answer's data; throws what the server refused with. */
 export async function answer<T>(
   call: Promise<{ data?: T; error?: unknown; response: Response }>,
@@ -42,8 +49,8 @@ export async function answer<T>(
   let result
   try {
     result = await call
-  } catch {
-    throw new Refused(lost)
+  } catch (error) {
+    throw new Refused(error instanceof Nobody ? nobody : lost)
   }
   if (result.response.ok) return result.data as T
   const body = result.error

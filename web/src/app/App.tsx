@@ -1,32 +1,15 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { Suspense, lazy, useEffect, useMemo, useState } from 'react'
-import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
+import { useEffect, useMemo, useState } from 'react'
+import { Outlet, RouterProvider, ScrollRestoration, createBrowserRouter, useNavigation } from 'react-router'
 import { outOfReach } from '../api/client'
-import type { Unit } from '../domain/schema'
 import { useShop } from '../api/queries'
-import { BenchView } from '../features/bench/BenchView'
-import { BoxView } from '../features/box/BoxView'
-import { RevisionView } from '../features/box/RevisionView'
-import { DrawersView } from '../features/drawers/DrawersView'
-import { CheckPage } from '../features/check/CheckPage'
-import { GaugesView } from '../features/gauges/GaugesView'
-import { PurchaseView } from '../features/purchase/PurchaseView'
-import { PredictionsView } from '../features/predictions/PredictionsView'
-import { PlanView } from '../features/plan/PlanView'
-import { ReportView } from '../features/report/ReportView'
-import { ChangesView } from '../features/sheets/ChangesView'
-import { SheetsView } from '../features/sheets/SheetsView'
-import { SheetView } from '../features/sheets/SheetView'
-import { SumsView } from '../features/calculators/SumsView'
-import { AllocationView } from '../features/allocation/AllocationView'
-import { Header } from './Header'
-import { Loading } from '../ui/Parts'
+import type { Unit } from '../domain/schema'
 import { Bench, keep, kept, type Theme } from '../domain/session'
-
-// Not needed to begin work at the bench, so not waited for then.
-const WriteView = lazy(async () => ({
-  default: (await import('../features/sheet-editor/WriteView')).WriteView,
-}))
+import { WhoWhereNeeded } from '../ui/AskWho'
+import { Loading } from '../ui/Parts'
+import { Arrival } from './Arrival'
+import { Header } from './Header'
+import { routes } from './views'
 
 const client = new QueryClient({
   defaultOptions: {
@@ -78,55 +61,41 @@ function BenchProvider({ children }: { children: React.ReactNode }) {
   return <Bench.Provider value={state}>{children}</Bench.Provider>
 }
 
-function Nowhere() {
+/** What stands around every view. */
+function Around() {
+  // A press that leads on says so, where the view is slow to come.
+  const slow = useNavigation().state === 'loading'
   return (
-    <main className="p-6">
-      <h1 className="text-2xl">There is nothing at this address</h1>
-      <p className="mt-2">
-        Go back to the{' '}
-        <a className="link" href="/">
-          bench
-        </a>
-        .
-      </p>
-    </main>
+    <BenchProvider>
+      <a href="#work" className="skip" onClick={toTheWork}>
+        To the work
+      </a>
+      <Header />
+      {slow && <div role="progressbar" aria-label="Fetching the page" className="no-print fetching" />}
+      <Outlet />
+      <Arrival />
+      <ScrollRestoration />
+      <WhoWhereNeeded />
+    </BenchProvider>
   )
 }
+
+function toTheWork(event: React.MouseEvent) {
+  event.preventDefault()
+  const main = document.querySelector('main')
+  if (!main) return
+  main.tabIndex = -1
+  main.focus()
+}
+
+const router = createBrowserRouter([
+  { element: <Around />, hydrateFallbackElement: <Loading what="the bench" />, children: routes },
+])
 
 export function App() {
   return (
     <QueryClientProvider client={client}>
-      <BrowserRouter>
-        <BenchProvider>
-          <Header />
-          <Suspense fallback={<Loading what="this place" />}>
-            <Routes>
-              <Route path="/" element={<BenchView />} />
-              <Route path="/jobs/:jobNo" element={<BoxView />} />
-              <Route path="/jobs/:jobNo/checks/:checkKey" element={<CheckPage />} />
-              <Route path="/jobs/:jobNo/report" element={<ReportView />} />
-              <Route path="/jobs/:jobNo/together" element={<AllocationView />} />
-              <Route path="/jobs/:jobNo/order" element={<PurchaseView />} />
-              <Route path="/jobs/:jobNo/plan" element={<PlanView />} />
-              <Route path="/jobs/:jobNo/revision" element={<RevisionView />} />
-              <Route path="/order" element={<PurchaseView />} />
-              <Route path="/together" element={<AllocationView />} />
-              <Route path="/drawers" element={<DrawersView />} />
-              <Route path="/gauges" element={<GaugesView />} />
-              <Route path="/sheets" element={<SheetsView />} />
-              <Route path="/sheets/new" element={<WriteView />} />
-              <Route path="/sheets/:sheetKey" element={<SheetView />} />
-              <Route path="/sheets/:sheetKey/write" element={<WriteView />} />
-              <Route path="/sheets/:sheetKey/changes" element={<ChangesView />} />
-              <Route path="/sheets/:sheetKey/plan" element={<PlanView />} />
-              <Route path="/sheets/:sheetKey/past" element={<PredictionsView />} />
-              <Route path="/sums" element={<Navigate to="/sums/piece" replace />} />
-              <Route path="/sums/:sum" element={<SumsView />} />
-              <Route path="*" element={<Nowhere />} />
-            </Routes>
-          </Suspense>
-        </BenchProvider>
-      </BrowserRouter>
+      <RouterProvider router={router} />
     </QueryClientProvider>
   )
 }

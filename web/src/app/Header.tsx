@@ -10,7 +10,7 @@ import { useBench } from '../domain/session'
 import { unitName } from '../domain/units'
 
 const place = ({ isActive }: { isActive: boolean }) =>
-  `inline-flex min-h-12 items-center px-2 ${isActive ? 'font-bold underline decoration-2 underline-offset-8' : ''}`
+  `inline-flex min-h-12 items-center px-1.5 sm:px-2 ${isActive ? 'font-bold underline decoration-2 underline-offset-8' : ''}`
 
 function Crumb() {
   const match = /^\/jobs\/(\d+)/.exec(useLocation().pathname)
@@ -50,8 +50,8 @@ export function Header() {
     return () => removeEventListener('keydown', onKey)
   }, [])
   return (
-    <header className="no-print flex flex-wrap items-center gap-x-4 border-b-2 border-ink px-3 sm:px-6">
-      <nav aria-label="Places" className="flex gap-1 sm:gap-2">
+    <header className="no-print flex flex-wrap items-center gap-x-2 border-b-2 border-ink px-3 sm:gap-x-4 sm:px-6">
+      <nav aria-label="Places" className="flex flex-wrap sm:gap-x-2">
         <NavLink to="/" end className={place}>
           Bench
         </NavLink>
@@ -69,7 +69,7 @@ export function Header() {
         </NavLink>
       </nav>
       <Crumb />
-      <div className="ml-auto flex items-center gap-2 py-1">
+      <div className="ml-auto flex flex-wrap items-center gap-2 py-1">
         <ToggleGroup.Root
           type="single"
           value={unit}

@@ -62,7 +62,7 @@ export function HotLine({
   dashed?: boolean
 }) {
   const { unit } = useBench()
-  const { ref, width: W } = useWidth<HTMLDivElement>(720, 300)
+  const { ref, width: W } = useWidth<HTMLDivElement>(720, 280)
   const { low_nm: low, high_nm: high } = window ?? {}
   const all = [line.from_nm, line.to_nm, 0, low, high].filter((n): n is number => n != null)
   const [least, most] = [Math.min(...all), Math.max(...all)]

@@ -19,7 +19,7 @@ export function PackStack({
   faults?: Schemas['PackFault'][]
 }) {
   const { unit } = useBench()
-  const { ref, width } = useWidth<HTMLDivElement>(760, 320)
+  const { ref, width } = useWidth<HTMLDivElement>(760, 280)
   const gap = Math.max(pack.clearance_nm, 0)
   const filled = pack.plates.at(-1)?.to_nm ?? 0
   const whole = Math.max(filled + gap, 1)

@@ -56,7 +56,7 @@ export function SlotGauge(props: Props) {
   const below = kind === 'retainer_pinch' ? 'pinch' : 'preload'
   const { unit } = useBench()
   const hatch = useId()
-  const { ref, width: W } = useWidth<HTMLDivElement>(800, 320)
+  const { ref, width: W } = useWidth<HTMLDivElement>(800, 280)
   const { from, to } = range(props)
   const x = scale(from, to, EDGE, W - EDGE)
   const a = w.low_nm == null ? EDGE : x(w.low_nm)
@@ -128,13 +128,14 @@ export function SlotGauge(props: Props) {
           <PinShape
             pin={predicted}
             x={x}
-            clear={clash ? -26 : 0}
+            // Over the other's label, so that its pin does not cover this one.
+            label={clash ? Math.min(headOf(measured, floor), headOf(predicted, floor)) - 36 : undefined}
             unit={unit}
             outline
             {...{ floor, from, to, W }}
           />
         )}
-        {measured && <PinShape pin={measured} x={x} clear={0} unit={unit} {...{ floor, from, to, W }} />}
+        {measured && <PinShape pin={measured} x={x} unit={unit} {...{ floor, from, to, W }} />}
       </svg>
     </div>
   )
@@ -161,7 +162,8 @@ function Side({ x, anchor, text }: { x: number; anchor: 'start' | 'end'; text: s
 interface PinProps {
   pin: Pin
   x: (nm: number) => number
-  clear: number
+  /** Where its label stands, where not over its head. */
+  label?: number
   unit: Unit
   outline?: boolean
   floor: number
@@ -170,13 +172,16 @@ interface PinProps {
   W: number
 }
 
-function PinShape({ pin, x, clear, unit, outline, floor, from, to, W }: PinProps) {
+/** The upper end of a pin: in the slot, or up on its side. */
+const headOf = (pin: Pin, floor: number) => (pin.call === 'in' ? floor : TOP) - 92
+
+function PinShape({ pin, x, label, unit, outline, floor, from, to, W }: PinProps) {
   const off = pin.nm < from ? 'left' : pin.nm > to ? 'right' : null
   const at = off === 'left' ? EDGE + 14 : off === 'right' ? W - EDGE - 14 : x(pin.nm)
   const half = off ? 7 : Math.min(Math.max(7, x(pin.expanded_nm) - x(0)), 60)
   const dropped = pin.call === 'in'
   const foot = dropped ? floor : TOP
-  const head = foot - 92
+  const head = headOf(pin, floor)
   const tip = Math.min(half, 13)
   const body = `M${at - half} ${head + 7}q0 -7 7 -7h${2 * half - 14}q7 0 7 7V${foot - tip}L${at} ${foot}L${at - half} ${foot - tip}Z`
   const canted = pin.call === 'too_close' && !off
@@ -207,7 +212,7 @@ function PinShape({ pin, x, clear, unit, outline, floor, from, to, W }: PinProps
       )}
       <text
         x={labelAt}
-        y={head - 12 + clear}
+        y={label ?? head - 12}
         textAnchor="middle"
         fontSize="17"
         fontWeight="700"

@@ -8,7 +8,7 @@ const TOP = 120
 const FLOOR = 174
 
 export function TorqueGauge({ check }: { check: CheckView }) {
-  const { ref, width: W } = useWidth<HTMLDivElement>(800, 320)
+  const { ref, width: W } = useWidth<HTMLDivElement>(800, 280)
   const low = check.torque_window?.low_n_m ?? null
   const high = check.torque_window?.high_n_m ?? null
   const found = check.torque ?? null

@@ -1,14 +1,29 @@
+import { useEffect, useRef, useState } from 'react'
 import { useShop } from '../api/queries'
 import { useBench } from '../domain/session'
+import { whoIsAskedBy } from '../domain/who'
 import { Ask } from './Parts'
 
+interface Props {
+  open: boolean
+  onClose: () => void
+  /** Told of the initials before it closes. */
+  onChosen?: (who: string) => void
+  /** What waits for the answer. */
+  waits?: boolean
+}
+
 /** Who is at the bench: goes on every record. */
-export function AskWho({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function AskWho({ open, onClose, onChosen, waits }: Props) {
   const { data: shop } = useShop()
   const { who, setWho, theme, setTheme } = useBench()
   return (
     <Ask open={open} onClose={onClose} title="Who is at the bench?">
-      <p className="mb-4 text-dim">The initials go on every reading, choice and signature from here on.</p>
+      <p className="mb-4 text-dim">
+        {waits
+          ? 'What you pressed goes on once this is said. The initials go on every reading, choice and signature from here on.'
+          : 'The initials go on every reading, choice and signature from here on.'}
+      </p>
       <div className="grid gap-2">
         {shop?.people.map((p) => (
           <button
@@ -16,11 +31,12 @@ export function AskWho({ open, onClose }: { open: boolean; onClose: () => void }
             className={`flex min-h-14 items-center gap-4 border-[1.5px] border-ink px-4 text-left ${p.initials === who ? 'bg-blue-soft' : ''}`}
             onClick={() => {
               setWho(p.initials)
+              onChosen?.(p.initials)
               onClose()
             }}
           >
             <span className="figure w-14 text-xl font-bold">{p.initials}</span>
-            <span>{p.name}</span>
+            <span className="min-w-0 break-words">{p.name}</span>
           </button>
         ))}
       </div>
@@ -31,5 +47,34 @@ export function AskWho({ open, onClose }: { open: boolean; onClose: () => void }
         {theme === 'dark' ? 'Light theme' : 'Dark theme'}
       </button>
     </Ask>
+  )
+}
+
+/** Asks wherever a write finds nobody at the bench; one question for all that waits. */
+export function WhoWhereNeeded() {
+  const [open, setOpen] = useState(false)
+  const waiting = useRef<((who: string) => void)[]>([])
+  useEffect(() => {
+    whoIsAskedBy(() => {
+      setOpen(true)
+      return new Promise((told) => waiting.current.push(told))
+    })
+    return () => whoIsAskedBy(() => Promise.resolve(''))
+  }, [])
+  const tell = (who: string) => {
+    const all = waiting.current
+    waiting.current = []
+    for (const told of all) told(who)
+  }
+  return (
+    <AskWho
+      waits
+      open={open}
+      onChosen={tell}
+      onClose={() => {
+        setOpen(false)
+        tell('')
+      }}
+    />
   )
 }

@@ -2,7 +2,6 @@ import { useMutation } from '@tanstack/react-query'
 import { useRef } from 'react'
 import type { Refused } from '../api/client'
 import { Ask, Trouble } from './Parts'
-import { useBench } from '../domain/session'
 import { readFile } from './files'
 
 interface Props<T> {
@@ -15,10 +14,9 @@ interface Props<T> {
 
 /** Takes a file in; what was refused is shown with every fault in its place. */
 export function ImportFile<T>({ label, accept, send, done, onDone }: Props<T>) {
-  const { who } = useBench()
   const input = useRef<HTMLInputElement>(null)
   const taking = useMutation<T, Refused, File>({
-    mutationFn: async (file) => send(await readFile(file, who)),
+    mutationFn: async (file) => send(await readFile(file)),
     onSuccess: onDone,
   })
   return (

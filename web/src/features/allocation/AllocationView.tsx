@@ -5,7 +5,6 @@ import { Link, useParams } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import { sizeCounts } from '../../domain/pieces'
 import type { Schemas } from '../../domain/schema'
-import { AskWho } from '../../ui/AskWho'
 import { Trouble } from '../../ui/Parts'
 import { SlotStrip } from '../../charts/SlotGauge'
 import { useBench } from '../../domain/session'
@@ -50,7 +49,7 @@ function Together({ job }: { job: number | undefined }) {
   return (
     <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">
       <header className="flex flex-wrap items-end gap-x-6 gap-y-3 py-5">
-        <div className="mr-auto">
+        <div className="mr-auto min-w-0 wrap-anywhere">
           <h1 className="text-3xl">Choose together</h1>
           <p className="text-dim">
             {job === undefined ? (
@@ -97,7 +96,7 @@ function Together({ job }: { job: number | undefined }) {
 function Searching({ share: { before, progress, stop } }: { share: Share }) {
   return (
     <div role="status" className="flex flex-wrap items-center gap-4 border-l-4 border-blue bg-card px-4 py-3">
-      <p className="mr-auto">
+      <p className="mr-auto min-w-0 wrap-anywhere">
         {before !== null ? (
           `Waiting for ${before === 1 ? 'another search' : `${before} other searches`} of this shop to end …`
         ) : progress ? (
@@ -173,7 +172,6 @@ function Result({ view, share }: { view: View; share: Share }) {
 function SetAside({ view, job, share }: { view: View; job: number | undefined; share: Share }) {
   const { who } = useBench()
   const client = useQueryClient()
-  const [asking, setAsking] = useState(false)
   const choices = view.lines.flatMap((line) =>
     line.together && line.family_name ? [{ line, pieces: sizeCounts(line.together.pieces) }] : [],
   )
@@ -213,17 +211,12 @@ function SetAside({ view, job, share }: { view: View; job: number | undefined; s
         </p>
       ) : (
         wanted.length > 0 && (
-          <button
-            className="press"
-            disabled={act.isPending || share.running}
-            onClick={() => (who ? act.mutate() : setAsking(true))}
-          >
+          <button className="press" disabled={act.isPending || share.running} onClick={() => act.mutate()}>
             Set these aside
           </button>
         )
       )}
       <Trouble error={act.error} />
-      <AskWho open={asking} onClose={() => setAsking(false)} />
     </div>
   )
 }

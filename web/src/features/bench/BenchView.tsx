@@ -88,7 +88,7 @@ export function BenchView() {
   return (
     <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">
       <div className="flex flex-wrap items-end gap-x-6 gap-y-3 py-5">
-        <div className="mr-auto">
+        <div className="mr-auto min-w-0 wrap-anywhere">
           <h1 className="text-3xl">{shop?.name ?? 'Bench'}</h1>
           <p className="text-dim">{shop?.place}</p>
         </div>

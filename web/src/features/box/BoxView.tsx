@@ -101,7 +101,7 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
         : `Next: ${box.next_phase ? phaseWords[box.next_phase] : ''} ${name}`
   return (
     <div className="flex flex-wrap items-center gap-x-6 gap-y-3 border-b border-line px-3 py-4 sm:px-6">
-      <div className="mr-auto">
+      <div className="mr-auto min-w-0 wrap-anywhere">
         <h1 className="text-2xl">{say}</h1>
         <p className="text-dim">
           {box.title} · {box.customer}

@@ -7,7 +7,6 @@ import type { Box } from '../../domain/schema'
 import { useBox, useRevising, useRevisions } from '../../api/queries'
 import { Differences } from '../sheets/Differences'
 import { Choice } from '../../ui/Field'
-import { AskWho } from '../../ui/AskWho'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
@@ -25,7 +24,6 @@ export function RevisionView() {
 function Revise({ box }: { box: Box }) {
   const { data: revisions = [] } = useRevisions(box.sheet_key)
   const [chosen, setChosen] = useState(box.newest_revision)
-  const [asking, setAsking] = useState(false)
   const { who } = useBench()
   const { data, error } = useRevising(box.job_no, chosen)
   const navigate = useNavigate()
@@ -85,11 +83,7 @@ function Revise({ box }: { box: Box }) {
             </div>
           ) : (
             <div className="my-4 flex flex-wrap items-center gap-3">
-              <button
-                className="press"
-                disabled={move.isPending}
-                onClick={() => (who ? move.mutate() : setAsking(true))}
-              >
+              <button className="press" disabled={move.isPending} onClick={() => move.mutate()}>
                 Move job {box.job_no} to revision {chosen}
               </button>
               <Link className="press-quiet" to={`/jobs/${box.job_no}`}>
@@ -104,7 +98,6 @@ function Revise({ box }: { box: Box }) {
       ) : (
         !error && <Loading what="what would change" />
       )}
-      <AskWho open={asking} onClose={() => setAsking(false)} />
     </main>
   )
 }

@@ -136,7 +136,7 @@ const LEFT = 70
 /** Bore and part as they grow; where the bore is so much above the part, it drops in. */
 function Plot({ fit, partAt, limit }: { fit: Fitted; partAt: number; limit: number }) {
   const { unit } = useBench()
-  const { ref, width } = useWidth<HTMLDivElement>(720, 300)
+  const { ref, width } = useWidth<HTMLDivElement>(720, 280)
   const boreAt = fit.bore_c ?? 20
   const cold = Math.min(partAt, 20, -20)
   const hot = Math.max(boreAt, limit, partAt, 100) + 10

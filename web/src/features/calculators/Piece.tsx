@@ -141,14 +141,14 @@ function Ranked({
   const { unit } = useBench()
   if (choices.ranked.length === 0) return <p className="mt-3">None of these sizes can be fitted.</p>
   return (
-    <div className="mt-4 overflow-x-auto" tabIndex={0}>
-      <table className="w-full min-w-[34rem]" aria-label="Choices">
+    <div className="@container mt-4">
+      <table className="w-full" aria-label="Choices">
         <thead>
           <tr>
             <th className="th">Fit, {unitName[unit]}</th>
             <th className="th">Gives</th>
             <th className="th">In window</th>
-            <th className="th w-1/3">
+            <th className="th hidden w-1/3 @md:table-cell">
               <span className="sr-only">Where in the window</span>
             </th>
           </tr>
@@ -162,7 +162,7 @@ function Ranked({
               </td>
               <td className="td figure">{words(c.predicted_nm, unit)}</td>
               <td className="td figure">{percent(c.chance)}</td>
-              <td className="td">
+              <td className="td hidden @md:table-cell">
                 {window && <SlotStrip window={window} pin={{ nm: c.predicted_nm, lands: c.lands }} />}
               </td>
             </tr>

@@ -17,7 +17,7 @@ export function History({ check }: { check: CheckView }) {
       </summary>
       <ol className="ruled mt-2 max-w-3xl">
         {(open ? check.history.toReversed() : []).map((line, i) => (
-          <li key={i} className="grid grid-cols-[11rem_4rem_1fr] gap-3 py-2">
+          <li key={i} className="grid grid-cols-[5.5rem_2.5rem_minmax(0,1fr)] sm:grid-cols-[11rem_4rem_minmax(0,1fr)] gap-3 py-2">
             <span className="text-dim">{whenText(line.at)}</span>
             <span className="font-bold">{line.who}</span>
             <HistoryWords line={line} kind={check.kind} />

@@ -1,7 +1,6 @@
 // Where a sheet says otherwise of a family of pieces than its drawer: told at both, with whom it concerns, until one
 // of them is put right.
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
 import { Link } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import { useConflicts } from '../../api/queries'
@@ -9,7 +8,6 @@ import { partName } from '../../domain/labels'
 import type { Schemas } from '../../domain/schema'
 import { useBench } from '../../domain/session'
 import { showStated, unitName } from '../../domain/units'
-import { AskWho } from '../../ui/AskWho'
 import { Trouble } from '../../ui/Parts'
 
 type SheetSays = Schemas['SheetSays']
@@ -26,7 +24,6 @@ export function Conflicts({ family, sheet }: { family?: string; sheet?: string }
 function Conflict({ says, atDrawer }: { says: SheetSays; atDrawer: boolean }) {
   const { unit, who } = useBench()
   const client = useQueryClient()
-  const [asking, setAsking] = useState(false)
   const { conflict: c, concerned } = says
   const follow = useMutation<unknown, Refused>({
     mutationFn: () =>
@@ -87,11 +84,7 @@ function Conflict({ says, atDrawer }: { says: SheetSays; atDrawer: boolean }) {
         {concerned.length > 0 && '.'}
       </p>
       <div className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-2">
-        <button
-          className="press-quiet"
-          disabled={follow.isPending}
-          onClick={() => (who ? follow.mutate() : setAsking(true))}
-        >
+        <button className="press-quiet" disabled={follow.isPending} onClick={() => follow.mutate()}>
           Put the sheet’s figures on the drawer
         </button>
         <span className="text-dim">
@@ -102,7 +95,6 @@ function Conflict({ says, atDrawer }: { says: SheetSays; atDrawer: boolean }) {
         </span>
       </div>
       <Trouble error={follow.error} />
-      <AskWho open={asking} onClose={() => setAsking(false)} />
     </section>
   )
 }

@@ -38,7 +38,7 @@ export function DrawersView() {
   return (
     <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">
       <div className="flex flex-wrap items-end gap-3 py-5">
-        <div className="mr-auto">
+        <div className="mr-auto min-w-0 wrap-anywhere">
           <h1 className="text-3xl">Drawers</h1>
           <p className="text-dim">
             Selective washers, shims, spacers and rings. Press a size to count, take, order or measure it.

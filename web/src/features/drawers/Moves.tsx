@@ -47,7 +47,7 @@ function Line({ move: m, onUndo }: { move: Schemas['Move']; onUndo: (key: string
       <span className="figure font-semibold">
         {showStated(m.thickness_nm, unit)} {unitName[unit]}
       </span>
-      <span className="mr-auto">
+      <span className="mr-auto min-w-0 wrap-anywhere">
         {[gradeWords[m.grade], moveWords[m.why] ?? m.why].filter(Boolean).join(', ')}:{' '}
         {changed && `${m.on_hand_was} became ${m.on_hand}`}
         {m.on_order !== m.on_order_was &&

@@ -17,7 +17,7 @@ export function TakeIn({ onDone }: { onDone: (said: string) => void }) {
   const [text, setText] = useState('')
   const look = useMutation<Schemas['Preview'], Refused, File>({
     mutationFn: async (file) => {
-      const text = await readFile(file, who)
+      const text = await readFile(file)
       setText(text)
       return answer(server.POST('/api/drawers/preview', { body: { text } }))
     },

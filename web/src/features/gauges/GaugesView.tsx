@@ -24,7 +24,7 @@ export function GaugesView() {
   return (
     <main className="px-3 py-5 sm:px-6">
       <div className="flex flex-wrap items-start gap-4">
-        <div className="mr-auto">
+        <div className="mr-auto min-w-0 wrap-anywhere">
           <h1 className="text-2xl">Gauges</h1>
           <p className="text-dim">
             What a gauge can see sets how far its readings are trusted. Press one to change its card.

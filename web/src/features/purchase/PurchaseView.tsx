@@ -29,7 +29,7 @@ export function PurchaseView() {
   return (
     <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">
       <header className="flex flex-wrap items-end gap-x-6 gap-y-3 py-5">
-        <div className="mr-auto">
+        <div className="mr-auto min-w-0 wrap-anywhere">
           <h1 className="text-3xl">What to order</h1>
           <p className="text-dim">
             {job === undefined ? (

@@ -25,7 +25,7 @@ export function ReportView() {
   return (
     <main className="mx-auto max-w-[60rem] px-3 pb-16 sm:px-6">
       <div className="flex flex-wrap items-start gap-4 border-b-2 border-ink py-5">
-        <div className="mr-auto">
+        <div className="mr-auto min-w-0 wrap-anywhere">
           <p className="font-bold">
             {r.shop}, {r.place}
           </p>
@@ -187,7 +187,7 @@ function CheckRecord({ check }: { check: CheckView }) {
         {check.history
           .filter((h) => h.what !== 'read')
           .map((h, i) => (
-            <li key={i} className="grid grid-cols-[11rem_3.5rem_1fr] gap-2 py-0.5">
+            <li key={i} className="grid grid-cols-[5.5rem_2.5rem_minmax(0,1fr)] sm:grid-cols-[11rem_3.5rem_minmax(0,1fr)] gap-2 py-0.5">
               <span className="text-dim">{whenText(h.at)}</span>
               <strong>{h.who}</strong>
               <HistoryWords line={h} kind={check.kind} />

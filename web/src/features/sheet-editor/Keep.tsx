@@ -5,7 +5,6 @@ import { Link } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
 import { useSheet } from '../../api/queries'
-import { AskWho } from '../../ui/AskWho'
 import { Ask, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import type { Sheet } from './draft'
@@ -26,7 +25,6 @@ interface Props {
 
 export function Keep({ draft, over, list, faultsNow, lost, goTo, onTried, onKept }: Props) {
   const { who } = useBench()
-  const [asking, setAsking] = useState(false)
   const [listed, setListed] = useState(false)
   const keep = useMutation<Schemas['TakenIn'], Refused, number>({
     mutationFn: (over) =>
@@ -45,8 +43,7 @@ export function Keep({ draft, over, list, faultsNow, lost, goTo, onTried, onKept
     const hindering = lost ? list : await faultsNow()
     setWaiting(false)
     if (hindering.length > 0) setListed(true)
-    else if (who) keep.mutate(over)
-    else setAsking(true)
+    else keep.mutate(over)
   }
   const n = list.length
   return (
@@ -87,7 +84,6 @@ export function Keep({ draft, over, list, faultsNow, lost, goTo, onTried, onKept
           <Changed draft={draft} over={over} keep={(now) => keep.mutate(now)} />
         )}
       </Ask>
-      <AskWho open={asking} onClose={() => setAsking(false)} />
     </>
   )
 }

@@ -188,7 +188,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
     <Writing.Provider value={writing}>
       <main className="mx-auto max-w-[90rem] px-3 pb-24 sm:px-6">
         <div className="flex flex-wrap items-end gap-3 py-4">
-          <div className="mr-auto">
+          <div className="mr-auto min-w-0 wrap-anywhere">
             <h1 className="text-2xl">{title}</h1>
             <p className="text-dim" role="status">
               {over > 0 ? `Written over revision ${over}. ` : 'A new sheet. '}

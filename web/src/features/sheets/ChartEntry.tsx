@@ -3,7 +3,6 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
-import { AskWho } from '../../ui/AskWho'
 import { Ask, Labelled, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { showStated, unitName } from '../../domain/units'
@@ -38,7 +37,6 @@ function Form({ sheet, check, onDone }: { sheet: string; check: Check; onDone: (
       .map((r) => [r.from_nm, r.to_nm, r.piece_nm].map((nm) => showStated(nm, unit)).join(', '))
       .join('\n') ?? '',
   )
-  const [asking, setAsking] = useState(false)
   const act = useMutation<unknown, Refused, string>({
     mutationFn: (text) =>
       answer(
@@ -56,7 +54,7 @@ function Form({ sheet, check, onDone }: { sheet: string; check: Check; onDone: (
     },
   })
   const fault = (field: string) => (act.error?.problem.field === field ? act.error.problem.title : undefined)
-  const keep = (text: string) => (who ? act.mutate(text) : setAsking(true))
+  const keep = (text: string) => act.mutate(text)
   return (
     <form
       onSubmit={(e) => {
@@ -130,7 +128,6 @@ function Form({ sheet, check, onDone }: { sheet: string; check: Check; onDone: (
         )}
       </div>
       <p className="mt-2 text-sm text-dim">Jobs that are open keep the revision they were opened with.</p>
-      <AskWho open={asking} onClose={() => setAsking(false)} />
     </form>
   )
 }

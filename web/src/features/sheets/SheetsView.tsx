@@ -18,7 +18,7 @@ export function SheetsView() {
   return (
     <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">
       <div className="flex flex-wrap items-end gap-3 py-5">
-        <div className="mr-auto">
+        <div className="mr-auto min-w-0 wrap-anywhere">
           <h1 className="text-3xl">Spec sheets</h1>
           <p className="text-dim">
             What the shop knows about each model of box: written here, or as files that go in and out.

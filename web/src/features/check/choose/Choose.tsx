@@ -20,7 +20,10 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
   if (!check.set_by) {
     const pinions = check.ways.find((w) => w.way === 'one_by_one')?.detail
     return (
-      <section aria-label="Choose" className="border-line px-3 py-5 sm:px-6 lg:border-r">
+      <section
+        aria-label="Choose"
+        className="check-choose @container border-line px-3 py-5 sm:px-6 xl:border-r"
+      >
         <h2 className="text-lg">Choose</h2>
         <p className="mt-2 text-dim">
           {check.proof
@@ -35,7 +38,10 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
   const offered = check.offered.map((o) => o.choice)
   const floorReached = [...(shown?.ranked ?? []), ...offered].some((c) => c.reaches_floor)
   return (
-    <section aria-label="Choose" className="min-w-0 border-line px-3 py-5 sm:px-6 lg:border-r">
+    <section
+      aria-label="Choose"
+      className="check-choose @container min-w-0 border-line px-3 py-5 sm:px-6 xl:border-r"
+    >
       <h2 className="text-lg">
         Choose{' '}
         {check.wanted && !check.signed && (
@@ -246,7 +252,7 @@ const Head = ({ lands }: { lands?: boolean }) => (
       </th>
       <th className="th">Piece</th>
       <th className="th text-right">Gives</th>
-      {lands && <th className="th hidden sm:table-cell">Lands</th>}
+      {lands && <th className="th hidden @xl:table-cell">Lands</th>}
       <th className="th text-right whitespace-nowrap">Chance</th>
       <th className="th">
         <span className="sr-only">Choose</span>
@@ -334,7 +340,7 @@ function ChoiceRow({
             </span>
             <span className="block text-sm text-dim">{[label, where].filter(Boolean).join(' · ')}</span>
           </button>
-          {offer && <div className="hidden sm:block">{lands}</div>}
+          <div className={offer ? 'hidden @md:block' : 'hidden @md:block @xl:hidden'}>{lands}</div>
         </td>
         <td className="td figure text-right text-lg">
           {show(Math.abs(choice.predicted_nm), unit)}
@@ -344,9 +350,9 @@ function ChoiceRow({
             </span>
           )}
         </td>
-        {!offer && <td className="td hidden sm:table-cell">{lands}</td>}
+        {!offer && <td className="td hidden @xl:table-cell">{lands}</td>}
         <td
-          className={`td figure text-right max-sm:px-1 sm:whitespace-nowrap ${choice.reaches_floor ? 'font-bold' : ''}`}
+          className={`td figure text-right @max-md:px-1 @md:whitespace-nowrap ${choice.reaches_floor ? 'font-bold' : ''}`}
         >
           {percent(choice.chance)}
           {byBook !== undefined && (
@@ -355,9 +361,10 @@ function ChoiceRow({
             </span>
           )}
         </td>
-        <td className="td text-right max-sm:pl-1">
+        <td className="td text-right @max-md:pl-1">
           <button
-            className={`${best && check.phase === 'choose' ? 'press' : 'press-quiet'} max-sm:px-2.5`}
+            className={`${best && check.phase === 'choose' ? 'press' : 'press-quiet'} @max-md:px-2.5`}
+            data-work={best ? 'choose' : undefined}
             disabled={act.isPending}
             onClick={() =>
               act.mutate({

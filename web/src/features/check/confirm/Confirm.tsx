@@ -6,11 +6,15 @@ import { useBench } from '../../../domain/session'
 import { clearance, show, showStated, unitName, whenText } from '../../../domain/units'
 import type { Acting } from '../../../api/actions'
 import { torqueText } from '../../../domain/readings'
+import { Onward } from '../Neighbours'
 
 /** Fitted, measured again, predicted against achieved, signed off. */
 export function Confirm({ check, act }: { check: CheckView; act: Acting }) {
   return (
-    <section aria-label="Confirm" className="px-3 py-5 sm:px-6">
+    <section
+      aria-label="Confirm"
+      className="check-confirm min-w-0 px-3 py-5 sm:px-6 md:border-l md:border-line xl:border-l-0"
+    >
       <h2 className="text-lg">Confirm</h2>
       {check.off_prediction && <Compared off={check.off_prediction} />}
       <Body check={check} act={act} />
@@ -38,7 +42,7 @@ function Body({ check, act }: { check: CheckView; act: Acting }) {
       return (
         <p className="mt-2">
           Waits for a piece on order. Count it in under{' '}
-          <Link className="link" to={`/drawers#${check.set_by?.family_key ?? ''}`}>
+          <Link className="link" data-work="await" to={`/drawers#${check.set_by?.family_key ?? ''}`}>
             Drawers
           </Link>{' '}
           when it comes, and it is set aside for this check.
@@ -103,6 +107,7 @@ function Fit({ check, act }: { check: CheckView; act: Acting }) {
       )}
       <button
         className="press mt-4 w-full"
+        data-work="fit"
         disabled={act.isPending}
         onClick={() => act.mutate({ act: 'fit', putBack })}
       >
@@ -154,6 +159,7 @@ function SignOff({ check, act }: { check: CheckView; act: Acting }) {
               <input
                 id={id}
                 className="field"
+                data-work="sign"
                 value={reason}
                 maxLength={500}
                 onChange={(e) => setReason(e.target.value)}
@@ -170,6 +176,7 @@ function SignOff({ check, act }: { check: CheckView; act: Acting }) {
       )}
       <button
         className={`${plain ? 'press' : 'press-quiet'} w-full`}
+        data-work={plain ? 'sign' : undefined}
         disabled={act.isPending || (!plain && !reason.trim())}
       >
         Sign off{who ? ` as ${who}` : ''}
@@ -198,9 +205,7 @@ function SignedOff({ check, act }: { check: CheckView; act: Acting }) {
       )}
       {s.achieved_n_m != null && <p className="mt-2">at {torqueText(s.achieved_n_m)}</p>}
       {s.reason && <p className="mt-2">Reason: {s.reason}</p>}
-      <Link className="press mt-4 w-full" to={`/jobs/${check.job_no}`}>
-        Back to the box
-      </Link>
+      <Onward jobNo={check.job_no} checkKey={check.check_key} />
       <button className="press-quiet mt-3 w-full" onClick={() => setAsking(true)}>
         Reopen
       </button>

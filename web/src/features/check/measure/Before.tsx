@@ -17,7 +17,6 @@ export function Ready({
   closed: boolean
   taken: boolean
 }) {
-  const { who } = useBench()
   if (check.ready.length === 0) return null
   const done = check.ready.filter((r) => r.by).length
   // Shown as said at once; what the server answers stands.
@@ -39,7 +38,7 @@ export function Ready({
                 type="checkbox"
                 className="mt-0.5 size-6 shrink-0 accent-(--blue)"
                 checked={saying?.tick === r.tick ? saying.done : r.by != null}
-                disabled={closed || !who || act.isPending}
+                disabled={closed || act.isPending}
                 onChange={(e) => act.mutate({ act: 'tick', tick: r.tick, done: e.target.checked })}
               />
               <span>
@@ -51,7 +50,6 @@ export function Ready({
           </li>
         ))}
       </ul>
-      {!who && <p className="pb-2 text-sm text-dim">Choose your initials, at the top right, to tick.</p>}
     </details>
   )
 }

@@ -2,9 +2,9 @@ import { memo, useEffect, useRef, useState } from 'react'
 import { entryOf } from '../../../domain/readings'
 import type { CheckView, Schemas, Unit } from '../../../domain/schema'
 import type { Acting } from '../../../api/actions'
-import { AskWho } from '../../../ui/AskWho'
 import { AskReason, Cautions } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
+import { askWho } from '../../../domain/who'
 import { dayText, show, unitName } from '../../../domain/units'
 import { slipWords } from '../../../domain/labels'
 import { Ready, Trial } from './Before'
@@ -38,38 +38,49 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
   const typedIn: Schemas['Unit'] = inGauges && gauge && isLength(gauge.unit) ? gauge.unit : unit
   const unitWord = `in ${typedIn === 'in' ? 'inches' : unitName[typedIn]}`
   const [fault, setFault] = useState<Fault | null>(null)
-  const [refused, setRefused] = useState<{ entry: ReadingInput; times: number } | null>(null)
+  // What the form begins with anew: what was refused, to be mended, or nothing.
+  const [begun, setBegun] = useState<{ entry?: ReadingInput; times: number }>({ times: 0 })
+  const begin = (entry?: ReadingInput) => setBegun((last) => ({ entry, times: last.times + 1 }))
   const [striking, setStriking] = useState<number | null>(null)
-  const [asking, setAsking] = useState(false)
   const queue = useReadingQueue(check.job_no, check.check_key, (reading, error) => {
     const { field: name, title } = error.problem
     // Back into the field it goes, unless the next figure is there already.
     const free = !field.current?.value.trim()
     setFault({ field: name ?? undefined, title: free ? title : `${entryOf(reading.entry)}: ${title}` })
-    if (free) setRefused((last) => ({ entry: reading.entry, times: (last?.times ?? 0) + 1 }))
+    if (free) begin(reading.entry)
   })
   const now = check.readings.filter((r) => r.round === check.round)
   const closed = !check.allowed.change
   // Ready for the gauge whenever readings can be taken, without scrolling the figure away.
   useEffect(() => {
     if (!closed) field.current?.focus({ preventScroll: true })
-  }, [closed, check.round, way, refused])
+  }, [closed, check.round, way, begun])
   const take = (entry: ReadingInput): boolean => {
     const text = entryOf(entry)
     if (!text) {
       setFault({ title: 'Nothing is typed: type a figure, such as 0.15 or 6 1/2 thou.' })
       return false
     }
-    if (!who) {
-      setAsking(true)
-      return false
-    }
-    queue.add({ way, entry, unit: typedIn, gauge_key: gauge?.key ?? null, who })
     setFault(null)
-    return true
+    const add = (by: string) =>
+      queue.add({ way, entry, unit: typedIn, gauge_key: gauge?.key ?? null, who: by })
+    if (who) {
+      add(who)
+      return true
+    }
+    // The figure stays in its field until somebody says who took it.
+    void askWho().then((by) => {
+      if (!by) return
+      add(by)
+      begin()
+    })
+    return false
   }
   return (
-    <section aria-label="Measure" className="border-line px-3 py-5 sm:px-6 lg:border-r">
+    <section
+      aria-label="Measure"
+      className="check-measure min-w-0 border-line px-3 py-3 sm:px-6 md:py-5 xl:border-r"
+    >
       <h2 className="text-lg">
         Measure{' '}
         {check.estimate && check.estimate.readings > 1 && (
@@ -78,33 +89,23 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
           </span>
         )}
       </h2>
-      {check.how && <p className="mt-1 text-dim">{check.how}</p>}
-      <Trial check={check} />
-      <Ready check={check} act={act} closed={closed} taken={now.length > 0} />
-      {check.round > 0 && (
-        <p className="mt-2 text-sm text-dim">
-          Round {check.round + 1}, after fitting. Earlier readings are in the history below.
-        </p>
-      )}
       {!closed && check.allowed.methods.length > 1 && (
         <MethodPicker {...{ check, way, setWay, gauge, setGauge }} />
       )}
-      {!closed && gauge?.overdue_since && (
-        <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
-          {gauge.name} was due to be checked on {dayText(gauge.overdue_since)}. Its readings count, and are
-          only as good as the gauge.
+      {closed ? (
+        <p className="mt-3 text-dim">
+          {check.signed ? 'Signed off: reopen it to measure again.' : 'Pieces are chosen on these readings.'}
         </p>
+      ) : (
+        <Take
+          key={`${way} ${check.round} ${begun.times}`}
+          {...{ check, way, gauge, unitWord, fault }}
+          refused={begun.entry}
+          onTake={take}
+          clearFault={() => setFault(null)}
+          first={field}
+        />
       )}
-      {!closed && gauge && isLength(gauge.unit) && gauge.unit !== unit && (
-        <p className="mt-2 text-sm text-dim">
-          {gauge.name} reads {gauge.unit === 'in' ? 'inches' : unitName[gauge.unit]}; a bare figure here is{' '}
-          {unitWord}.{' '}
-          <button className="link min-h-8" onClick={() => setInGauges(!inGauges)}>
-            {inGauges ? `type in ${unitName[unit]}` : 'type in the gauge’s unit'}
-          </button>
-        </p>
-      )}
-      <Readings check={check} now={now} closed={closed} act={act} onStrike={setStriking} />
       {queue.waiting.map((w) => (
         <p
           key={w.key}
@@ -119,24 +120,32 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
           </span>
         </p>
       ))}
-      {closed ? (
-        <p className="mt-3 text-dim">
-          {check.signed ? 'Signed off: reopen it to measure again.' : 'Pieces are chosen on these readings.'}
+      <Readings check={check} now={now} closed={closed} act={act} onStrike={setStriking} />
+      {!closed && gauge?.live && (way === 'dial_travel' || way === 'no_shim') && (
+        <LiveGauge check={check} gauge={gauge} onTake={take} />
+      )}
+      {!closed && gauge?.overdue_since && (
+        <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
+          {gauge.name} was due to be checked on {dayText(gauge.overdue_since)}. Its readings count, and are
+          only as good as the gauge.
         </p>
-      ) : (
-        <>
-          {gauge?.live && (way === 'dial_travel' || way === 'no_shim') && (
-            <LiveGauge check={check} gauge={gauge} onTake={take} />
-          )}
-          <Take
-            key={`${way} ${check.round} ${refused?.times ?? 0}`}
-            {...{ check, way, gauge, unitWord, fault }}
-            refused={refused?.entry}
-            onTake={take}
-            clearFault={() => setFault(null)}
-            first={field}
-          />
-        </>
+      )}
+      {!closed && gauge && isLength(gauge.unit) && gauge.unit !== unit && (
+        <p className="mt-2 text-sm text-dim">
+          {gauge.name} reads {gauge.unit === 'in' ? 'inches' : unitName[gauge.unit]}; a bare figure here is{' '}
+          {unitWord}.{' '}
+          <button className="link min-h-11" onClick={() => setInGauges(!inGauges)}>
+            {inGauges ? `type in ${unitName[unit]}` : 'type in the gauge’s unit'}
+          </button>
+        </p>
+      )}
+      <Ready check={check} act={act} closed={closed} taken={now.length > 0} />
+      {check.how && <p className="mt-2 text-dim">{check.how}</p>}
+      <Trial check={check} />
+      {check.round > 0 && (
+        <p className="mt-2 text-sm text-dim">
+          Round {check.round + 1}, after fitting. Earlier readings are in the history below.
+        </p>
       )}
       <Found check={check} act={act} way={way} />
       <Cautions of={check.cautions} />
@@ -150,7 +159,6 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
           onClose={() => setStriking(null)}
         />
       )}
-      <AskWho open={asking} onClose={() => setAsking(false)} />
     </section>
   )
 }

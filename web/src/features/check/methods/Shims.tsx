@@ -40,7 +40,10 @@ export function Shims({ check, act }: { check: CheckView; act: Acting }) {
       </button>
     )
   return (
-    <section aria-label="Choose" className="min-w-0 border-line px-3 py-5 sm:px-6 lg:border-r">
+    <section
+      aria-label="Choose"
+      className="check-choose @container min-w-0 border-line px-3 py-5 sm:px-6 xl:border-r"
+    >
       <h2 className="text-lg">Move the shims</h2>
       {shims && !changing ? (
         <>

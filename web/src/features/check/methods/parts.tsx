@@ -104,7 +104,8 @@ export function Form({
 }) {
   return (
     <form
-      className="mt-4"
+      className="mt-3"
+      data-work="take"
       noValidate
       onSubmit={(e) => {
         e.preventDefault()

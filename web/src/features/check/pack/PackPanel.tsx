@@ -17,7 +17,7 @@ export function PackPanel({ check, act }: { check: CheckView; act: Acting }) {
   if (!pack) return null
   const { laid } = pack
   return (
-    <section aria-label="Clutch pack" className="border-b border-line px-3 py-5 sm:px-6">
+    <section aria-label="Clutch pack" className="check-pack min-w-0 border-b border-line px-3 py-5 sm:px-6">
       <h2 className="text-lg">{pack.drawn.name}, from the piston outwards</h2>
       <div className="mt-2 max-w-5xl">
         <PackStack pack={pack.drawn} />

@@ -1,0 +1,20 @@
+// Every write says who does it. Where nobody is at the bench yet, it is asked for, and then the write goes on.
+import { askWho } from '../domain/who'
+
+/** Nobody said who is at the bench. */
+export class Nobody extends Error {}
+
+/** Sends requests; asks who is at the bench where a write names nobody. */
+export function signed(send: (request: Request) => Promise<Response>, ask = askWho) {
+  return async (request: Request): Promise<Response> => {
+    if (!request.headers.get('Idempotency-Key')) return send(request)
+    const body: unknown = await request
+      .clone()
+      .json()
+      .catch(() => null)
+    if (!body || typeof body !== 'object' || !('who' in body) || body.who !== '') return send(request)
+    const who = await ask()
+    if (!who) throw new Nobody()
+    return send(new Request(request, { body: JSON.stringify({ ...body, who }) }))
+  }
+}

@@ -1,0 +1,55 @@
+// Every place and the view that stands there, fetched when somebody goes there.
+import { Navigate, type RouteObject } from 'react-router'
+import { Nowhere, Stumbled } from './Nowhere'
+
+/** A view in a file of its own. */
+const view = (load: () => Promise<React.ComponentType>) => ({
+  lazy: async () => ({ Component: await load() }),
+})
+
+const bench = view(async () => (await import('../features/bench/BenchView')).BenchView)
+const box = view(async () => (await import('../features/box/BoxView')).BoxView)
+const check = view(async () => (await import('../features/check/CheckPage')).CheckPage)
+const report = view(async () => (await import('../features/report/ReportView')).ReportView)
+const allocation = view(async () => (await import('../features/allocation/AllocationView')).AllocationView)
+const purchase = view(async () => (await import('../features/purchase/PurchaseView')).PurchaseView)
+const plan = view(async () => (await import('../features/plan/PlanView')).PlanView)
+const revision = view(async () => (await import('../features/box/RevisionView')).RevisionView)
+const drawers = view(async () => (await import('../features/drawers/DrawersView')).DrawersView)
+const gauges = view(async () => (await import('../features/gauges/GaugesView')).GaugesView)
+const sheets = view(async () => (await import('../features/sheets/SheetsView')).SheetsView)
+const sheet = view(async () => (await import('../features/sheets/SheetView')).SheetView)
+const changes = view(async () => (await import('../features/sheets/ChangesView')).ChangesView)
+const write = view(async () => (await import('../features/sheet-editor/WriteView')).WriteView)
+const past = view(async () => (await import('../features/predictions/PredictionsView')).PredictionsView)
+const sums = view(async () => (await import('../features/calculators/SumsView')).SumsView)
+
+const PLACES: RouteObject[] = [
+  { path: '/', ...bench },
+  { path: '/jobs/:jobNo', ...box },
+  { path: '/jobs/:jobNo/checks/:checkKey', ...check },
+  { path: '/jobs/:jobNo/report', ...report },
+  { path: '/jobs/:jobNo/together', ...allocation },
+  { path: '/jobs/:jobNo/order', ...purchase },
+  { path: '/jobs/:jobNo/plan', ...plan },
+  { path: '/jobs/:jobNo/revision', ...revision },
+  { path: '/order', ...purchase },
+  { path: '/together', ...allocation },
+  { path: '/drawers', ...drawers },
+  { path: '/gauges', ...gauges },
+  { path: '/sheets', ...sheets },
+  { path: '/sheets/new', ...write },
+  { path: '/sheets/:sheetKey', ...sheet },
+  { path: '/sheets/:sheetKey/write', ...write },
+  { path: '/sheets/:sheetKey/changes', ...changes },
+  { path: '/sheets/:sheetKey/plan', ...plan },
+  { path: '/sheets/:sheetKey/past', ...past },
+  { path: '/sums', element: <Navigate to="/sums/piece" replace /> },
+  { path: '/sums/:sum', ...sums },
+]
+
+/** The routes, each with a page of its own where the view cannot be drawn. */
+export const routes: RouteObject[] = [
+  ...PLACES.map((place) => ({ ...place, errorElement: <Stumbled /> })),
+  { path: '*', element: <Nowhere /> },
+]

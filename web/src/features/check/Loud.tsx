@@ -1,0 +1,203 @@
+// What is known of a check, as large as it can be, and what it means.
+import type { Acting } from '../../api/actions'
+import { answerName } from '../../domain/labels'
+import { torqueWindow } from '../../domain/readings'
+import type { CheckView, Schemas, Unit } from '../../domain/schema'
+import { useBench } from '../../domain/session'
+import { clearance, percent, show, showStated, unitName, windowWords } from '../../domain/units'
+import { TargetLine } from './target/Target'
+
+/** The number that matters, as large as it can be, and what it means. */
+export function Loud({ check, act }: { check: CheckView; act: Acting }) {
+  const { unit } = useBench()
+  const { estimate } = check
+  const bound = check.verdict?.bound
+  const known = estimate?.clearance_nm ?? bound?.limit_nm
+  const c = known != null && clearance(known, unit, false, check.kind)
+  const weighted = check.selector?.gears.some((g) => (g.weight ?? 1) > 1)
+  const aim =
+    !check.selector &&
+    check.aim &&
+    (check.aim.from_nm === check.aim.to_nm
+      ? side(check.aim.from_nm, unit, check.kind)
+      : `${side(check.aim.from_nm, unit)} to ${side(check.aim.to_nm, unit, check.kind)}`)
+  return (
+    <div className="px-3 py-3 sm:px-6 sm:py-5">
+      <h1 className="text-xl">{check.name}</h1>
+      <p className="mt-1 sm:mt-3" aria-live="polite">
+        {check.torque ? (
+          <>
+            <span
+              className="figure text-[3rem] sm:text-[4rem] leading-none font-semibold tracking-tight"
+              data-testid="loud"
+            >
+              {check.torque.torque_n_m.toFixed(2)}
+            </span>{' '}
+            <span className="text-2xl font-semibold">N·m</span>
+          </>
+        ) : check.proof?.found ? (
+          <span
+            className="figure text-[3rem] sm:text-[4rem] leading-none font-semibold tracking-tight"
+            data-testid="loud"
+          >
+            {answerName[check.proof.found.answer]}
+          </span>
+        ) : c ? (
+          <>
+            <span
+              className="figure text-[3rem] sm:text-[4rem] leading-none font-semibold tracking-tight"
+              data-testid="loud"
+            >
+              {c.figure}
+            </span>{' '}
+            <span className="text-2xl font-semibold whitespace-nowrap">
+              {unitName[unit]} {c.word === 'nil' ? '' : c.word}
+              {bound && ' or more'}
+              {weighted && ', weighted'}
+            </span>
+          </>
+        ) : (
+          <span className="block text-2xl font-semibold text-dim sm:py-4">
+            {check.proof ? 'Not answered' : 'Not measured'}
+            {check.round > 0 ? ' since fitting' : ' yet'}
+          </span>
+        )}
+        <span className="mt-2 block text-lg font-bold" data-testid="verdict">
+          <VerdictWords check={check} />
+        </span>
+      </p>
+      <p className="mt-1 text-dim sm:mt-3">
+        {check.aim
+          ? [`Window ${windowWords(check.window, unit, check.kind)}`, aim && `aim ${aim}`]
+              .filter(Boolean)
+              .join(' · ')
+          : check.proof
+            ? ''
+            : `Window ${torqueWindow(check.torque_window)}`}
+        {aim && check.torque_window && ` · turns with ${torqueWindow(check.torque_window)}`}
+        {check.set_by && ` · set by ${check.set_by.family_name.toLowerCase()}`}
+      </p>
+      {check.rule && !check.pack && <p className="text-dim">No book’s window: {check.rule}.</p>}
+      <TargetLine check={check} act={act} />
+    </div>
+  )
+}
+
+/** The pinions, where they are in the window each but not surely alike. */
+function notAlike(check: CheckView) {
+  const detail = check.ways.find((w) => w.counts)?.detail
+  const found = detail?.kind === 'pinions' ? detail.pinions : null
+  const inside = (check.verdict?.to_low_nm ?? 0) >= 0 && (check.verdict?.to_high_nm ?? 0) >= 0
+  return found && inside && found.alike !== 'in' ? found : null
+}
+
+const sentence = (text: string) =>
+  text && text.charAt(0).toUpperCase() + text.slice(1) + (/[.?!]$/.test(text) ? '' : '.')
+
+const side = (nm: number, unit: Unit, kind?: Schemas['CheckKind']) =>
+  `${showStated(Math.abs(nm), unit)}${nm < 0 ? ` ${clearance(nm, unit, true, kind).word}` : ''}`
+
+/** What one more reading would do, as computed. */
+function oneMoreWords({ wrong_now: now, wrong_then: then }: Schemas['OneMore']) {
+  return `One more reading like these would take the chance of being on the wrong side of the limit from ${percent(now)} to ${percent(then)}.`
+}
+
+/** Leaves that all go: a verdict without a figure. */
+function BoundWords({ check }: { check: CheckView }) {
+  const { unit } = useBench()
+  const { verdict } = check
+  const by = verdict?.call === 'tight' ? verdict.to_low_nm : verdict?.to_high_nm
+  if (verdict?.call === 'in') return <>In the window: it has no limit on that side.</>
+  return (
+    <>
+      {verdict?.call === 'tight' ? 'Tight' : 'Loose'} by {show(-(by ?? 0), unit)} {unitName[unit]} or more: no
+      leaf was refused yet.
+      {check.set_by && (
+        <span className="block text-base font-normal">
+          Choosing a piece needs a figure: find the thinnest leaf that does not go.
+        </span>
+      )}
+    </>
+  )
+}
+
+function VerdictWords({ check }: { check: CheckView }) {
+  const { unit } = useBench()
+  const { verdict, estimate } = check
+  if (check.proof) {
+    const { found, otherwise } = check.proof
+    if (found?.call !== 'failed') return <>{found ? 'As it should be.' : ''}</>
+    return (
+      <>
+        Not as it should be.
+        {otherwise.length > 0 && (
+          <span className="block text-base font-normal">It usually means: {otherwise.join('; or ')}.</span>
+        )}
+      </>
+    )
+  }
+  if (check.torque) {
+    const words = {
+      in: 'In the window',
+      tight: 'Turns too hard',
+      loose: 'Turns too easily',
+      too_close: 'Too close to call',
+      failed: 'Not as it should be',
+    }
+    return (
+      <>
+        {words[check.torque.call]}, {percent(check.torque.chance)} to be in it.
+      </>
+    )
+  }
+  if (verdict?.bound) return <BoundWords check={check} />
+  if (!verdict || !estimate)
+    return (
+      <>
+        {check.readings.some((r) => r.round === check.round && !r.struck)
+          ? sentence(check.no_estimate ?? '')
+          : ''}
+      </>
+    )
+  if (!estimate.signs) return <>By feel only: kept, and signs nothing off.</>
+  if (estimate.bracket && verdict.call === 'too_close')
+    return <>Too close to call: a limit lies between the leaves. The one to try next is below.</>
+  const unlike = notAlike(check)
+  if (unlike && unlike.alike === verdict.call && verdict.call !== 'in')
+    return (
+      <>
+        Not alike: loosest and tightest are {show(unlike.spread_nm, unit)} apart, up to{' '}
+        {show(unlike.alike_nm, unit)} allowed.
+        {unlike.odd != null && ` Pinion ${unlike.odd} is the odd one.`}
+      </>
+    )
+  if (check.selector && verdict.call === 'loose')
+    return <>Too far off the middle by {show(-(verdict.to_high_nm ?? 0), unit)}.</>
+  switch (verdict.call) {
+    case 'in':
+      if (check.pinions) return <>All in the window and alike, {percent(verdict.chance)} sure.</>
+
+      return <>In the window, {percent(verdict.chance)} sure.</>
+    case 'tight':
+      return <>Tight by {show(-(verdict.to_low_nm ?? 0), unit)}. Rides up short of the slot.</>
+    case 'loose':
+      return <>Loose by {show(-(verdict.to_high_nm ?? 0), unit)}. Rides up past the slot.</>
+    case 'failed':
+      return <>Not as it should be.</>
+    case 'too_close': {
+      const by = verdict.settled_by
+      return (
+        <>
+          Too close to call: {percent(verdict.chance)} that it is in.{' '}
+          {by?.kind === 'more_readings' &&
+            `${by.more} more ${by.more === 1 ? 'reading' : 'readings'} like these would settle it.`}
+          {by?.kind === 'finer_gauge' && 'More readings would not settle it; a finer gauge would.'}
+          {by?.kind === 'judgement' && 'It lies on the limit: nothing here can settle it but judgement.'}
+          {verdict.one_more && (
+            <span className="block text-base font-normal">{oneMoreWords(verdict.one_more)}</span>
+          )}
+        </>
+      )
+    }
+  }
+}

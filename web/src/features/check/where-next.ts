@@ -1,0 +1,47 @@
+// After a press the focus is where the work goes on.
+import { useEffect } from 'react'
+import type { Act, Acting } from '../../api/actions'
+import type { CheckView, Schemas } from '../../domain/schema'
+import { focusOn } from '../../ui/focus'
+
+/** What a phase waits for, as it is marked where it stands. */
+const WORK: Record<Schemas['Phase'], string> = {
+  measure: 'take',
+  measure_again: 'take',
+  choose: 'choose',
+  await_part: 'await',
+  fit: 'fit',
+  sign: 'sign',
+  signed: 'next',
+  elsewhere: 'next',
+}
+
+/** Acts after which the next figure is waited for, whatever the phase. */
+const TAKES_FIGURES: Act['act'][] = ['mark', 'lay', 'reopen', 'fit', 'way']
+/** Acts that are one of a row: the next of the row has the focus already. */
+const STAYS: Act['act'][] = ['tick', 'usual']
+
+/** What is marked as the work there: the mark itself where it can have the focus, else the first in it that can. */
+function marked(work: string): HTMLElement | null {
+  const mark = document.querySelector<HTMLElement>(`main [data-work="${work}"]`)
+  if (mark?.tagName !== 'FORM') return mark
+  return mark.querySelector<HTMLElement>('input, select, button')
+}
+
+export function goOn(act: Act['act'], check: CheckView) {
+  if (STAYS.includes(act)) return
+  const figures = TAKES_FIGURES.includes(act) ? marked('take') : null
+  const to = figures ?? marked(WORK[check.phase])
+  if (to) focusOn(to)
+}
+
+/** Puts the focus where the work goes on, once what was done is drawn. */
+export function useFocusAfter({ data, variables }: Acting) {
+  useEffect(() => {
+    if (!data || !variables) return
+    const drawn = requestAnimationFrame(() => goOn(variables.act, data))
+    return () => cancelAnimationFrame(drawn)
+    // Once for each thing done.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [data])
+}
