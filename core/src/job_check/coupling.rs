@@ -283,6 +283,8 @@ impl OpenChecks {
                         state: SettingState::Chosen,
                         ended_by: None,
                         ended_at: None,
+                        undone_by: None,
+                        undone_at: None,
                         pieces,
                     },
                 ));

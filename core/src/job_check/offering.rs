@@ -117,6 +117,8 @@ impl Record {
             state: SettingState::Chosen,
             ended_by: None,
             ended_at: None,
+            undone_by: None,
+            undone_at: None,
             pieces,
         })
     }

@@ -12,7 +12,7 @@ use crate::allocate::Allocation;
 use crate::choose::purchase::{self, Purchase, PurchaseLine, PurchaseRequest, Span};
 use crate::choose::required::Effect;
 use crate::refusal::{Refusal, Ruled};
-use crate::shop::drawers::HeldBy;
+use crate::shop::drawers::AwaitedSize;
 use crate::stock::drawer::Grade;
 use crate::units::length::Length;
 use crate::verdict::window::Window;
@@ -54,20 +54,6 @@ pub struct PurchaseNeed {
     pub order: Purchase,
 }
 
-/// What checks have chosen of one size, and wait for.
-#[derive(Clone, Debug)]
-pub struct Awaited {
-    pub family_key: String,
-    /// What people call it.
-    pub family_name: String,
-    /// The thickness of one piece.
-    pub thickness: Length,
-    /// How many are on order.
-    pub on_order: i32,
-    /// The checks that wait, the oldest job first.
-    pub held_by: Vec<HeldBy>,
-}
-
 type Lines = BTreeMap<(String, Length), PurchaseLine>;
 
 /// What to buy for the open checks: for those that the drawers do not serve in `together`, where `unmeasured` for those
@@ -79,7 +65,7 @@ pub fn needs(
     open: &OpenChecks,
     together: &Allocation,
     unmeasured: bool,
-    (awaited, job_no): (&[Awaited], Option<i32>),
+    (awaited, job_no): (&[AwaitedSize], Option<i32>),
 ) -> Ruled<PurchaseView> {
     let mut view = PurchaseView {
         needs: Vec::new(),
@@ -168,26 +154,24 @@ pub fn needs(
 
 impl PurchaseView {
     /// Adds what checks have chosen and wait for, as far as it is not on order yet.
-    fn awaited(&mut self, awaited: &[Awaited], job_no: Option<i32>, lines: &mut Lines) {
+    fn awaited(&mut self, awaited: &[AwaitedSize], job_no: Option<i32>, lines: &mut Lines) {
         for size in awaited {
-            let mut ordered = size.on_order;
             for held in size.held_by.iter().filter(|h| h.awaited > 0) {
-                let missing = (held.awaited - ordered).max(0);
-                ordered = (ordered - held.awaited).max(0);
                 if job_no.is_some_and(|j| j != held.job_no) {
                     continue;
                 }
                 self.left_out
                     .retain(|o| (o.job_no, &o.check_key) != (held.job_no, &held.check_key));
-                let Ok(missing @ 1..) = u32::try_from(missing) else {
+                let Ok(missing @ 1..) = u32::try_from(held.to_order) else {
                     continue;
                 };
+                let thickness = Length::from_nm(size.thickness_nm);
                 let line = lines
-                    .entry((size.family_key.clone(), size.thickness))
+                    .entry((size.family_key.clone(), thickness))
                     .or_insert_with(|| PurchaseLine {
                         family_key: size.family_key.clone(),
                         family_name: size.family_name.clone(),
-                        thickness_nm: size.thickness,
+                        thickness_nm: thickness,
                         count: 0,
                         number: String::new(),
                         wanted_for: Vec::new(),

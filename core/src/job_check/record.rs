@@ -64,6 +64,8 @@ pub enum SettingState {
     Fitted,
     /// Back in the drawer.
     LetGo,
+    /// Said to be fitted, and then that it was not.
+    NotFitted,
 }
 
 /// Signed off, or taken back.
@@ -109,6 +111,8 @@ pub struct Head {
     pub phase: Phase,
     /// The way that counts, where somebody has said so.
     pub way: Option<Method>,
+    /// Its job is put away.
+    pub put_away: bool,
 }
 
 /// One reading, as taken.
@@ -183,6 +187,12 @@ pub struct Setting {
     pub ended_by: Option<String>,
     /// When.
     pub ended_at: Option<DateTime<Utc>>,
+    /// Who said that it was not fitted after all.
+    #[serde(default)]
+    pub undone_by: Option<String>,
+    /// When.
+    #[serde(default)]
+    pub undone_at: Option<DateTime<Utc>>,
     pub pieces: Vec<SettingPiece>,
 }
 

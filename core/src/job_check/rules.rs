@@ -346,6 +346,74 @@ pub fn may_end_setting(record: &Record, state: SettingState) -> Ruled<&Setting> 
     Ok(setting)
 }
 
+/// What was said to be fitted may be said not to have been: returns it.
+///
+/// # Errors
+/// Where nothing was fitted last, or readings were taken since, which the pieces are in.
+pub fn may_undo_fitting(record: &Record) -> Ruled<&Setting> {
+    not_signed(record)?;
+    let round = record.head.round;
+    let last = record.settings.last();
+    let fitted = last.filter(|s| s.state == SettingState::Fitted && s.round + 1 == round);
+    let fitted = fitted.ok_or_else(|| {
+        Refusal::conflict(
+            "nothing-fitted",
+            "Nothing was fitted last for this check, so there is no fitting to take back.",
+        )
+    })?;
+    if record.readings.iter().any(|r| r.round == round) {
+        return Err(Refusal::conflict(
+            "measured-since",
+            "It was measured again since the pieces were fitted. Choose and fit what is right now.",
+        ));
+    }
+    Ok(fitted)
+}
+
+/// The round that fitting elsewhere began of a check may be taken back; `name` is what people call it, `fitted` what is
+/// taken back there. Whether there was one.
+///
+/// # Errors
+/// Where it was measured since.
+pub fn is_moved_back(record: &Record, name: &str, fitted: &Setting) -> Ruled<bool> {
+    let round = record.head.round;
+    let own = record.fitted_setting();
+    let by_own = own.is_some_and(|s| s.round + 1 == round && s.ended_at > fitted.ended_at);
+    if round == 0 || by_own {
+        return Ok(false);
+    }
+    if record
+        .readings
+        .iter()
+        .any(|r| r.round == round && Some(r.at) > fitted.ended_at)
+    {
+        return Err(Refusal::conflict(
+            "measured-since",
+            format!(
+                "These pieces also move {name}, which was measured since they were fitted. Choose and fit what is right now."
+            ),
+        ));
+    }
+    Ok(!record.readings.iter().any(|r| r.round == round))
+}
+
+/// A check of a job that is put away takes nothing.
+///
+/// # Errors
+/// Where its job is put away.
+pub fn not_put_away(record: &Record) -> Ruled<()> {
+    if record.head.put_away {
+        return Err(Refusal::conflict(
+            "put-away",
+            format!(
+                "Job {} is put away. Bring it back to the bench first.",
+                record.job_no
+            ),
+        ));
+    }
+    Ok(())
+}
+
 /// Why signing a check off as it stands needs a reason, where it does.
 #[must_use]
 pub fn reason_to_sign(
@@ -522,8 +590,28 @@ pub fn may_hand_over(signed: i32, checks: i32) -> Ruled<()> {
     Ok(())
 }
 
+/// A job may be put away.
+///
+/// # Errors
+/// Where it is handed over or put away already, or pieces are set aside for it.
+pub fn may_put_away(handed_over: bool, put_away: bool, holds_pieces: bool) -> Ruled<()> {
+    if handed_over || put_away {
+        return Err(Refusal::conflict(
+            "not-on-the-bench",
+            "This job is not on the bench any more.",
+        ));
+    }
+    if holds_pieces {
+        return Err(Refusal::conflict(
+            "pieces-chosen",
+            "Pieces are chosen for this job. Let them go first, so that another job can have them.",
+        ));
+    }
+    Ok(())
+}
+
 /// What may be done with a check now, for a screen to offer.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[allow(clippy::struct_excessive_bools)] // independent answers, each to a question of its own
 pub struct Allowed {
@@ -541,6 +629,8 @@ pub struct Allowed {
     pub choose: bool,
     /// The pieces that came out at an earlier fitting may go back in the drawer when these are fitted.
     pub put_back: bool,
+    /// What was fitted last may be said not to have been.
+    pub undo_fit: bool,
     /// It may be signed off.
     pub sign: bool,
     /// Why signing it needs a reason; none where it does not.
@@ -555,6 +645,9 @@ impl Allowed {
     /// What may be done with a check that stands so.
     #[must_use]
     pub fn of(record: &Record, spec: &Spec<'_>, assessment: &Assessment) -> Self {
+        if not_put_away(record).is_err() {
+            return Self::default();
+        }
         let change = may_change(record).is_ok();
         let counts = |m: &super::methods::MethodOutcome| {
             Some(m.method) != assessment.method && m.could_count(spec)
@@ -573,6 +666,7 @@ impl Allowed {
             set_target: change && spec.length.is_some(),
             choose: spec.check.set_by.is_some() && may_choose(record, assessment, &[]).is_ok(),
             put_back: record.head.round > 0 && record.open_setting().is_some_and(first),
+            undo_fit: may_undo_fitting(record).is_ok(),
             sign: may_sign(record, spec, assessment, "a reason").is_ok(),
             reason_to_sign: reason_to_sign(record, spec, assessment).map(str::to_owned),
             lay: has_pack_to_lay(record, spec).is_ok(),

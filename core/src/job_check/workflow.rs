@@ -64,6 +64,21 @@ pub enum JobWait {
     HandOver,
 }
 
+/// What is done with a job as a whole.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, strum::EnumString)]
+#[serde(rename_all = "snake_case")]
+#[strum(serialize_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum MarkOfJob {
+    HandedOver,
+    /// On the bench again after it was handed over.
+    TakenBack,
+    /// Off the bench with its records, never finished.
+    PutAway,
+    /// On the bench again after it was put away.
+    BroughtBack,
+}
+
 impl JobWait {
     /// What a job waits for whose next check stands at that phase; none where that check waits for nothing.
     #[must_use]

@@ -63,6 +63,8 @@ pub struct DrawerSize {
     pub reserved: i32,
     /// How many are ordered and have still to come.
     pub on_order: i32,
+    /// When the last of those were ordered.
+    pub ordered_at: Option<DateTime<Utc>>,
     /// The checks they are set aside for, or that wait for them.
     pub held_by: Vec<HeldBy>,
     /// How many more are chosen for checks and have still to come.
@@ -87,6 +89,34 @@ pub struct HeldBy {
     pub reserved: i32,
     /// How many more it waits for.
     pub awaited: i32,
+    /// How many of those are not on order: what is on order comes to the oldest job first.
+    pub to_order: i32,
+}
+
+/// Pieces of one size that checks wait for.
+#[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct AwaitedSize {
+    pub family_key: String,
+    /// What people call the family.
+    pub family_name: String,
+    /// The thickness of one piece in nanometres.
+    pub thickness_nm: i64,
+    /// How many are on order.
+    pub on_order: i32,
+    /// When the last of those were ordered.
+    pub ordered_at: Option<DateTime<Utc>>,
+    /// The checks that wait, the oldest job first.
+    pub held_by: Vec<HeldBy>,
+}
+
+/// Says of each check how many of the pieces of one size it still waits for are not on order; the oldest job comes first.
+pub fn say_what_to_order(held_by: &mut [HeldBy], on_order: i32) {
+    let mut ordered = on_order;
+    for held in held_by {
+        held.to_order = (held.awaited - ordered).max(0);
+        ordered = (ordered - held.awaited).max(0);
+    }
 }
 
 /// One change of a count.

@@ -50,6 +50,7 @@ pub fn blank(key: &str) -> Record {
         job_no: 1,
         check_key: key.into(),
         head: Head {
+            put_away: false,
             title: "Van".into(),
             customer: "Somebody".into(),
             sheet_key: "tolvane-t5".into(),

@@ -224,23 +224,29 @@ proptest! {
 #[test]
 fn two_families_of_one_name_are_two_lines() {
     use anvil_core::job_check::coupling::OpenChecks;
-    use anvil_core::job_check::purchase_needs::{Awaited, needs};
-    use anvil_core::shop::drawers::HeldBy;
+    use anvil_core::job_check::purchase_needs::needs;
+    use anvil_core::shop::drawers::{AwaitedSize, HeldBy, say_what_to_order};
 
     let open = OpenChecks::of(Vec::new(), &[]).unwrap();
     let together = open.share(|_| true).unwrap();
-    let waits = |family: &str, job_no, awaited| Awaited {
-        family_key: family.into(),
-        family_name: "Input shims".into(),
-        thickness: Length::from_nm(1_200_000),
-        on_order: 1,
-        held_by: vec![HeldBy {
+    let waits = |family: &str, job_no, awaited| {
+        let mut held_by = vec![HeldBy {
             job_no,
             check_key: "input-float".into(),
             check_name: "Input float".into(),
             reserved: 0,
             awaited,
-        }],
+            to_order: 0,
+        }];
+        say_what_to_order(&mut held_by, 1);
+        AwaitedSize {
+            family_key: family.into(),
+            family_name: "Input shims".into(),
+            thickness_nm: 1_200_000,
+            on_order: 1,
+            ordered_at: None,
+            held_by,
+        }
     };
     let awaited = [
         waits("a-shim", 1, 3),
@@ -258,4 +264,33 @@ fn two_families_of_one_name_are_two_lines() {
     let of_one = needs(&open, &together, false, (&awaited, Some(2))).unwrap();
     assert_eq!(of_one.lines.len(), 1);
     assert_eq!(of_one.lines[0].wanted_for, ["job 2, input float"]);
+}
+
+#[test]
+fn what_is_on_order_comes_to_the_oldest_job_first() {
+    use anvil_core::shop::drawers::{HeldBy, say_what_to_order};
+
+    // How many the checks still wait for, the oldest job first; how many are on order; what is left to order.
+    let cases: [(&[i32], i32, &[i32]); 6] = [
+        (&[1], 0, &[1]),
+        (&[1], 1, &[0]),
+        (&[2, 1], 2, &[0, 1]),
+        (&[2, 1], 1, &[1, 1]),
+        (&[0, 3, 1], 3, &[0, 0, 1]),
+        (&[1, 1], 9, &[0, 0]),
+    ];
+    for (awaited, on_order, to_order) in cases {
+        let held = |(job_no, awaited): (i32, &i32)| HeldBy {
+            job_no,
+            check_key: "float".into(),
+            check_name: "Float".into(),
+            reserved: 0,
+            awaited: *awaited,
+            to_order: 0,
+        };
+        let mut held_by: Vec<HeldBy> = (1..).zip(awaited).map(held).collect();
+        say_what_to_order(&mut held_by, on_order);
+        let said: Vec<i32> = held_by.iter().map(|h| h.to_order).collect();
+        assert_eq!(said, to_order, "{awaited:?} with {on_order} on order");
+    }
 }

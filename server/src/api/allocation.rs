@@ -161,7 +161,11 @@ pub struct TogetherLine {
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Together {
+    /// Each check once with its pieces; with none, what is chosen for it is let go.
     pub choices: Vec<TogetherLine>,
+    /// The job on whose screen it was pressed: the others whose pieces it takes are told.
+    #[serde(default)]
+    pub from_job: Option<i32>,
     /// The initials.
     pub who: String,
 }
@@ -176,7 +180,11 @@ pub async fn share_choose(
     key: IdempotencyKey,
     chosen: Body<Together>,
 ) -> ApiResult<rocket::response::status::NoContent> {
-    let Together { choices, who } = chosen.into_inner();
+    let Together {
+        choices,
+        from_job,
+        who,
+    } = chosen.into_inner();
     let seen: Vec<_> = choices
         .into_iter()
         .map(|c| {
@@ -188,6 +196,56 @@ pub async fn share_choose(
             (pin, c.version)
         })
         .collect();
-    allocation::choose(store, &key, &seen, &who).await?;
+    allocation::choose(store, &key, &seen, (from_job, &who)).await?;
+    Ok(rocket::response::status::NoContent)
+}
+
+/// An act of choosing for several checks.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ActOfChoosing {
+    /// The `Idempotency-Key` it was done under.
+    pub act_key: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Puts back as it was what an act of choosing for several checks has changed.
+#[utoipa::path(operation_id = "share_undo", context_path = "/api", tag = "share", request_body = ActOfChoosing,
+    params(("Idempotency-Key" = String, Header,)),
+    responses((status = 204), (status = 404, body = Problem), (status = 409, body = Problem), (status = 412, body = Problem)))]
+#[post("/share/undo", data = "<act>")]
+pub async fn share_undo(
+    store: &State<Store>,
+    key: IdempotencyKey,
+    act: Body<ActOfChoosing>,
+) -> ApiResult<rocket::response::status::NoContent> {
+    allocation::undo(store, &key, &act.act_key, &act.who).await?;
+    Ok(rocket::response::status::NoContent)
+}
+
+/// A check that an act of choosing changed.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ChoiceSeen {
+    /// The act.
+    pub act_key: String,
+    pub job_no: i32,
+    pub check_key: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Says that somebody has seen what an act of choosing changed of a check.
+#[utoipa::path(operation_id = "share_seen", context_path = "/api", tag = "share", request_body = ChoiceSeen,
+    params(("Idempotency-Key" = String, Header,)), responses((status = 204)))]
+#[post("/share/seen", data = "<seen>")]
+pub async fn share_seen(
+    store: &State<Store>,
+    key: IdempotencyKey,
+    seen: Body<ChoiceSeen>,
+) -> ApiResult<rocket::response::status::NoContent> {
+    let of = (seen.act_key.as_str(), seen.job_no, seen.check_key.as_str());
+    allocation::see(store, &key, of, &seen.who).await?;
     Ok(rocket::response::status::NoContent)
 }

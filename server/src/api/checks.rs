@@ -317,6 +317,24 @@ pub async fn fit(
     .map(Json)
 }
 
+/// Says that what was noted as fitted was not: the pieces are chosen again, and the round of measuring is taken back.
+#[utoipa::path(operation_id = "checks_undo_fit", context_path = "/api", tag = "checks", request_body = By,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = CheckView), (status = 409, body = Problem), (status = 412, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/undo-fit", data = "<by>")]
+pub async fn undo_fit(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: IdempotencyKey,
+    seen: IfMatch,
+    by: Body<By>,
+) -> View {
+    checks::undo_fit(&on(store, job_no, check_key, &by.who), &key, &seen)
+        .await
+        .map(Json)
+}
+
 /// A clutch pack as it is laid out.
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]

@@ -3,12 +3,12 @@
 use anvil_core::job_check::workflow::JobWait;
 use rocket::http::ContentType;
 use rocket::serde::json::Json;
-use rocket::{State, get, post};
+use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::commands::job_files;
-use crate::commands::jobs::{self, NewJob, NoteIn};
+use crate::commands::jobs::{self, JobCardIn, NewJob, NoteIn};
 use crate::db::job::{Asked, JobRow, PAGE, PhaseCount};
 use crate::db::{self, Store};
 use crate::http::body::Body;
@@ -43,20 +43,23 @@ fn wait_named(phase: Option<&str>) -> ApiResult<Option<JobWait>> {
 /// Open jobs, or finished ones; newest first, forty at a time.
 #[utoipa::path(operation_id = "jobs_list", context_path = "/api", tag = "jobs", params(
     ("finished" = Option<bool>, Query, description = "Finished jobs in place of open ones"),
+    ("put_away" = Option<bool>, Query, description = "Jobs put away in place of those on the bench"),
     ("phase" = Option<JobWait>, Query, description = "Only open jobs that wait for this"),
     ("search" = Option<String>, Query, description = "Words that must all be found in number, title, customer or sheet"),
     ("before" = Option<i32>, Query, description = "Only jobs of a lower number, for the next page"),
 ), responses((status = 200, body = JobList)))]
-#[get("/jobs?<finished>&<phase>&<search>&<before>")]
+#[get("/jobs?<finished>&<put_away>&<phase>&<search>&<before>")]
 pub async fn list(
     store: &State<Store>,
     finished: Option<&str>,
+    put_away: Option<&str>,
     phase: Option<&str>,
     search: Option<&str>,
     before: Option<&str>,
 ) -> ApiResult<Json<JobList>> {
     let asked = Asked {
         finished: asked("finished", finished, YES_NO)?.unwrap_or(false),
+        put_away: asked("put_away", put_away, YES_NO)?.unwrap_or(false),
         phase: wait_named(phase)?,
         words: search
             .unwrap_or_default()
@@ -142,6 +145,105 @@ pub async fn hand_over(
     by: Body<HandOver>,
 ) -> ApiResult<Json<BoxView>> {
     jobs::hand_over(store, &key, &seen, job_no, &by.who).await?;
+    one(store, job_no).await
+}
+
+/// Writes a job's card anew; what it was stays on record.
+#[utoipa::path(operation_id = "jobs_card", context_path = "/api", tag = "jobs", request_body = JobCardIn,
+    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = BoxView), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[put("/jobs/<job_no>/card", data = "<card>")]
+pub async fn card(
+    store: &State<Store>,
+    job_no: i32,
+    key: IdempotencyKey,
+    seen: IfMatch,
+    card: Body<JobCardIn>,
+) -> ApiResult<Json<BoxView>> {
+    jobs::put_card(store, &key, &seen, job_no, &card).await?;
+    one(store, job_no).await
+}
+
+/// Takes a job back that was handed over.
+#[utoipa::path(operation_id = "jobs_take_back", context_path = "/api", tag = "jobs", request_body = HandOver,
+    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = BoxView), (status = 409, body = Problem)))]
+#[post("/jobs/<job_no>/take-back", data = "<by>")]
+pub async fn take_back(
+    store: &State<Store>,
+    job_no: i32,
+    key: IdempotencyKey,
+    seen: IfMatch,
+    by: Body<HandOver>,
+) -> ApiResult<Json<BoxView>> {
+    jobs::take_back(store, &key, &seen, job_no, &by.who).await?;
+    one(store, job_no).await
+}
+
+/// Who puts a job away, and why.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PutAway {
+    pub reason: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Puts a job away: off the bench, with all its records.
+#[utoipa::path(operation_id = "jobs_put_away", context_path = "/api", tag = "jobs", request_body = PutAway,
+    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = BoxView), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/put-away", data = "<why>")]
+pub async fn put_away(
+    store: &State<Store>,
+    job_no: i32,
+    key: IdempotencyKey,
+    seen: IfMatch,
+    why: Body<PutAway>,
+) -> ApiResult<Json<BoxView>> {
+    jobs::put_away(store, &key, &seen, job_no, (true, &why.reason, &why.who)).await?;
+    one(store, job_no).await
+}
+
+/// Brings a job back to the bench that was put away.
+#[utoipa::path(operation_id = "jobs_bring_back", context_path = "/api", tag = "jobs", request_body = HandOver,
+    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = BoxView), (status = 409, body = Problem)))]
+#[post("/jobs/<job_no>/bring-back", data = "<by>")]
+pub async fn bring_back(
+    store: &State<Store>,
+    job_no: i32,
+    key: IdempotencyKey,
+    seen: IfMatch,
+    by: Body<HandOver>,
+) -> ApiResult<Json<BoxView>> {
+    jobs::put_away(store, &key, &seen, job_no, (false, "", &by.who)).await?;
+    one(store, job_no).await
+}
+
+/// What is said of a note.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NoteMarkIn {
+    /// It is struck out; else restored.
+    pub struck: bool,
+    /// The initials.
+    pub who: String,
+}
+
+/// Strikes a note out, or restores it.
+#[utoipa::path(operation_id = "jobs_mark_note", context_path = "/api", tag = "jobs", request_body = NoteMarkIn,
+    params(("job_no" = i32, Path,), ("note_no" = i64, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = BoxView), (status = 404, body = Problem)))]
+#[post("/jobs/<job_no>/notes/<note_no>/marks", data = "<mark>")]
+pub async fn mark_note(
+    store: &State<Store>,
+    job_no: i32,
+    note_no: i64,
+    key: IdempotencyKey,
+    mark: Body<NoteMarkIn>,
+) -> ApiResult<Json<BoxView>> {
+    jobs::mark_note(store, &key, (job_no, note_no), mark.struck, &mark.who).await?;
     one(store, job_no).await
 }
 

@@ -3,11 +3,12 @@
 use std::sync::Arc;
 
 use anvil_core::job_check::purchase_needs::PurchaseView;
+use anvil_core::shop::drawers::AwaitedSize;
 use rocket::http::ContentType;
 use rocket::serde::json::Json;
 use rocket::{State, get};
 
-use crate::db::Store;
+use crate::db::{Store, drawer};
 use crate::http::download::Download;
 use crate::http::extract::{NUMBER, YES_NO, asked};
 use crate::http::problem::{ApiResult, Problem};
@@ -59,4 +60,11 @@ pub async fn order_csv(
         .lines;
     let body = anvil_core::choose::purchase::csv(&lines);
     Ok(Download::new(body, ContentType::CSV, "order.csv"))
+}
+
+/// The pieces that are chosen and not on hand: of which size, for which checks, and which of them are on order.
+#[utoipa::path(operation_id = "order_awaited", context_path = "/api", tag = "order", responses((status = 200, body = Vec<AwaitedSize>)))]
+#[get("/order/awaited")]
+pub async fn awaited(store: &State<Store>) -> ApiResult<Json<Vec<AwaitedSize>>> {
+    Ok(Json(drawer::awaited(store).await?))
 }

@@ -3,15 +3,15 @@
 use anvil_core::choose::SizeCount;
 use anvil_core::job_check::methods::own_scatter_of;
 use anvil_core::job_check::record::{
-    BiasDecision, Mark, ReadingMark, ReadingRecord, Setting, SettingState, ShimsEntry, SignAct,
-    Signing, TargetOverride,
+    BiasDecision, Mark, ReadingMark, ReadingRecord, Record, Setting, SettingState, ShimsEntry,
+    SignAct, Signing, TargetOverride,
 };
 use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::target::TargetOverrideInput;
 use anvil_core::job_check::{offering, rules, shims};
 use anvil_core::measure::Method;
 use anvil_core::measure::ReadingInput;
-use anvil_core::refusal::Refusal;
+use anvil_core::refusal::{Refusal, Ruled};
 use anvil_core::sheet::{Check, PartKind};
 use anvil_core::shop::drawers::StockChange;
 use anvil_core::units::length::{Length, Unit};
@@ -327,6 +327,42 @@ pub async fn fit(
     .await
 }
 
+/// Says that what was noted as fitted was not: the pieces are chosen again, as they were.
+///
+/// # Errors
+/// See [`rules::may_undo_fitting`]; and where what was put back in the drawer is gone from it.
+pub async fn undo_fit(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+) -> ApiResult<CheckView> {
+    LockedCheck::once_with_drawers(of, key, ("undo_fit", &()), |mut held| async move {
+        held.still(seen)?;
+        let fitted = rules::may_undo_fitting(&held.record)?.clone();
+        held.move_others_back(&fitted).await?;
+        let who = held.of.who;
+        check::undo_fitting(held.of.store, &mut held.tx, &held.record, &fitted, who).await?;
+        let again = Setting {
+            setting_no: fitted.setting_no + 1,
+            state: SettingState::Chosen,
+            chosen_by: who.to_owned(),
+            chosen_at: held.at,
+            ended_by: None,
+            ended_at: None,
+            ..fitted
+        };
+        if !check::choose(held.of.store, &mut held.tx, &held.record, &again).await? {
+            return Err(rules::stock_taken().into());
+        }
+        held.record.head.round -= 1;
+        if held.spec()?.family() == Some(again.family_key.as_str()) {
+            held.record.head.fitted_nm = Some(again.fitted_before_nm);
+        }
+        held.reread_and_settle().await
+    })
+    .await
+}
+
 impl LockedCheck<'_> {
     /// Ends the choice that is open.
     async fn end_setting(&mut self, state: SettingState) -> ApiResult<Setting> {
@@ -347,6 +383,24 @@ impl LockedCheck<'_> {
     /// Notes that pieces fitted here moved other checks: what was measured there before is of an
     /// earlier round.
     async fn move_others(&mut self) -> ApiResult<()> {
+        self.round_of_others(1, |record, name| rules::is_moved_on(record, name))
+            .await
+    }
+
+    /// Takes the rounds back that pieces fitted here began of other checks.
+    async fn move_others_back(&mut self, fitted: &Setting) -> ApiResult<()> {
+        self.round_of_others(-1, |record, name| {
+            rules::is_moved_back(record, name, fitted)
+        })
+        .await
+    }
+
+    /// Moves the checks that pieces here move to another round, where `is_moved` says so of their record and name.
+    async fn round_of_others(
+        &mut self,
+        by: i32,
+        is_moved: impl Fn(&Record, &str) -> Ruled<bool>,
+    ) -> ApiResult<()> {
         let moved = |c: &&Check| c.moved_by.iter().any(|m| m.check == self.of.key);
         let others: Vec<&Check> = self.sheet.checks.iter().filter(moved).collect();
         for other in others {
@@ -358,10 +412,10 @@ impl LockedCheck<'_> {
             let head = check::head(store, &mut *self.tx, of.job_no, of.key).await?;
             let spec = Spec::of(&self.sheet, of.key)?;
             let mut record = of.record_held(&mut self.tx, head, &spec).await?;
-            if !rules::is_moved_on(&record, &other.name)? {
+            if !is_moved(&record, &other.name)? {
                 continue;
             }
-            record.head.round += 1;
+            record.head.round += by;
             let found = record.assess(&spec.on_job(&record))?;
             let status = CheckStatus::of(&record, &found);
             check::settle(store, &mut self.tx, &record, &status, Bump::Always).await?;

@@ -43,17 +43,163 @@ fn text<'a>(field: &str, given: &'a str, most: usize, needed: Option<&str>) -> A
     Ok(given)
 }
 
+/// A card whose texts say enough, and not too much.
+fn card_of<'a>(title: &'a str, customer: &'a str, complaint: &'a str) -> ApiResult<Card<'a>> {
+    let said = Some("Say what is on the bench, such as “Van 3, five-speed”.");
+    Ok(Card {
+        title: text("title", title, 80, said)?,
+        customer: text("customer", customer, 80, Some("Say whose box it is."))?,
+        complaint: text("complaint", complaint, 500, None)?,
+    })
+}
+
+/// What a job's card is to say.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct JobCardIn {
+    /// What is on the bench.
+    pub title: String,
+    /// Whose it is.
+    pub customer: String,
+    /// What the customer complains of.
+    #[serde(default)]
+    pub complaint: String,
+    /// Who changes it.
+    pub who: String,
+}
+
+/// Writes a job's card anew; what it was stays on record.
+///
+/// # Errors
+/// Where the card says too little or too much, or the job has changed since it was seen.
+pub async fn put_card(
+    store: &Store,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    job_no: i32,
+    card: &JobCardIn,
+) -> ApiResult<()> {
+    let new = card_of(&card.title, &card.customer, &card.complaint)?;
+    let new = &new;
+    Write::once(
+        store,
+        key,
+        &card.who,
+        ("card", &(job_no, card)),
+        |mut tx| async move {
+            locks::hold_jobs(store, &mut tx, &[job_no]).await?;
+            seen.still(job::job(store, &mut *tx, job_no).await?.version, "This job")?;
+            job::put_card(store, &mut tx, job_no, new, &card.who).await?;
+            Ok((tx, ()))
+        },
+    )
+    .await
+}
+
+/// Takes a job back that was handed over.
+///
+/// # Errors
+/// Where it has changed since it was seen, or is on the bench.
+pub async fn take_back(
+    store: &Store,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    job_no: i32,
+    who: &str,
+) -> ApiResult<()> {
+    Write::once(
+        store,
+        key,
+        who,
+        ("take_back", &job_no),
+        |mut tx| async move {
+            locks::hold_jobs(store, &mut tx, &[job_no]).await?;
+            seen.still(job::job(store, &mut *tx, job_no).await?.version, "This job")?;
+            if !job::mark(store, &mut tx, job_no, false, who).await? {
+                return Err(Problem::conflict(
+                    "not-handed-over",
+                    "This job is on the bench: it was not handed over.",
+                ));
+            }
+            Ok((tx, ()))
+        },
+    )
+    .await
+}
+
+/// Puts a job away, with why, or brings it back to the bench.
+///
+/// # Errors
+/// See [`rules::may_put_away`]; where no reason is given, it has changed since it was seen, or is not put away.
+pub async fn put_away(
+    store: &Store,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    job_no: i32,
+    (away, reason, who): (bool, &str, &str),
+) -> ApiResult<()> {
+    let why = Some("Say why, such as “opened by mistake”.");
+    let reason = text("reason", reason, 500, why.filter(|_| away))?;
+    Write::once(
+        store,
+        key,
+        who,
+        ("put_away", &(job_no, away, reason)),
+        |mut tx| async move {
+            locks::hold_jobs(store, &mut tx, &[job_no]).await?;
+            let job = job::job(store, &mut *tx, job_no).await?;
+            seen.still(job.version, "This job")?;
+            let (handed_over, is_away) =
+                (job.row.finished_at.is_some(), job.row.put_away_at.is_some());
+            if away {
+                let holds = job::holds_pieces(store, &mut tx, job_no).await?;
+                rules::may_put_away(handed_over, is_away, holds)?;
+            } else if !is_away {
+                return Err(Problem::conflict(
+                    "not-put-away",
+                    "This job is not put away.",
+                ));
+            }
+            job::put_away(store, &mut tx, job_no, away, (reason, who)).await?;
+            Ok((tx, ()))
+        },
+    )
+    .await
+}
+
+/// Strikes a note out, or restores it.
+///
+/// # Errors
+/// Where there is no such note.
+pub async fn mark_note(
+    store: &Store,
+    key: &IdempotencyKey,
+    (job_no, note_no): (i32, i64),
+    struck: bool,
+    who: &str,
+) -> ApiResult<()> {
+    let request = (job_no, note_no, struck);
+    Write::once(
+        store,
+        key,
+        who,
+        ("mark_note", &request),
+        |mut tx| async move {
+            if !job::mark_note(store, &mut tx, (job_no, note_no), struck, who).await? {
+                return Err(Problem::missing("There is no such note on this job."));
+            }
+            Ok((tx, ()))
+        },
+    )
+    .await
+}
+
 /// Opens a job on the newest revision of a spec sheet and returns its number.
 ///
 /// # Errors
 /// Where the card says too little or too much, or there is no such sheet.
 pub async fn open(store: &Store, key: &IdempotencyKey, new: &NewJob) -> ApiResult<i32> {
-    let said = Some("Say what is on the bench, such as “Van 3, five-speed”.");
-    let card = Card {
-        title: text("title", &new.title, 80, said)?,
-        customer: text("customer", &new.customer, 80, Some("Say whose box it is."))?,
-        complaint: text("complaint", &new.complaint, 500, None)?,
-    };
+    let card = card_of(&new.title, &new.customer, &new.complaint)?;
     if new.sheet_key.is_empty() {
         return Err(Problem::field(
             "sheet_key",

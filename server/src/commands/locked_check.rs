@@ -4,6 +4,7 @@ use std::sync::Arc;
 
 use anvil_core::job_check::assess::Assessment;
 use anvil_core::job_check::record::{Head, Record};
+use anvil_core::job_check::rules;
 use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::workflow::{CheckStands, JobStatus};
 use anvil_core::sheet::Sheet;
@@ -133,6 +134,7 @@ impl<'a> LockedCheck<'a> {
         let sheet = sheet::revision(of.store, &mut *tx, &head.sheet_key, head.revision).await?;
         let spec = Spec::of(&sheet, of.key)?;
         let record = of.record_held(&mut tx, head, &spec).await?;
+        rules::not_put_away(&record)?;
         Ok(Self {
             of: *of,
             tx,

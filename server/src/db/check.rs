@@ -44,6 +44,7 @@ struct HeadRow {
     fitted_nm: Option<i64>,
     phase: String,
     way: Option<String>,
+    put_away: bool,
 }
 
 impl HeadRow {
@@ -59,6 +60,7 @@ impl HeadRow {
             version: self.version,
             round: self.round,
             fitted_nm: self.fitted_nm,
+            put_away: self.put_away,
         })
     }
 }
@@ -94,7 +96,7 @@ pub async fn begin(
                   exists (select from person where shop_id = $1 and initials = $4) as "known!",
                   j.title as "title?", j.customer as "customer?", j.sheet_key as "sheet_key?",
                   j.revision as "revision?", c.version as "version?", c.round as "round?",
-                  c.fitted_nm, c.phase as "phase?", c.way
+                  c.fitted_nm, c.phase as "phase?", c.way, (j.put_away_at is not null) as "put_away!"
            from mine
              left join lateral (select * from job
                where mine.fresh and shop_id = $1 and job_no = $5 for update) j on true
@@ -128,6 +130,7 @@ pub async fn begin(
             fitted_nm: row.fitted_nm,
             phase: row.phase?,
             way: row.way,
+            put_away: row.put_away,
         })
     })();
     let head = head
@@ -146,7 +149,7 @@ pub async fn head<'e>(
     sqlx::query_as!(
         HeadRow,
         "select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase,
-                c.way
+                c.way, (j.put_away_at is not null) as \"put_away!\"
          from job_check c join job j using (shop_id, job_no)
          where c.shop_id = $1 and c.job_no = $2 and c.check_key = $3",
         store.shop_id,
@@ -216,12 +219,13 @@ pub async fn record<'e>(
             where r.shop_id = $1 and r.job_no = $2 and r.check_key = $3) as "readings!: Json<Vec<ReadingRecord>>",
           (select coalesce(jsonb_agg(to_jsonb(m) order by m.mark_no), '[]') from reading_mark m
             where m.shop_id = $1 and m.job_no = $2 and m.check_key = $3) as "marks!: Json<Vec<Mark>>",
-          (select coalesce(jsonb_agg(to_jsonb(s) || jsonb_build_object('pieces', (
+          (select coalesce(jsonb_agg(to_jsonb(s) || jsonb_build_object(
+                'undone_by', u.who, 'undone_at', u.at, 'pieces', (
                 select coalesce(jsonb_agg(to_jsonb(p) order by p.thickness_nm desc), '[]')
                 from setting_piece p
                 where p.shop_id = $1 and p.job_no = $2 and p.check_key = $3
                   and p.setting_no = s.setting_no)) order by s.setting_no), '[]')
-            from setting s
+            from setting s left join fitting_undone u using (shop_id, job_no, check_key, setting_no)
             where s.shop_id = $1 and s.job_no = $2 and s.check_key = $3) as "settings!: Json<Vec<Setting>>",
           (select coalesce(jsonb_agg(to_jsonb(g) order by g.signing_no), '[]') from signing g
             where g.shop_id = $1 and g.job_no = $2 and g.check_key = $3) as "signings!: Json<Vec<Signing>>",
@@ -787,6 +791,67 @@ pub async fn end_setting(
         )
         .execute(&mut **tx)
         .await?;
+    }
+    Ok(())
+}
+
+/// Notes that what was said to be fitted was not: its pieces are in the drawer again, and what was put back for them is
+/// out of it.
+pub async fn undo_fitting(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    setting: &Setting,
+    who: &str,
+) -> DbResult<()> {
+    let at = (of.job_no, of.check_key.as_str());
+    sqlx::query!(
+        "insert into fitting_undone (shop_id, job_no, check_key, setting_no, who) values ($1, $2, $3, $4, $5)",
+        store.shop_id,
+        at.0,
+        at.1,
+        setting.setting_no,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    sqlx::query!(
+        "update setting set state = 'not_fitted'
+         where shop_id = $1 and job_no = $2 and check_key = $3 and setting_no = $4",
+        store.shop_id,
+        at.0,
+        at.1,
+        setting.setting_no
+    )
+    .execute(&mut **tx)
+    .await?;
+    // What moved with it: out of the drawer what was fitted, into it what came out.
+    let moved = sqlx::query!(
+        r#"select thickness_nm, grade, sum(on_hand - on_hand_was)::integer as "by!" from stock_move
+           where shop_id = $1 and job_no = $2 and check_key = $3 and family_key = $4
+             and why in ('fitted', 'put_back') and at >= $5
+           group by thickness_nm, grade order by thickness_nm, grade"#,
+        store.shop_id,
+        at.0,
+        at.1,
+        setting.family_key,
+        setting.ended_at
+    )
+    .fetch_all(&mut **tx)
+    .await?;
+    for row in moved {
+        let line = Line {
+            family: &setting.family_key,
+            thickness_nm: row.thickness_nm,
+            grade: word(&row.grade, || {
+                format!("a line of the drawer “{}”", setting.family_key)
+            })?,
+        };
+        let noted = Noted {
+            check: Some(at),
+            ..Noted::of(line, (0, 0), StockChange::Undone, who)
+        };
+        super::drawer::change(store, tx, noted, (-row.by, 0)).await?;
     }
     Ok(())
 }

@@ -1,12 +1,16 @@
 //! The drawers: stock by family and size, and every change of it.
 
+use std::collections::BTreeMap;
+
 use anvil_core::refusal::Refusal;
 use anvil_core::shop::drawers::{
-    Drawer, DrawerSize, FiguresFrom, HeldBy, Move, StockChange, StockCounts,
+    AwaitedSize, Drawer, DrawerSize, FiguresFrom, HeldBy, Move, StockChange, StockCounts,
+    say_what_to_order,
 };
 use anvil_core::stock::csv::Row;
 use anvil_core::stock::drawer::{Grade, range};
 use anvil_core::units::length::Length;
+use chrono::{DateTime, Utc};
 
 use super::error::{DbError, DbResult, word};
 use super::{Store, Tx};
@@ -41,7 +45,8 @@ pub async fn list(store: &Store) -> DbResult<Vec<Drawer>> {
     )
     .fetch_all(&store.pool)
     .await?;
-    let held = held(store).await?;
+    let held = held(store, false).await?;
+    let ordered = ordered_at(store).await?;
     families
         .into_iter()
         .map(|f| {
@@ -50,11 +55,12 @@ pub async fn list(store: &Store) -> DbResult<Vec<Drawer>> {
             let sizes = of_family
                 .map(|s| {
                     let key = (&s.family_key, s.thickness_nm, &s.grade);
-                    let held_by: Vec<HeldBy> = held
+                    let mut held_by: Vec<HeldBy> = held
                         .iter()
                         .filter(|h| (&h.0, h.1, &h.2) == key)
                         .map(|h| h.3.clone())
                         .collect();
+                    say_what_to_order(&mut held_by, s.on_order);
                     Ok(DrawerSize {
                         thickness_nm: s.thickness_nm,
                         grade: word(&s.grade, || {
@@ -65,6 +71,9 @@ pub async fn list(store: &Store) -> DbResult<Vec<Drawer>> {
                         on_hand: s.on_hand,
                         reserved: s.reserved,
                         on_order: s.on_order,
+                        ordered_at: ordered
+                            .get(&(s.family_key.clone(), s.thickness_nm))
+                            .copied(),
                         awaited: held_by.iter().map(|h| i64::from(h.awaited)).sum(),
                         held_by,
                         place: s.place.clone(),
@@ -99,17 +108,72 @@ pub async fn list(store: &Store) -> DbResult<Vec<Drawer>> {
         .collect()
 }
 
-/// What is chosen for checks and not yet fitted, by family, thickness and grade.
-async fn held(store: &Store) -> DbResult<Vec<(String, i64, String, HeldBy)>> {
+/// When what is on order was ordered last, by family and thickness.
+async fn ordered_at(store: &Store) -> DbResult<BTreeMap<(String, i64), DateTime<Utc>>> {
+    let rows = sqlx::query!(
+        r#"select s.family_key, s.thickness_nm, max(m.at) as "at!"
+           from stock s join stock_move m using (shop_id, family_key, thickness_nm, grade)
+           where s.shop_id = $1 and s.on_order > 0 and m.why = 'ordered'
+             and not exists (select from stock_move u where u.shop_id = m.shop_id and u.undoes = m.act_key)
+           group by s.family_key, s.thickness_nm"#,
+        store.shop_id
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let by_size = rows
+        .into_iter()
+        .map(|r| ((r.family_key, r.thickness_nm), r.at));
+    Ok(by_size.collect())
+}
+
+/// The sizes that checks wait for.
+pub async fn awaited(store: &Store) -> DbResult<Vec<AwaitedSize>> {
+    let sizes = sqlx::query!(
+        r#"select s.family_key, f.name, s.thickness_nm, s.on_order
+           from stock s join family f using (shop_id, family_key)
+           where s.shop_id = $1 and s.grade = 'marked' and exists (
+             select from setting_piece p join setting t using (shop_id, job_no, check_key, setting_no)
+             where p.shop_id = s.shop_id and p.family_key = s.family_key and p.thickness_nm = s.thickness_nm
+               and p.grade = s.grade and t.state = 'chosen' and p.reserved < p.count)
+           order by f.name, s.thickness_nm"#,
+        store.shop_id
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let held = held(store, true).await?;
+    let ordered = ordered_at(store).await?;
+    let list = sizes.into_iter().map(|s| {
+        let of_size = held
+            .iter()
+            .filter(|h| (&h.0, h.1) == (&s.family_key, s.thickness_nm));
+        let mut held_by: Vec<HeldBy> = of_size.map(|h| h.3.clone()).collect();
+        say_what_to_order(&mut held_by, s.on_order);
+        AwaitedSize {
+            ordered_at: ordered
+                .get(&(s.family_key.clone(), s.thickness_nm))
+                .copied(),
+            family_key: s.family_key,
+            family_name: s.name,
+            thickness_nm: s.thickness_nm,
+            on_order: s.on_order,
+            held_by,
+        }
+    });
+    Ok(list.collect())
+}
+
+/// What is chosen for checks and not yet fitted, by family, thickness and grade; or only what is waited for.
+async fn held(store: &Store, only_awaited: bool) -> DbResult<Vec<(String, i64, String, HeldBy)>> {
     let rows = sqlx::query!(
         "select p.family_key, p.thickness_nm, p.grade, p.job_no, p.check_key, p.reserved,
                 p.count - p.reserved as \"awaited!\", j.sheet_key, j.revision
          from setting t
            join setting_piece p using (shop_id, job_no, check_key, setting_no)
            join job j using (shop_id, job_no)
-         where t.shop_id = $1 and t.state = 'chosen'
+         where t.shop_id = $1 and t.state = 'chosen' and (not $2 or p.reserved < p.count)
          order by p.job_no, p.check_key",
-        store.shop_id
+        store.shop_id,
+        only_awaited
     )
     .fetch_all(&store.pool)
     .await?;
@@ -124,6 +188,7 @@ async fn held(store: &Store) -> DbResult<Vec<(String, i64, String, HeldBy)>> {
             check_key: row.check_key,
             reserved: row.reserved,
             awaited: row.awaited,
+            to_order: 0,
         };
         held.push((row.family_key, row.thickness_nm, row.grade, by));
     }

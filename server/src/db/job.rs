@@ -1,7 +1,7 @@
 //! Jobs: one overhaul of one box for one customer.
 
 use anvil_core::job_check::revision::fitted_at_first;
-use anvil_core::job_check::workflow::{JobStatus, JobWait, Phase};
+use anvil_core::job_check::workflow::{JobStatus, JobWait, MarkOfJob, Phase};
 use anvil_core::sheet::Sheet;
 use anvil_core::verdict::Call;
 use chrono::{DateTime, Utc};
@@ -26,6 +26,8 @@ pub struct JobRow {
     pub opened_at: DateTime<Utc>,
     /// When it was handed over, where it was.
     pub finished_at: Option<DateTime<Utc>>,
+    /// When it was put away, where it is.
+    pub put_away_at: Option<DateTime<Utc>>,
     /// The check it waits for.
     pub next_check: Option<String>,
     /// What people call that check.
@@ -54,6 +56,8 @@ pub struct PhaseCount {
 pub struct Asked {
     /// Finished jobs in place of open ones.
     pub finished: bool,
+    /// Jobs put away in place of those on the bench.
+    pub put_away: bool,
     /// Only jobs that wait for this.
     pub phase: Option<JobWait>,
     /// Words that must all be found.
@@ -86,15 +90,16 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
     let rows = sqlx::query!(
         r#"
         select j.job_no as "job_no!", j.title as "title!", j.customer as "customer!", s.name as "sheet!",
-               j.opened_at as "opened_at!", j.finished_at, j.next_check, j.next_name, j.next_phase,
+               j.opened_at as "opened_at!", j.finished_at, j.put_away_at, j.next_check, j.next_name, j.next_phase,
                j.next_piece_nm, j.checks as "check_count!", j.signed as "signed_count!",
                (select json_agg(w order by w.phase) from (
                   select next_phase as phase, count(*) as jobs from job
-                  where shop_id = $1 and finished_at is null and next_phase is not null
+                  where shop_id = $1 and finished_at is null and put_away_at is null and next_phase is not null
                   group by next_phase) w) as "waiting: Json<Vec<PhaseCount>>"
         from (
           (select * from job
             where not $3 and shop_id = $1 and finished_at is null and job_no < $2
+              and (put_away_at is not null) = $7
               and (cardinality($4::text[]) = 0 or searched like all($4))
               and ($5::text is null or next_phase = $5)
             order by job_no desc limit $6)
@@ -111,7 +116,8 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
         asked.finished,
         &like,
         asked.phase.map(<&str>::from),
-        PAGE + 1
+        PAGE + 1,
+        asked.put_away
     )
     .fetch_all(&store.pool)
     .await?;
@@ -130,6 +136,7 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
                 sheet: r.sheet,
                 opened_at: r.opened_at,
                 finished_at: r.finished_at,
+                put_away_at: r.put_away_at,
                 next_check: r.next_check,
                 next_name: r.next_name,
                 next_piece_nm: r.next_piece_nm,
@@ -145,7 +152,7 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
 async fn phases(store: &Store) -> DbResult<Vec<PhaseCount>> {
     let rows = sqlx::query!(
         r#"select next_phase as "phase!", count(*) as "jobs!" from job
-           where shop_id = $1 and finished_at is null and next_phase is not null
+           where shop_id = $1 and finished_at is null and put_away_at is null and next_phase is not null
            group by next_phase order by next_phase"#,
         store.shop_id
     )
@@ -201,7 +208,7 @@ pub struct CheckRow {
 /// What is on record of an overhaul; missing where there is no such number.
 pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32) -> DbResult<Job> {
     let j = sqlx::query!(
-        "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.next_check,
+        "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at, j.next_check,
                 j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed, j.complaint, j.opened_by,
                 j.finished_by, j.sheet_key, j.revision, j.version
          from job j join sheet s using (shop_id, sheet_key, revision)
@@ -220,6 +227,7 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
             sheet: j.sheet,
             opened_at: j.opened_at,
             finished_at: j.finished_at,
+            put_away_at: j.put_away_at,
             next_check: j.next_check,
             next_name: j.next_name,
             next_phase: word_if(j.next_phase.as_deref(), || format!("job {job_no}"))?,
@@ -295,7 +303,8 @@ pub async fn open_checks(store: &Store, job_no: Option<i32>) -> DbResult<Vec<Ope
     let rows = sqlx::query!(
         "select j.job_no, j.title, j.sheet_key, j.revision, c.check_key, c.phase
          from job j join job_check c using (shop_id, job_no)
-         where j.shop_id = $1 and j.finished_at is null and ($2::integer is null or j.job_no = $2)
+         where j.shop_id = $1 and j.finished_at is null and j.put_away_at is null
+           and ($2::integer is null or j.job_no = $2)
          order by j.job_no, c.place",
         store.shop_id,
         job_no
@@ -550,23 +559,183 @@ pub async fn move_times(
     Ok(())
 }
 
+/// Puts a job away, or brings it back to the bench.
+pub async fn put_away(
+    store: &Store,
+    tx: &mut Tx,
+    job_no: i32,
+    away: bool,
+    (reason, who): (&str, &str),
+) -> DbResult<()> {
+    sqlx::query!(
+        "update job set put_away_at = case when $3 then now() end, version = version + 1
+         where shop_id = $1 and job_no = $2",
+        store.shop_id,
+        job_no,
+        away
+    )
+    .execute(&mut **tx)
+    .await?;
+    sqlx::query!(
+        "insert into job_mark (shop_id, job_no, mark, reason, who) values ($1, $2, $3, $4, $5)",
+        store.shop_id,
+        job_no,
+        if away { "put_away" } else { "brought_back" },
+        reason,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Whether pieces are chosen for any check of a job.
+pub async fn holds_pieces(store: &Store, tx: &mut Tx, job_no: i32) -> DbResult<bool> {
+    Ok(sqlx::query_scalar!(
+        r#"select exists (select from setting where shop_id = $1 and job_no = $2 and state = 'chosen') as "any!""#,
+        store.shop_id,
+        job_no
+    )
+    .fetch_one(&mut **tx)
+    .await?)
+}
+
+/// What was done with a job as a whole.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct JobMark {
+    pub mark: MarkOfJob,
+    /// Why, where a reason was given.
+    pub reason: String,
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
+/// What was done with a job as a whole, the newest first.
+pub async fn marks(store: &Store, job_no: i32) -> DbResult<Vec<JobMark>> {
+    let rows = sqlx::query!(
+        "select mark, reason, who, at from job_mark
+         where shop_id = $1 and job_no = $2 order by mark_no desc limit 200",
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    rows.into_iter()
+        .map(|r| {
+            Ok(JobMark {
+                mark: word(&r.mark, || format!("a mark of job {job_no}"))?,
+                reason: r.reason,
+                who: r.who,
+                at: r.at,
+            })
+        })
+        .collect()
+}
+
+/// Writes a job's card anew; what it was stays on record.
+pub async fn put_card(
+    store: &Store,
+    tx: &mut Tx,
+    job_no: i32,
+    card: &Card<'_>,
+    who: &str,
+) -> DbResult<()> {
+    sqlx::query!(
+        "insert into job_card_was (shop_id, job_no, title, customer, complaint, who)
+         select shop_id, job_no, title, customer, complaint, $3 from job where shop_id = $1 and job_no = $2",
+        store.shop_id,
+        job_no,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    sqlx::query!(
+        "update job set title = $3, customer = $4, complaint = $5, version = version + 1
+         where shop_id = $1 and job_no = $2",
+        store.shop_id,
+        job_no,
+        card.title,
+        card.customer,
+        card.complaint
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// A job's card as it was before somebody changed it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct CardWas {
+    pub title: String,
+    pub customer: String,
+    pub complaint: String,
+    /// Who changed it.
+    pub who: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
+/// A job's card as it was, the newest change first.
+pub async fn cards_were(store: &Store, job_no: i32) -> DbResult<Vec<CardWas>> {
+    Ok(sqlx::query_as!(
+        CardWas,
+        "select title, customer, complaint, who, at from job_card_was
+         where shop_id = $1 and job_no = $2 order by card_no desc limit 50",
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(&store.pool)
+    .await?)
+}
+
+/// Strikes a note out, or restores it. `false` where there is no such note.
+pub async fn mark_note(
+    store: &Store,
+    tx: &mut Tx,
+    (job_no, note_no): (i32, i64),
+    struck: bool,
+    who: &str,
+) -> DbResult<bool> {
+    let marked = sqlx::query!(
+        "insert into job_note_mark (shop_id, job_no, note_no, struck, who)
+         select shop_id, job_no, note_no, $4, $5 from job_note
+         where shop_id = $1 and job_no = $2 and note_no = $3",
+        store.shop_id,
+        job_no,
+        note_no,
+        struck,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(marked.rows_affected() == 1)
+}
+
 /// Something noted on a job.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct Note {
+    pub note_no: i64,
     pub said: String,
     /// The sum it comes from, as an address of this program; empty where from none.
     pub address: String,
     pub who: String,
     /// When.
     pub at: DateTime<Utc>,
+    /// Who struck it out, where it is.
+    pub struck_by: Option<String>,
 }
 
 /// What was noted on a job, the newest first.
 pub async fn notes(store: &Store, job_no: i32) -> DbResult<Vec<Note>> {
     Ok(sqlx::query_as!(
         Note,
-        "select said, address, who, at from job_note
-         where shop_id = $1 and job_no = $2 order by note_no desc limit 200",
+        r#"select n.note_no, n.said, n.address, n.who, n.at, m.who as "struck_by?"
+           from job_note n left join lateral (
+             select who, struck from job_note_mark m
+             where m.shop_id = n.shop_id and m.job_no = n.job_no and m.note_no = n.note_no
+             order by mark_no desc limit 1) m on m.struck
+           where n.shop_id = $1 and n.job_no = $2 order by n.note_no desc limit 200"#,
         store.shop_id,
         job_no
     )

@@ -2,6 +2,7 @@
 
 pub mod archive;
 pub mod check;
+pub mod choice_act;
 pub mod drawer;
 pub mod due;
 pub mod error;

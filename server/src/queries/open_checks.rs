@@ -5,8 +5,7 @@ use std::time::{Duration, Instant};
 
 use anvil_core::job_check::coupling::{OpenChecks, Pin};
 use anvil_core::job_check::loaded::{LoadedCheck, worth_a_look};
-use anvil_core::job_check::purchase_needs::{self, Awaited, PurchaseView};
-use anvil_core::units::length::Length;
+use anvil_core::job_check::purchase_needs::{self, PurchaseView};
 use futures::stream::{self, StreamExt, TryStreamExt};
 
 use super::CheckRef;
@@ -73,20 +72,7 @@ pub async fn purchase(
     })
     .await
     .map_err(Problem::server)?;
-    let mut awaited = Vec::new();
-    for drawer in drawer::list(store).await? {
-        for size in drawer.sizes {
-            if size.held_by.iter().any(|h| h.awaited > 0) {
-                awaited.push(Awaited {
-                    family_key: drawer.key.clone(),
-                    family_name: drawer.name.clone(),
-                    thickness: Length::from_nm(size.thickness_nm),
-                    on_order: size.on_order,
-                    held_by: size.held_by,
-                });
-            }
-        }
-    }
+    let awaited = drawer::awaited(store).await?;
     Ok(purchase_needs::needs(
         &open,
         &together?,

@@ -47,6 +47,8 @@ pub enum Happened {
     Chosen,
     LetGo,
     Fitted,
+    /// Not fitted after all.
+    NotFitted,
     Signed,
     Reopened,
 }
@@ -130,12 +132,20 @@ pub(super) fn history(record: &Record) -> Vec<HistoryLine> {
             "",
         ));
         if let (Some(by), Some(at)) = (&s.ended_by, s.ended_at) {
-            let what = if s.state == SettingState::Fitted {
-                Happened::Fitted
-            } else {
-                Happened::LetGo
+            let what = match s.state {
+                SettingState::Fitted | SettingState::NotFitted => Happened::Fitted,
+                SettingState::Chosen | SettingState::LetGo => Happened::LetGo,
             };
             lines.push(line(at, by, what, vec![s.total_nm as f64], ""));
+        }
+        if let (Some(by), Some(at)) = (&s.undone_by, s.undone_at) {
+            lines.push(line(
+                at,
+                by,
+                Happened::NotFitted,
+                vec![s.total_nm as f64],
+                "",
+            ));
         }
     }
     lines.extend(record.signings.iter().map(|s| {

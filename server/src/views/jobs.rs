@@ -13,7 +13,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::check::{CheckView, check_view};
-use crate::db::job::{CheckRow, Job, JobRow, Note};
+use crate::db::choice_act::ChoiceTold;
+use crate::db::job::{CardWas, CheckRow, Job, JobMark, JobRow, Note};
 use crate::db::{self, Store};
 use crate::http::problem::ApiResult;
 use crate::queries::CheckRef;
@@ -49,6 +50,12 @@ pub struct BoxView {
     pub packs: Vec<DrawnPack>,
     /// What was noted, the newest first.
     pub notes: Vec<Note>,
+    /// What was done with the job as a whole, the newest first.
+    pub marks: Vec<JobMark>,
+    /// Its card as it was, the newest change first.
+    pub cards_were: Vec<CardWas>,
+    /// What other choices have taken from it, and nobody has seen yet.
+    pub told: Vec<ChoiceTold>,
 }
 
 /// Where one check of a job stands, as its list shows it.
@@ -172,6 +179,9 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
         rail: rail(&sheet),
         packs: sheet.packs.iter().map(Pack::drawn).collect(),
         notes: db::job::notes(store, job_no).await?,
+        marks: db::job::marks(store, job_no).await?,
+        cards_were: db::job::cards_were(store, job_no).await?,
+        told: db::choice_act::unseen(store, job_no).await?,
     })
 }
 

@@ -16,6 +16,7 @@ mod monkey;
 mod packs;
 mod parity;
 mod plan;
+mod put_right;
 mod revisions;
 mod share;
 mod shop;

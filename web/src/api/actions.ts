@@ -5,7 +5,7 @@ import { useBench } from '../domain/session'
 import { answer, server, writeKey, type Refused } from './client'
 
 /** An act on a check under way, with what it was refused with. */
-export type Acting = UseMutationResult<CheckView, Refused, Act>
+export type Acting = UseMutationResult<CheckView, Refused, Act, CheckView>
 
 /** What can be done to a check, apart from readings, which have a queue of their own. */
 export type Act =
@@ -18,7 +18,8 @@ export type Act =
   | { act: 'lay'; plates: Schemas['PartKind'][]; soaked: boolean; springs: number | null }
   | { act: 'choose'; pieces: Schemas['SizeCount'][]; insteadOf?: { family: string; out: number } }
   | { act: 'shims'; left: string; right: string; moved: boolean }
-  | { act: 'let-go' | 'fit'; putBack?: boolean }
+  | { act: 'let-go' | 'undo-fit' }
+  | { act: 'fit'; putBack?: boolean }
   | { act: 'sign' | 'reopen'; reason: string }
 
 /** Does something to a check; its new state comes back with the answer. */
@@ -108,6 +109,10 @@ export function useAct(check: CheckView) {
             body: { who, put_back: act.putBack ?? false },
           }),
         )
+      case 'undo-fit':
+        return answer(
+          server.POST('/api/jobs/{job_no}/checks/{check_key}/undo-fit', { params, body: { who } }),
+        )
       case 'sign':
         return answer(
           server.POST('/api/jobs/{job_no}/checks/{check_key}/sign', {
@@ -124,11 +129,14 @@ export function useAct(check: CheckView) {
         )
     }
   }
-  return useMutation<CheckView, Refused, Act>({
+  return useMutation<CheckView, Refused, Act, CheckView>({
+    // How it stood, for what undoes it.
+    onMutate: () => check,
     mutationFn: run,
     onSuccess: (fresh) => {
       client.setQueryData(['check', check.job_no, check.check_key], fresh)
       void client.invalidateQueries({ queryKey: ['job', check.job_no] })
+      void client.invalidateQueries({ queryKey: ['awaited'] })
     },
     onError: () => {
       // What was refused may be because the screen is behind: show what is so now.

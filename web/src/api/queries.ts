@@ -83,6 +83,14 @@ export const useOrder = (jobNo: number | undefined, unmeasured: boolean) =>
     placeholderData: (before) => before,
   })
 
+/** What is chosen and not on hand: to order, or on order since when. */
+export const useAwaited = () =>
+  useQuery({
+    queryKey: ['awaited'],
+    queryFn: () => answer(server.GET('/api/order/awaited')),
+    staleTime: 5_000,
+  })
+
 export const usePlan = (of: { job: number } | { sheet: string }) =>
   useQuery({
     queryKey: ['plan', of],

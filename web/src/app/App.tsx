@@ -6,6 +6,7 @@ import { useShop } from '../api/queries'
 import type { Unit } from '../domain/schema'
 import { Bench, keep, kept, type Theme } from '../domain/session'
 import { WhoWhereNeeded } from '../ui/AskWho'
+import { NoticesProvider } from '../ui/Notices'
 import { Loading } from '../ui/Parts'
 import { Arrival } from './Arrival'
 import { Header } from './Header'
@@ -67,15 +68,19 @@ function Around() {
   const slow = useNavigation().state === 'loading'
   return (
     <BenchProvider>
-      <a href="#work" className="skip" onClick={toTheWork}>
-        To the work
-      </a>
-      <Header />
-      {slow && <div role="progressbar" aria-label="Fetching the page" className="no-print fetching" />}
-      <Outlet />
-      <Arrival />
-      <ScrollRestoration />
-      <WhoWhereNeeded />
+      <NoticesProvider>
+        <a href="#work" className="skip" onClick={toTheWork}>
+          To the work
+        </a>
+        <Header />
+        {slow && <div role="progressbar" aria-label="Fetching the page" className="no-print fetching" />}
+        <div id="work" tabIndex={-1} className="outline-none">
+          <Outlet />
+        </div>
+        <Arrival />
+        <ScrollRestoration />
+        <WhoWhereNeeded />
+      </NoticesProvider>
     </BenchProvider>
   )
 }

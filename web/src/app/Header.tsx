@@ -3,8 +3,9 @@ import { ToggleGroup } from 'radix-ui'
 import { useEffect, useState } from 'react'
 import { Link, NavLink, useLocation } from 'react-router'
 import type { Unit } from '../domain/schema'
-import { useBox } from '../api/queries'
+import { useAwaited, useBox } from '../api/queries'
 import { AskWho } from '../ui/AskWho'
+import { countToOrder } from '../ui/awaited'
 import { Ask } from '../ui/Parts'
 import { useBench } from '../domain/session'
 import { unitName } from '../domain/units'
@@ -26,6 +27,21 @@ function JobCrumb({ jobNo }: { jobNo: number }) {
       className="order-last w-full truncate pb-2 text-dim underline underline-offset-4 lg:order-none lg:w-auto lg:pb-0"
     >
       Job {jobNo} · {data.title}
+    </Link>
+  )
+}
+
+/** What is chosen and nobody has ordered, one press away from everywhere. */
+function ToOrder() {
+  const { data } = useAwaited()
+  const count = countToOrder(data ?? [])
+  if (count === 0) return null
+  return (
+    <Link
+      className="inline-flex min-h-12 items-center border-[1.5px] border-brass bg-brass-soft px-3 font-semibold"
+      to="/order"
+    >
+      {count} to order
     </Link>
   )
 }
@@ -70,6 +86,7 @@ export function Header() {
       </nav>
       <Crumb />
       <div className="ml-auto flex flex-wrap items-center gap-2 py-1">
+        <ToOrder />
         <ToggleGroup.Root
           type="single"
           value={unit}

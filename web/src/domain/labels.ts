@@ -8,7 +8,7 @@ type Wait = Schemas['Phase'] | Schemas['JobWait']
 export const phaseWords: Record<Wait, string> = {
   measure: 'measure',
   choose: 'choose a piece for',
-  await_part: 'on order for',
+  await_part: 'wait for a piece for',
   fit: 'fit the piece for',
   measure_again: 'measure again',
   sign: 'sign off',
@@ -21,13 +21,21 @@ export const phaseWords: Record<Wait, string> = {
 export const phaseName: Record<Wait, string> = {
   measure: 'to measure',
   choose: 'to choose',
-  await_part: 'part on order',
+  await_part: 'waiting for a piece',
   fit: 'to fit',
   measure_again: 'to measure again',
   sign: 'to sign off',
   signed: 'signed',
   hand_over: 'to hand over',
   elsewhere: 'not measured here',
+}
+
+/** What was done with a job as a whole. */
+export const jobMarkWords: Record<Schemas['MarkOfJob'], string> = {
+  handed_over: 'handed over',
+  taken_back: 'taken back to the bench',
+  put_away: 'put away',
+  brought_back: 'brought back to the bench',
 }
 
 export const kindName: Record<Schemas['CheckKind'], string> = {

@@ -8,15 +8,16 @@ import { useShop } from '../../api/queries'
 import { ImportFile } from '../../ui/ImportFile'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
+import { useWaits } from '../../ui/awaited'
 import { useTitle } from '../../ui/title'
-import { dayText, showStated, unitName } from '../../domain/units'
+import { dayText } from '../../domain/units'
 import { phaseName, phaseWords } from '../../domain/labels'
 import { BackupNotice } from './BackupNotice'
 import { NewJob } from './NewJob'
 
-function useJobs(search: string, finished: boolean, phase: Schemas['JobWait'] | '') {
+function useJobs(search: string, finished: boolean, putAway: boolean, phase: Schemas['JobWait'] | '') {
   return useInfiniteQuery({
-    queryKey: ['jobs', search, finished, phase],
+    queryKey: ['jobs', search, finished, putAway, phase],
     initialPageParam: undefined as number | undefined,
     queryFn: ({ pageParam }) =>
       answer(
@@ -24,6 +25,7 @@ function useJobs(search: string, finished: boolean, phase: Schemas['JobWait'] | 
           params: {
             query: {
               finished: finished || undefined,
+              put_away: putAway || undefined,
               search: search || undefined,
               phase: phase || undefined,
               before: pageParam,
@@ -38,17 +40,17 @@ function useJobs(search: string, finished: boolean, phase: Schemas['JobWait'] | 
 
 /** What a job waits for, in a line. */
 function Waits({ job }: { job: JobRow }) {
-  const { unit } = useBench()
+  const waits = useWaits(job.job_no, job.next_check)
+  if (job.put_away_at) return <span className="text-dim">put away {dayText(job.put_away_at)}</span>
   if (job.finished_at) return <span className="text-dim">handed over {dayText(job.finished_at)}</span>
   if (job.next_phase === 'hand_over') return <strong>every check signed: hand over</strong>
   const name = job.next_name?.toLowerCase()
-  if (job.next_phase === 'await_part' && job.next_piece_nm != null) {
+  if (job.next_phase === 'await_part' && (waits.toOrder || waits.onOrder)) {
     return (
       <span>
-        <strong className="figure">
-          {showStated(job.next_piece_nm, unit)} {unitName[unit]}
-        </strong>{' '}
-        on order for {name}
+        {waits.toOrder && <strong>{waits.toOrder} to order</strong>}
+        {waits.toOrder && waits.onOrder && ', '}
+        {waits.onOrder} for {name}
       </span>
     )
   }
@@ -64,12 +66,14 @@ export function BenchView() {
   const { data: shop, error: shopError } = useShop()
   const [params, setParams] = useSearchParams()
   const finished = params.get('show') === 'finished'
+  const putAway = params.get('show') === 'put-away'
   const phase = (params.get('phase') ?? '') as Schemas['JobWait'] | ''
   const [search, setSearch] = useState('')
   const [opening, setOpening] = useState(false)
   const { data, error, fetchNextPage, hasNextPage, isFetchingNextPage } = useJobs(
     useDeferredValue(search),
     finished,
+    putAway,
     phase,
   )
   const jobs = data?.pages.flatMap((p) => p.jobs)
@@ -108,9 +112,10 @@ export function BenchView() {
         </button>
       </div>
       <nav aria-label="Which jobs" className="flex flex-wrap border-b border-line">
-        {filter('', `Open ${open}`, !finished && !phase)}
+        {filter('', `Open ${open}`, !finished && !putAway && !phase)}
         {waiting.map((w) => filter(`phase=${w.phase}`, `${phaseName[w.phase]} ${w.jobs}`, phase === w.phase))}
         {filter('show=finished', 'Finished', finished)}
+        {filter('show=put-away', 'Put away', putAway)}
       </nav>
       <BackupNotice />
       <Trouble error={(shopError ?? error) as Refused | null} />
@@ -126,7 +131,7 @@ export function BenchView() {
               <button className="link min-h-12" onClick={() => setSearch('')}>
                 Clear the search
               </button>
-            ) : phase || finished ? (
+            ) : phase || finished || putAway ? (
               <button className="link min-h-12" onClick={() => setParams({})}>
                 Show all open jobs
               </button>

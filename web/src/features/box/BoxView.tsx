@@ -1,29 +1,34 @@
 // One job: its shafts with every check as a cut, and the same as a list.
-import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { answer, server, writeKey, type Refused } from '../../api/client'
+import type { Refused } from '../../api/client'
 import type { Box, Schemas } from '../../domain/schema'
 import { useBox } from '../../api/queries'
-import { Cautions, Loading, Trouble } from '../../ui/Parts'
+import { useWaits } from '../../ui/awaited'
+import { useNotice } from '../../ui/Notices'
+import { Loading, Trouble } from '../../ui/Parts'
 import { PackStack } from '../../charts/PackStack'
 import { ShaftRail } from '../../charts/ShaftRail'
 import { StateMark } from '../../charts/StateMark'
 import { answerName, markOf, markWords, phaseName, phaseWords } from '../../domain/labels'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
-import { clearance, dayText, showStated, unitName, whenText, windowWords } from '../../domain/units'
+import { Told } from '../check/Told'
+import { useJobAct } from './acts'
+import { Card } from './Card'
+import { Log } from './Log'
+import { clearance, dayText, showStated, unitName, windowWords } from '../../domain/units'
 
 export function BoxView() {
   const jobNo = Number(useParams().jobNo)
   const { data: box, error } = useBox(jobNo)
   useTitle(box ? `Job ${jobNo}, ${box.title}` : undefined)
-  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!box && error) return <Trouble error={error as unknown as Refused} />
   if (!box) return <Loading what="the box" />
   const to = (key: string) => `/jobs/${jobNo}/checks/${key}`
   return (
     <main>
       <Next box={box} to={to} />
+      <Told box={box} />
       <div className="grid lg:grid-cols-[minmax(0,1fr)_23rem]">
         <section aria-label="Shafts" className="min-w-0 border-line px-3 py-5 sm:px-6 lg:border-r">
           <ShaftRail rail={box.rail} checks={box.checks} next={box.next_check} to={to} />
@@ -73,43 +78,44 @@ function PackLine({ pack, box, to }: { pack: Schemas['DrawnPack']; box: Box; to:
 
 /** The one next thing. */
 function Next({ box, to }: { box: Box; to: (key: string) => string }) {
-  const { unit, who } = useBench()
-  const client = useQueryClient()
-  const handOver = useMutation<Box, Refused>({
-    mutationFn: () =>
-      answer(
-        server.POST('/api/jobs/{job_no}/hand-over', {
-          params: {
-            path: { job_no: box.job_no },
-            header: { 'Idempotency-Key': writeKey(), 'If-Match': `"${box.version}"` },
-          },
-          body: { who },
-        }),
-      ),
-    onSuccess: (fresh) => {
-      client.setQueryData(['job', box.job_no], fresh)
-      void client.invalidateQueries({ queryKey: ['jobs'] })
-    },
-  })
+  const act = useJobAct(box.job_no)
+  const notice = useNotice()
+  const waits = useWaits(box.job_no, box.next_check)
   const name = box.next_name?.toLowerCase()
-  const say = box.finished_at
-    ? `Handed over ${dayText(box.finished_at)} by ${box.finished_by ?? ''}`
-    : box.next_phase === 'hand_over'
-      ? 'Every check is signed off: hand over'
-      : box.next_phase === 'await_part' && box.next_piece_nm != null
-        ? `Waits for ${showStated(box.next_piece_nm, unit)} ${unitName[unit]} on order, for ${name}`
-        : `Next: ${box.next_phase ? phaseWords[box.next_phase] : ''} ${name}`
+  const away = box.put_away_at != null
+  const open = !box.finished_at && !away
+  const say = away
+    ? `Put away ${dayText(box.put_away_at ?? '')}`
+    : box.finished_at
+      ? `Handed over ${dayText(box.finished_at)} by ${box.finished_by ?? ''}`
+      : box.next_phase === 'hand_over'
+        ? 'Every check is signed off: hand over'
+        : box.next_phase === 'await_part'
+          ? [waits.toOrder && `${waits.toOrder} to order`, waits.onOrder].filter(Boolean).join(', ') +
+            ` for ${name}`
+          : `Next: ${box.next_phase ? phaseWords[box.next_phase] : ''} ${name}`
+  const handOver = () =>
+    act.mutate(
+      { act: 'hand-over' },
+      {
+        onSuccess: () =>
+          notice({
+            said: `Job ${box.job_no} is handed over.`,
+            undo: () => act.mutateAsync({ act: 'take-back' }),
+          }),
+      },
+    )
   return (
     <div className="flex flex-wrap items-center gap-x-6 gap-y-3 border-b border-line px-3 py-4 sm:px-6">
       <div className="mr-auto min-w-0 wrap-anywhere">
         <h1 className="text-2xl">{say}</h1>
         <p className="text-dim">
           {box.title} · {box.customer}
-          {box.complaint && ` · ${box.complaint.toLowerCase()}`}
+          {box.complaint && ` · ${box.complaint}`}
         </p>
-        <Trouble error={handOver.error} />
+        <Trouble error={act.error} />
       </div>
-      {!box.finished_at && box.next_phase !== 'hand_over' && (
+      {open && box.next_phase !== 'hand_over' && (
         <Link className="press-quiet" to={`/jobs/${box.job_no}/plan`}>
           Plan
         </Link>
@@ -117,17 +123,36 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
       <Link className="press-quiet" to={`/jobs/${box.job_no}/report`}>
         Report
       </Link>
-      {!box.finished_at && box.checks.some((c) => c.phase === 'choose' || c.phase === 'fit') && (
+      {open && box.checks.some((c) => c.phase === 'choose' || c.phase === 'fit') && (
         <Link className="press-quiet" to={`/jobs/${box.job_no}/together`}>
           Choose together
         </Link>
       )}
-      {!box.finished_at && box.next_phase === 'hand_over' && (
-        <button className="press" onClick={() => handOver.mutate()} disabled={handOver.isPending}>
+      {open && waits.toOrder && (
+        <Link className="press-quiet" to="/order">
+          The order
+        </Link>
+      )}
+      {box.finished_at && (
+        <button
+          className="press-quiet"
+          disabled={act.isPending}
+          onClick={() => act.mutate({ act: 'take-back' })}
+        >
+          Take it back
+        </button>
+      )}
+      {away && (
+        <button className="press" disabled={act.isPending} onClick={() => act.mutate({ act: 'bring-back' })}>
+          Bring it back to the bench
+        </button>
+      )}
+      {open && box.next_phase === 'hand_over' && (
+        <button className="press" data-next onClick={handOver} disabled={act.isPending}>
           Hand over
         </button>
       )}
-      {!box.finished_at && box.next_check && (
+      {open && box.next_check && (
         <Link className="press" to={to(box.next_check)}>
           Open it <span aria-hidden="true">⏎</span>
         </Link>
@@ -190,88 +215,5 @@ function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string
         </Link>
       )}
     </li>
-  )
-}
-
-/** What was noted on the job, and a line to note something more. */
-function Log({ box }: { box: Box }) {
-  const { who } = useBench()
-  const client = useQueryClient()
-  const [said, setSaid] = useState('')
-  const note = useMutation<Box, Refused>({
-    mutationFn: () =>
-      answer(
-        server.POST('/api/jobs/{job_no}/notes', {
-          params: { path: { job_no: box.job_no }, header: { 'Idempotency-Key': writeKey() } },
-          body: { said, address: '', who },
-        }),
-      ),
-    onSuccess: (fresh) => {
-      client.setQueryData(['job', box.job_no], fresh)
-      setSaid('')
-    },
-  })
-  return (
-    <section className="mt-6" aria-label="Log">
-      <h2 className="text-lg">Log</h2>
-      <form
-        className="mt-1 flex gap-2"
-        onSubmit={(e) => {
-          e.preventDefault()
-          if (said.trim()) note.mutate()
-        }}
-      >
-        <input
-          className="field"
-          aria-label="Note something on this job"
-          placeholder="Note something"
-          value={said}
-          maxLength={2000}
-          onChange={(e) => setSaid(e.target.value)}
-        />
-        <button className="press-quiet shrink-0" disabled={!said.trim() || note.isPending}>
-          Note
-        </button>
-      </form>
-      <Trouble error={note.error} />
-      <ul className="ruled">
-        {box.notes.map((n, i) => (
-          <li key={i} className="py-2">
-            {n.said}{' '}
-            {n.address && (
-              <Link className="link" to={n.address}>
-                the sum
-              </Link>
-            )}
-            <span className="block text-sm text-dim">
-              {n.who}, {whenText(n.at)}
-            </span>
-          </li>
-        ))}
-      </ul>
-    </section>
-  )
-}
-
-function Card({ box }: { box: Box }) {
-  return (
-    <section className="mt-6 text-dim" aria-label="Job card">
-      <p>
-        Opened {dayText(box.opened_at)} by {box.opened_by} on{' '}
-        <Link className="link" to={`/sheets/${box.sheet_key}`}>
-          {box.sheet}
-        </Link>
-        , revision {box.revision}.
-        {!box.finished_at && box.newest_revision > box.revision && (
-          <>
-            {' '}
-            <Link className="link" to={`/jobs/${box.job_no}/revision`}>
-              Revision {box.newest_revision} has come in: see what would change
-            </Link>
-          </>
-        )}
-      </p>
-      <Cautions of={box.cautions} />
-    </section>
   )
 }

@@ -7,6 +7,7 @@ import { useGap } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
 import { ProofMark } from '../../charts/ProofMark'
 import { SlotGauge } from '../../charts/SlotGauge'
+import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { Choose } from './choose/Choose'
 import { Confirm } from './confirm/Confirm'
@@ -18,6 +19,8 @@ import { HotPlot } from '../../charts/HotPlot'
 import { TorqueGauge } from '../../charts/TorqueGauge'
 import { Loud } from './Loud'
 import { Neighbours } from './Neighbours'
+import { ToldOf } from './Told'
+import { useUndoable } from './undo'
 import { useFocusAfter } from './where-next'
 
 export function CheckPage() {
@@ -44,11 +47,13 @@ function GapScreen({ check }: { check: CheckView }) {
         call: best.lands,
       }
   useFocusAfter(act)
+  useUndoable(act, useBench().unit)
   return (
     <main className="check-page">
       <div className="check-loud border-line md:border-b">
         <Neighbours jobNo={check.job_no} checkKey={check.check_key} />
         <Loud check={check} act={act} />
+        <ToldOf jobNo={check.job_no} checkKey={check.check_key} />
         <Trouble error={act.error} />
       </div>
       <Measure check={check} act={act} />

@@ -17,7 +17,10 @@ export function History({ check }: { check: CheckView }) {
       </summary>
       <ol className="ruled mt-2 max-w-3xl">
         {(open ? check.history.toReversed() : []).map((line, i) => (
-          <li key={i} className="grid grid-cols-[5.5rem_2.5rem_minmax(0,1fr)] sm:grid-cols-[11rem_4rem_minmax(0,1fr)] gap-3 py-2">
+          <li
+            key={i}
+            className="grid grid-cols-[5.5rem_2.5rem_minmax(0,1fr)] sm:grid-cols-[11rem_4rem_minmax(0,1fr)] gap-3 py-2"
+          >
             <span className="text-dim">{whenText(line.at)}</span>
             <span className="font-bold">{line.who}</span>
             <HistoryWords line={line} kind={check.kind} />
@@ -51,6 +54,7 @@ export function HistoryWords({ line, kind }: { line: Schemas['HistoryLine']; kin
     chosen: `chose ${showStated(a, unit)} ${u}, to give ${clearance(b, unit).figure} ${clearance(b, unit).word}`,
     let_go: `let ${showStated(a, unit)} ${u} go`,
     fitted: `fitted ${showStated(a, unit)} ${u}`,
+    not_fitted: `took back that ${showStated(a, unit)} ${u} was fitted`,
     signed: line.figures_nm.length > 0 ? `signed off at ${c.figure} ${u} ${c.word}` : 'signed off',
     reopened: 'reopened',
   }

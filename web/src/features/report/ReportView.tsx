@@ -187,7 +187,10 @@ function CheckRecord({ check }: { check: CheckView }) {
         {check.history
           .filter((h) => h.what !== 'read')
           .map((h, i) => (
-            <li key={i} className="grid grid-cols-[5.5rem_2.5rem_minmax(0,1fr)] sm:grid-cols-[11rem_3.5rem_minmax(0,1fr)] gap-2 py-0.5">
+            <li
+              key={i}
+              className="grid grid-cols-[5.5rem_2.5rem_minmax(0,1fr)] sm:grid-cols-[11rem_3.5rem_minmax(0,1fr)] gap-2 py-0.5"
+            >
               <span className="text-dim">{whenText(h.at)}</span>
               <strong>{h.who}</strong>
               <HistoryWords line={h} kind={check.kind} />

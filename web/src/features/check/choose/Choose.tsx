@@ -376,7 +376,7 @@ function ChoiceRow({
             }
             aria-label={`Choose ${text}${offer ? `, ${offer.family_name.toLowerCase()}` : ''}`}
           >
-            {choice.source === 'on_hand' ? 'Choose' : 'Order'}
+            {choice.source === 'to_order' ? 'Choose, to order' : 'Choose'}
           </button>
         </td>
       </tr>

@@ -5,7 +5,8 @@ import { Link } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../../api/client'
 import { sizeCounts } from '../../../domain/pieces'
 import type { CheckView, Schemas } from '../../../domain/schema'
-import { Trouble } from '../../../ui/Parts'
+import { useNotice } from '../../../ui/Notices'
+import { Ask, Trouble } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { percent, piecesText, show, showStated, unitName, windowWords } from '../../../domain/units'
 import { AimOtherwise } from '../target/Target'
@@ -111,36 +112,123 @@ function Swaps({ check }: { check: CheckView }) {
     queryKey: ['swaps', check.job_no, check.check_key, check.version],
     queryFn: () => answer(server.GET('/api/jobs/{job_no}/checks/{check_key}/swaps', { params: { path } })),
   })
-  const swap = useMutation<void, Refused, Schemas['SwapView']>({
+  const notice = useNotice()
+  const [asked, setAsked] = useState<Schemas['SwapView'] | null>(null)
+  const swap = useMutation<string, Refused, Schemas['SwapView']>({
     mutationFn: async (s) => {
+      const key = writeKey()
       const choices = [
         { ...path, version: check.version, pieces: sizeCounts(s.mine.pieces) },
         { job_no: s.job_no, check_key: s.check_key, version: s.version, pieces: sizeCounts(s.theirs.pieces) },
       ]
       await answer(
         server.POST('/api/share/choose', {
-          params: { header: { 'Idempotency-Key': writeKey() } },
-          body: { choices, who },
+          params: { header: { 'Idempotency-Key': key } },
+          body: { choices, from_job: check.job_no, who },
         }),
       )
+      return key
+    },
+    onSuccess: (act_key, s) => {
+      setAsked(null)
+      notice({
+        said: `Swapped with job ${s.job_no}, which is told.`,
+        undo: async () => {
+          await answer(
+            server.POST('/api/share/undo', {
+              params: { header: { 'Idempotency-Key': writeKey() } },
+              body: { act_key, who },
+            }),
+          )
+          await client.invalidateQueries()
+        },
+      })
     },
     onSettled: () => void client.invalidateQueries(),
   })
   return (
     <>
       {data?.map((s) => (
-        <SwapLine
-          key={`${s.job_no} ${s.check_key} ${s.mine.total_nm}`}
-          swap={s}
-          onSwap={() => swap.mutate(s)}
-        />
+        <SwapLine key={`${s.job_no} ${s.check_key} ${s.mine.total_nm}`} swap={s} onSwap={() => setAsked(s)} />
       ))}
+      {asked && (
+        <AskSwap
+          swap={asked}
+          check={check}
+          pending={swap.isPending}
+          error={swap.error}
+          onSwap={() => swap.mutate(asked)}
+          onClose={() => setAsked(null)}
+        />
+      )}
       {(error ?? swap.error) && (
         <li>
           <Trouble error={swap.error ?? (error as Refused | null)} />
         </li>
       )}
     </>
+  )
+}
+
+/** Both figures before anything of another job is taken. */
+function AskSwap({
+  swap: s,
+  check,
+  pending,
+  error,
+  onSwap,
+  onClose,
+}: {
+  swap: Schemas['SwapView']
+  check: CheckView
+  pending: boolean
+  error: Refused | null
+  onSwap: () => void
+  onClose: () => void
+}) {
+  const { unit } = useBench()
+  const u = unitName[unit]
+  const row = (job: number, name: string, c: Schemas['Choice'], now: string) => (
+    <tr>
+      <td className="td">
+        Job {job}, {name.toLowerCase()}
+      </td>
+      <td className="td figure text-right">{piecesText(c.pieces, unit)}</td>
+      <td className="td figure text-right">{show(Math.abs(c.predicted_nm), unit)}</td>
+      <td className="td figure text-right">{percent(c.chance)}</td>
+      <td className="td figure text-right text-dim">{now}</td>
+    </tr>
+  )
+  return (
+    <Ask open onClose={onClose} title={`Take it from job ${s.job_no}?`}>
+      <table className="w-full">
+        <thead>
+          <tr>
+            <th className="th">Check</th>
+            <th className="th text-right">Gets, {u}</th>
+            <th className="th text-right">Gives, {u}</th>
+            <th className="th text-right">In</th>
+            <th className="th text-right">Now</th>
+          </tr>
+        </thead>
+        <tbody>
+          {row(check.job_no, check.name, s.mine, '–')}
+          {row(s.job_no, s.name, s.theirs, percent(s.held_chance))}
+        </tbody>
+      </table>
+      <p className="mt-3 text-dim">
+        Job {s.job_no} says so until somebody there has seen it; it can be put back from both.
+      </p>
+      <Trouble error={error} />
+      <div className="mt-4 flex justify-end gap-3">
+        <button className="press-quiet" onClick={onClose}>
+          Leave it
+        </button>
+        <button className="press" disabled={pending} onClick={onSwap}>
+          Swap
+        </button>
+      </div>
+    </Ask>
   )
 }
 

@@ -6,6 +6,7 @@ import { useBench } from '../../../domain/session'
 import { clearance, show, showStated, unitName, whenText } from '../../../domain/units'
 import type { Acting } from '../../../api/actions'
 import { torqueText } from '../../../domain/readings'
+import { useWaits } from '../../../ui/awaited'
 import { Onward } from '../Neighbours'
 
 /** Fitted, measured again, predicted against achieved, signed off. */
@@ -36,18 +37,21 @@ function Body({ check, act }: { check: CheckView; act: Acting }) {
       return check.selector ? (
         <p className="mt-2">Moved. Take the gaps of every gear again.</p>
       ) : (
-        <p className="mt-2">Fitted. Close the case as for the first readings, and measure again.</p>
+        <>
+          <p className="mt-2">Fitted. Close the case as for the first readings, and measure again.</p>
+          {check.allowed.undo_fit && (
+            <button
+              className="link mt-2 min-h-12"
+              disabled={act.isPending}
+              onClick={() => act.mutate({ act: 'undo-fit' })}
+            >
+              It was not fitted after all
+            </button>
+          )}
+        </>
       )
     case 'await_part':
-      return (
-        <p className="mt-2">
-          Waits for a piece on order. Count it in under{' '}
-          <Link className="link" data-work="await" to={`/drawers#${check.set_by?.family_key ?? ''}`}>
-            Drawers
-          </Link>{' '}
-          when it comes, and it is set aside for this check.
-        </p>
-      )
+      return <Awaited check={check} />
     case 'fit':
       return <Fit check={check} act={act} />
     case 'signed':
@@ -56,6 +60,36 @@ function Body({ check, act }: { check: CheckView; act: Acting }) {
     case 'sign':
       return <SignOff check={check} act={act} />
   }
+}
+
+/** What it waits for: still to order, or on order since when. */
+function Awaited({ check }: { check: CheckView }) {
+  const { toOrder, onOrder } = useWaits(check.job_no, check.check_key)
+  const drawers = (
+    <Link
+      className="link"
+      data-work={toOrder ? undefined : 'await'}
+      to={`/drawers#${check.set_by?.family_key ?? ''}`}
+    >
+      Drawers
+    </Link>
+  )
+  return (
+    <>
+      {toOrder && (
+        <>
+          <p className="mt-2">
+            <strong>{toOrder} to order.</strong> Nobody has ordered it yet.
+          </p>
+          <Link className="press mt-3 w-full" data-work="await" to="/order">
+            See the order
+          </Link>
+        </>
+      )}
+      {onOrder && <p className="mt-2">{onOrder}.</p>}
+      <p className="mt-2">Count it in under {drawers} when it comes, and it is set aside for this check.</p>
+    </>
+  )
 }
 
 const verdictOf: Record<Schemas['Agreement'], string> = {

@@ -1,0 +1,126 @@
+// The job's card, to be mended, and the job to be put away.
+import { useState } from 'react'
+import { Link } from 'react-router'
+import type { Box } from '../../domain/schema'
+import { dayText } from '../../domain/units'
+import { useNotice } from '../../ui/Notices'
+import { Ask, AskReason, Cautions, Labelled, Trouble } from '../../ui/Parts'
+import { useJobAct } from './acts'
+
+const WHY_AWAY = ['opened by mistake', 'opened twice', 'not to be done after all']
+
+export function Card({ box }: { box: Box }) {
+  const act = useJobAct(box.job_no)
+  const notice = useNotice()
+  const [asking, setAsking] = useState<'card' | 'away' | null>(null)
+  const onBench = !box.finished_at && !box.put_away_at
+  return (
+    <section className="mt-6 text-dim" aria-label="Job card">
+      <p>
+        Opened {dayText(box.opened_at)} by {box.opened_by} on{' '}
+        <Link className="link" to={`/sheets/${box.sheet_key}`}>
+          {box.sheet}
+        </Link>
+        , revision {box.revision}.
+        {onBench && box.newest_revision > box.revision && (
+          <>
+            {' '}
+            <Link className="link" to={`/jobs/${box.job_no}/revision`}>
+              Revision {box.newest_revision} has come in: see what would change
+            </Link>
+          </>
+        )}
+      </p>
+      <p className="mt-1 flex flex-wrap gap-x-4">
+        <button className="link min-h-12" onClick={() => setAsking('card')}>
+          Change the card
+        </button>
+        {onBench && (
+          <button className="link min-h-12" onClick={() => setAsking('away')}>
+            Put this job away
+          </button>
+        )}
+      </p>
+      {asking !== 'card' && <Trouble error={act.error} />}
+      <Cautions of={box.cautions} />
+      {asking === 'card' && <Change box={box} act={act} onClose={() => setAsking(null)} />}
+      {asking === 'away' && (
+        <AskReason
+          title={`Put job ${box.job_no} away?`}
+          label="Or another reason"
+          press="Put it away"
+          suggestions={WHY_AWAY}
+          onGive={(reason) =>
+            act.mutate(
+              { act: 'put-away', reason },
+              {
+                onSuccess: () =>
+                  notice({
+                    said: `Job ${box.job_no} is put away, with all its records.`,
+                    undo: () => act.mutateAsync({ act: 'bring-back' }),
+                  }),
+              },
+            )
+          }
+          onClose={() => setAsking(null)}
+        />
+      )}
+    </section>
+  )
+}
+
+function Change({ box, act, onClose }: { box: Box; act: ReturnType<typeof useJobAct>; onClose: () => void }) {
+  const notice = useNotice()
+  const { title, customer, complaint } = box
+  const [card, setCard] = useState({ title, customer, complaint })
+  const fault = (field: string) => (act.error?.problem.field === field ? act.error.problem.title : undefined)
+  const placed = ['title', 'customer', 'complaint'].some((f) => fault(f))
+  const field = (name: keyof typeof card, label: string) => (
+    <Labelled label={label} error={fault(name)}>
+      {(id) => (
+        <input
+          id={id}
+          className="field"
+          value={card[name]}
+          maxLength={name === 'complaint' ? 500 : 80}
+          onChange={(e) => setCard({ ...card, [name]: e.target.value })}
+        />
+      )}
+    </Labelled>
+  )
+  return (
+    <Ask open onClose={onClose} title={`The card of job ${box.job_no}`}>
+      <form
+        className="text-ink"
+        onSubmit={(e) => {
+          e.preventDefault()
+          act.mutate(
+            { act: 'card', ...card },
+            {
+              onSuccess: () => {
+                onClose()
+                notice({
+                  said: 'The card is changed.',
+                  undo: () => act.mutateAsync({ act: 'card', title, customer, complaint }),
+                })
+              },
+            },
+          )
+        }}
+      >
+        {field('title', 'What is on the bench')}
+        {field('customer', 'Whose it is')}
+        {field('complaint', 'Complaint')}
+        {!placed && <Trouble error={act.error} />}
+        <div className="flex justify-end gap-3">
+          <button type="button" className="press-quiet" onClick={onClose}>
+            Leave it
+          </button>
+          <button className="press" disabled={act.isPending}>
+            Keep the card
+          </button>
+        </div>
+      </form>
+    </Ask>
+  )
+}
