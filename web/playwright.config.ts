@@ -13,6 +13,8 @@ export default defineConfig({
   use: {
     baseURL: process.env.DRY_ANVIL_AT ?? 'http://127.0.0.1:7410',
     viewport: { width: 1280, height: 800 },
+    // Only where a test is about them: else each page is asked of the server.
+    serviceWorkers: 'block',
     launchOptions,
   },
 })

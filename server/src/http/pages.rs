@@ -94,7 +94,12 @@ impl File {
         encoder.write_all(&plain)?;
         let gzip = encoder.finish()?;
         Ok(Self {
-            kind: ContentType::from_extension(ending).unwrap_or(ContentType::Binary),
+            kind: if ending == "webmanifest" {
+                // W3C, Web Application Manifest, 4.
+                ContentType::new("application", "manifest+json")
+            } else {
+                ContentType::from_extension(ending).unwrap_or(ContentType::Binary)
+            },
             etag: format!("\"{}\"", hex::encode(&Sha256::digest(&plain)[..16])),
             gzip: Some(gzip).filter(|gzip| gzip.len() < plain.len()),
             plain,

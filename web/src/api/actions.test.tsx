@@ -47,19 +47,7 @@ function acting() {
 }
 
 const CASES: [Act, string, string, object][] = [
-  [
-    { act: 'mark', reading: 2, mark: 'struck', reason: 'slipped' },
-    'POST',
-    '/readings/2/marks',
-    { mark: 'struck', reason: 'slipped', who: 'RT' },
-  ],
   [{ act: 'way', way: 'feeler' }, 'PUT', '/way', { way: 'feeler', who: 'RT' }],
-  [
-    { act: 'tick', tick: 'Seats clean', done: true },
-    'POST',
-    '/ticks',
-    { tick: 'Seats clean', done: true, who: 'RT' },
-  ],
   [{ act: 'fitted', typed: '40' }, 'PUT', '/fitted', { typed: '40', unit: 'thou', who: 'RT' }],
   [
     {

@@ -3,15 +3,14 @@ import { useMutation, useQueryClient, type UseMutationResult } from '@tanstack/r
 import type { CheckView, Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
 import { answer, server, writeKey, type Refused } from './client'
+import { outbox } from './outbox'
 
 /** An act on a check under way, with what it was refused with. */
 export type Acting = UseMutationResult<CheckView, Refused, Act, CheckView>
 
-/** What can be done to a check, apart from readings, which have a queue of their own. */
+/** What can be done to a check and cannot wait for the server. */
 export type Act =
-  | { act: 'mark'; reading: number; mark: Schemas['ReadingMark']; reason: string }
   | { act: 'way'; way: Schemas['Method'] }
-  | { act: 'tick'; tick: string; done: boolean }
   | { act: 'fitted'; typed: string }
   | { act: 'aim'; aiming: Omit<Schemas['TargetOverrideInput'], 'unit' | 'who'> }
   | { act: 'usual'; counts: boolean }
@@ -31,23 +30,9 @@ export function useAct(check: CheckView) {
     const header = { 'Idempotency-Key': writeKey(), 'If-Match': `"${check.version}"` }
     const params = { path, header }
     switch (act.act) {
-      case 'mark':
-        return answer(
-          server.POST('/api/jobs/{job_no}/checks/{check_key}/readings/{reading_no}/marks', {
-            params: { path: { ...path, reading_no: act.reading }, header },
-            body: { mark: act.mark, reason: act.reason, who },
-          }),
-        )
       case 'way':
         return answer(
           server.PUT('/api/jobs/{job_no}/checks/{check_key}/way', { params, body: { way: act.way, who } }),
-        )
-      case 'tick':
-        return answer(
-          server.POST('/api/jobs/{job_no}/checks/{check_key}/ticks', {
-            params,
-            body: { tick: act.tick, done: act.done, who },
-          }),
         )
       case 'fitted':
         return answer(
@@ -143,4 +128,27 @@ export function useAct(check: CheckView) {
       void client.invalidateQueries({ queryKey: ['check', check.job_no, check.check_key] })
     },
   })
+}
+
+/** What can be done to a check and can wait for the server: it is kept, and sent in its turn. */
+export function useLater(check: CheckView) {
+  const { who } = useBench()
+  const { job_no: job, check_key, name } = check
+  const add = (path: string, body: Record<string, unknown>, said: string) =>
+    outbox.add({
+      method: 'POST',
+      url: `/api/jobs/${job}/checks/${check_key}/${path}`,
+      body: { ...body, who },
+      said,
+      of: `job ${job}, ${name}`,
+      job,
+      check: check_key,
+    })
+  return {
+    read: (reading: Omit<Schemas['ReadingIn'], 'who'>, said: string) => add('readings', reading, said),
+    tick: (tick: string, done: boolean) =>
+      add('ticks', { tick, done }, `${done ? 'seen to' : 'not seen to'}: ${tick}`),
+    mark: (reading: number, mark: Schemas['ReadingMark'], reason: string, said: string) =>
+      add(`readings/${reading}/marks`, { mark, reason }, said),
+  }
 }

@@ -2,14 +2,16 @@
 import createClient from 'openapi-fetch'
 import { v7 as uuid } from 'uuid'
 import type { Problem } from '../domain/schema'
-import { pressing } from './presses'
+import { Earlier, inOrder } from './order'
+import { NotAnswered, pressing } from './presses'
+import { serverNow, watched } from './reach'
 import type { paths } from './schema'
 import { Nobody, signed } from './signed'
 
 export const server = createClient<paths>({
   baseUrl: '',
   // Asked for at each call: tests put another in its place.
-  fetch: signed(pressing((request) => fetch(request))),
+  fetch: signed(inOrder(pressing(watched((request) => fetch(request))))),
 })
 
 /** A problem the server answered with, or a server that did not answer at all. */
@@ -32,7 +34,19 @@ export const notRefused = (error: unknown) =>
 
 export const lost: Problem = {
   type: 'out-of-reach',
-  title: 'The server does not answer. Nothing is lost; it goes on as soon as the server is back.',
+  title: 'The server does not answer. It is asked again by itself.',
+  status: 0,
+}
+
+const notDone: Problem = {
+  type: 'not-done',
+  title: 'Not done: the server does not answer. Press again when it does.',
+  status: 0,
+}
+
+const earlier: Problem = {
+  type: 'earlier-waits',
+  title: 'Not done: what was pressed before it still waits for the server. Press again when that is sent.',
   status: 0,
 }
 
@@ -50,7 +64,9 @@ export async function answer<T>(
   try {
     result = await call
   } catch (error) {
-    throw new Refused(error instanceof Nobody ? nobody : lost)
+    if (error instanceof Nobody) throw new Refused(nobody)
+    if (error instanceof Earlier) throw new Refused(earlier)
+    throw new Refused(error instanceof NotAnswered ? notDone : lost)
   }
   if (result.response.ok) return result.data as T
   const body = result.error
@@ -63,7 +79,7 @@ export async function answer<T>(
 }
 
 /**
- * A new key for a write; the same key sent twice does the write once. The time stands in it, so that one which comes
- * after its key was forgotten is refused rather than done again.
+ * A new key for a write; the same key sent twice does the write once. The time stands in it, by the server's clock, so
+ * that one which comes after its key was forgotten is refused rather than done again.
  */
-export const writeKey = () => uuid()
+export const writeKey = () => uuid({ msecs: serverNow() })

@@ -55,9 +55,8 @@ test('another press, one that was refused, and one of long ago are not', async (
   expect(keys).toEqual(['a', 'a', 'a', 'b', 'c', 'd', 'e'])
 })
 
-test('what only asks, and readings, go as they are', async () => {
-  const { keys, press } = server([500, 500])
+test('what only asks goes as it is', async () => {
+  const { keys, press } = server([500])
   expect(await press('')).toBe(500)
-  expect(await press('r', '{}', '/api/jobs/1/checks/a/readings')).toBe(500)
-  expect(keys).toEqual(['none', 'r'])
+  expect(keys).toEqual(['none'])
 })

@@ -7,8 +7,8 @@ const PAUSES_MS = [300, 1200]
 
 const wait = (ms: number) => new Promise<void>((done) => setTimeout(done, ms))
 
-/** Readings have a queue of their own: the same figure typed twice is two readings. */
-const isQueued = (url: string) => url.endsWith('/readings')
+/** A write that nobody answered: whether it was done is not known, and pressed again it has the key that it had. */
+export class NotAnswered extends Error {}
 
 /** Answers that say nothing of whether it was done. */
 const unsure = (status: number) => status >= 500 || status === 408
@@ -23,7 +23,7 @@ export function pressing(
 ) {
   const lost = new Map<string, { key: string; until: number }>()
   return async (request: Request): Promise<Response> => {
-    if (!request.headers.get('Idempotency-Key') || isQueued(request.url)) return send(request)
+    if (!request.headers.get('Idempotency-Key')) return send(request)
     const name = `${request.method} ${request.url} ${await request.clone().text()}`
     const before = lost.get(name)
     if (before && before.until > now()) request.headers.set('Idempotency-Key', before.key)
@@ -43,7 +43,9 @@ export function pressing(
       lost.set(name, { key, until: now() + SAME_MS })
       await pause(ms)
     }
-    const last = await send(request)
+    const last = await send(request).catch((error: unknown) => {
+      throw request.signal.aborted ? error : new NotAnswered()
+    })
     known(last)
     return last
   }

@@ -1,4 +1,5 @@
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { QueryClient } from '@tanstack/react-query'
+import { PersistQueryClientProvider } from '@tanstack/react-query-persist-client'
 import { useEffect, useMemo, useState } from 'react'
 import { Outlet, RouterProvider, ScrollRestoration, createBrowserRouter, useNavigation } from 'react-router'
 import { outOfReach } from '../api/client'
@@ -10,6 +11,7 @@ import { NoticesProvider } from '../ui/Notices'
 import { Loading } from '../ui/Parts'
 import { Arrival } from './Arrival'
 import { Header } from './Header'
+import { KEPT_MS, beginSending, isKept, persister } from './seen'
 import { routes } from './views'
 
 const client = new QueryClient({
@@ -18,9 +20,14 @@ const client = new QueryClient({
       retry: (count, error) => outOfReach(error) && count < 60,
       retryDelay: 1500,
       refetchOnWindowFocus: true,
+      // As long as it is kept in the browser.
+      gcTime: KEPT_MS,
+      networkMode: 'always',
     },
   },
 })
+
+beginSending(client)
 
 const isUnit = (text: string | null): text is Unit => text === 'thou' || text === 'mm' || text === 'um'
 
@@ -99,8 +106,16 @@ const router = createBrowserRouter([
 
 export function App() {
   return (
-    <QueryClientProvider client={client}>
+    <PersistQueryClientProvider
+      client={client}
+      persistOptions={{
+        persister,
+        maxAge: KEPT_MS,
+        buster: __BUILD__,
+        dehydrateOptions: { shouldDehydrateQuery: isKept, shouldDehydrateMutation: () => false },
+      }}
+    >
       <RouterProvider router={router} />
-    </QueryClientProvider>
+    </PersistQueryClientProvider>
   )
 }

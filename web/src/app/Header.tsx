@@ -9,6 +9,7 @@ import { countToOrder } from '../ui/awaited'
 import { Ask } from '../ui/Parts'
 import { useBench } from '../domain/session'
 import { unitName } from '../domain/units'
+import { Waiting } from './Waiting'
 
 const place = ({ isActive }: { isActive: boolean }) =>
   `inline-flex min-h-12 items-center px-1.5 sm:px-2 ${isActive ? 'font-bold underline decoration-2 underline-offset-8' : ''}`
@@ -86,6 +87,7 @@ export function Header() {
       </nav>
       <Crumb />
       <div className="ml-auto flex flex-wrap items-center gap-2 py-1">
+        <Waiting />
         <ToOrder />
         <ToggleGroup.Root
           type="single"

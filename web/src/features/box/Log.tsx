@@ -1,7 +1,10 @@
 // What was noted on a job and done with it as a whole, each with what puts it right.
+import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Box, Schemas } from '../../domain/schema'
+import { outbox } from '../../api/outbox'
+import { useBench } from '../../domain/session'
 import { jobMarkWords } from '../../domain/labels'
 import { whenText } from '../../domain/units'
 import { useNotice } from '../../ui/Notices'
@@ -17,27 +20,36 @@ type Line =
 export function Log({ box }: { box: Box }) {
   const act = useJobAct(box.job_no)
   const notice = useNotice()
+  const client = useQueryClient()
+  const { who } = useBench()
   const [said, setSaid] = useState('')
   const lines: Line[] = [
     ...box.notes.map((note) => ({ at: note.at, note })),
     ...box.marks.map((mark) => ({ at: mark.at, mark })),
     ...box.cards_were.map((card) => ({ at: card.at, card })),
   ].sort((a, b) => b.at.localeCompare(a.at))
-  const note = () =>
-    act.mutate(
-      { act: 'note', said },
-      {
-        onSuccess: (fresh) => {
-          setSaid('')
-          const newest = fresh.notes[0]?.note_no
-          if (newest === undefined) return
-          notice({
-            said: 'Noted.',
-            undo: () => act.mutateAsync({ act: 'mark-note', note: newest, struck: true }),
-          })
-        },
+  const note = async () => {
+    const text = said.trim()
+    const kept = await outbox.add({
+      method: 'POST',
+      url: `/api/jobs/${box.job_no}/notes`,
+      body: { said: text, address: '', who },
+      said: text,
+      of: `job ${box.job_no}`,
+      job: box.job_no,
+    })
+    if (!kept) return
+    setSaid('')
+    notice({
+      said: 'Noted.',
+      undo: () => {
+        const now = client.getQueryData<Box>(['job', box.job_no])
+        const noted = now?.notes.find((n) => n.said === text && !n.struck_by)
+        if (!noted) return Promise.resolve()
+        return act.mutateAsync({ act: 'mark-note', note: noted.note_no, struck: true })
       },
-    )
+    })
+  }
   return (
     <section className="mt-6" aria-label="Log">
       <h2 className="text-lg">Log</h2>
@@ -45,7 +57,7 @@ export function Log({ box }: { box: Box }) {
         className="mt-1 flex gap-2"
         onSubmit={(e) => {
           e.preventDefault()
-          if (said.trim()) note()
+          if (said.trim()) void note()
         }}
       >
         <input

@@ -16,7 +16,7 @@ export function RevisionView() {
   const jobNo = Number(useParams().jobNo)
   const { data: box, error } = useBox(jobNo)
   useTitle(box && `Job ${jobNo}, revision of its sheet`)
-  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!box && error) return <Trouble error={error as unknown as Refused} />
   if (!box) return <Loading what="the box" />
   return <Revise box={box} />
 }

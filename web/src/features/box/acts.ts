@@ -8,7 +8,6 @@ export type JobAct =
   | { act: 'hand-over' | 'take-back' | 'bring-back' }
   | { act: 'put-away'; reason: string }
   | { act: 'card'; title: string; customer: string; complaint: string }
-  | { act: 'note'; said: string }
   | { act: 'mark-note'; note: number; struck: boolean }
 
 /** Does something with a job; how it stands then comes back with the answer. */
@@ -38,13 +37,6 @@ export function useJobAct(jobNo: number) {
           server.PUT('/api/jobs/{job_no}/card', { params, body: { title, customer, complaint, who } }),
         )
       }
-      case 'note':
-        return answer(
-          server.POST('/api/jobs/{job_no}/notes', {
-            params: { path, header: key },
-            body: { said: act.said, address: '', who },
-          }),
-        )
       case 'mark-note':
         return answer(
           server.POST('/api/jobs/{job_no}/notes/{note_no}/marks', {

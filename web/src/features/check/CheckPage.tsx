@@ -28,7 +28,7 @@ export function CheckPage() {
   const jobNo = Number(params.jobNo)
   const { data: check, error } = useGap(jobNo, params.checkKey ?? '')
   useTitle(check ? `${check.name}, job ${jobNo}` : undefined)
-  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!check && error) return <Trouble error={error as unknown as Refused} />
   if (!check) return <Loading what="the check" />
   return <GapScreen key={`${jobNo}/${check.check_key}`} check={check} />
 }

@@ -27,18 +27,6 @@ export function undoingOf(act: Act, before: CheckView, unit: Unit): Undoing | nu
         : null
     case 'fit':
       return { said: 'Noted as fitted.', act: { act: 'undo-fit' } }
-    case 'mark': {
-      if (act.mark === 'kept') return null
-      const struck = act.mark === 'struck'
-      return {
-        said: struck ? 'Struck out.' : 'Restored.',
-        act: {
-          ...act,
-          mark: struck ? 'restored' : 'struck',
-          reason: struck ? '' : 'restored by mistake',
-        },
-      }
-    }
     case 'fitted':
       return before.fitted_nm == null
         ? null

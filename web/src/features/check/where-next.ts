@@ -17,9 +17,9 @@ const WORK: Record<Schemas['Phase'], string> = {
 }
 
 /** Acts after which the next figure is waited for, whatever the phase. */
-const TAKES_FIGURES: Act['act'][] = ['mark', 'lay', 'reopen', 'fit', 'way']
+const TAKES_FIGURES: Act['act'][] = ['lay', 'reopen', 'fit', 'way']
 /** Acts that are one of a row: the next of the row has the focus already. */
-const STAYS: Act['act'][] = ['tick', 'usual']
+const STAYS: Act['act'][] = ['usual']
 
 /** What is marked as the work there: the mark itself where it can have the focus, else the first in it that can. */
 function marked(work: string): HTMLElement | null {

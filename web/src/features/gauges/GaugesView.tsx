@@ -16,7 +16,7 @@ export function GaugesView() {
   useTitle('Gauges')
   const { data: gauges, error } = useGauges()
   const [open, setOpen] = useState<Gauge | 'new' | null>(null)
-  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!gauges && error) return <Trouble error={error as unknown as Refused} />
   if (!gauges) return <Loading what="the register" />
   const there = new Set(gauges.filter((g) => !g.retired).map((g) => g.kind))
   const kinds = (Object.keys(gaugeKindName) as Gauge['kind'][]).filter((k) => there.has(k))

@@ -51,7 +51,7 @@ function Screen({
 }) {
   useTitle(title)
   const { data, error } = usePlan(of)
-  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!data && error) return <Trouble error={error as unknown as Refused} />
   if (!data) return <Loading what="the plan" />
   const { plan, in_order: order, checks } = data
   const job = 'job' in of ? of.job : undefined

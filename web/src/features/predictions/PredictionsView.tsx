@@ -18,7 +18,7 @@ export function PredictionsView() {
   const { data: sheet } = useSheet(sheetKey)
   const { data: past, error } = usePast(sheetKey)
   useTitle(sheet ? `How predictions came out, ${sheet.name}` : undefined)
-  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!past && error) return <Trouble error={error as unknown as Refused} />
   if (!past) return <Loading what="the finished boxes" />
   return (
     <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">

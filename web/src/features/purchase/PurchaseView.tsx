@@ -24,7 +24,7 @@ export function PurchaseView() {
   const unmeasured = params.has('unmeasured')
   const { data: order, error } = useOrder(job, unmeasured)
   const [done, setDone] = useState<Done | null>(null)
-  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!order && error) return <Trouble error={error as unknown as Refused} />
   if (!order) return <Loading what="the order" />
   return (
     <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">

@@ -20,7 +20,7 @@ export function ReportView() {
   const { data: r, error } = useReport(jobNo)
   const { unit } = useBench()
   useTitle(r ? `Report of job ${jobNo}` : undefined)
-  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!r && error) return <Trouble error={error as unknown as Refused} />
   if (!r) return <Loading what="the report" />
   return (
     <main className="mx-auto max-w-[60rem] px-3 pb-16 sm:px-6">

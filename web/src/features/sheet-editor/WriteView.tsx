@@ -33,7 +33,7 @@ export function WriteView() {
     queryFn: () =>
       answer(server.GET('/api/sheets/{key}/file', { params: { path: { key: from }, query: { revision } } })),
   })
-  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!data && error) return <Trouble error={error as unknown as Refused} />
   if (from && (!data || !there)) return <Loading what="the sheet" />
   const start = !data ? blank() : sheetKey ? data : copied(data)
   const name = sheetKey ?? (from ? `copy of ${from}` : 'new')

@@ -18,7 +18,7 @@ export function SheetView() {
   const { data: sheet, error } = useSheet(sheetKey)
   const { unit } = useBench()
   useTitle(sheet?.name)
-  if (error) return <Trouble error={error as unknown as Refused} />
+  if (!sheet && error) return <Trouble error={error as unknown as Refused} />
   if (!sheet) return <Loading what="the sheet" />
   return (
     <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">

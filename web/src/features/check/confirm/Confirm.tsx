@@ -66,29 +66,25 @@ function Body({ check, act }: { check: CheckView; act: Acting }) {
 function Awaited({ check }: { check: CheckView }) {
   const { toOrder, onOrder } = useWaits(check.job_no, check.check_key)
   const drawers = (
-    <Link
-      className="link"
-      data-work={toOrder ? undefined : 'await'}
-      to={`/drawers#${check.set_by?.family_key ?? ''}`}
-    >
+    <Link className="link" to={`/drawers#${check.set_by?.family_key ?? ''}`}>
       Drawers
     </Link>
   )
   return (
-    <>
+    <div role="group" aria-label="Waits for a piece" data-work="await" className="outline-offset-4">
       {toOrder && (
         <>
           <p className="mt-2">
             <strong>{toOrder} to order.</strong> Nobody has ordered it yet.
           </p>
-          <Link className="press mt-3 w-full" data-work="await" to="/order">
+          <Link className="press mt-3 w-full" to="/order">
             See the order
           </Link>
         </>
       )}
       {onOrder && <p className="mt-2">{onOrder}.</p>}
       <p className="mt-2">Count it in under {drawers} when it comes, and it is set aside for this check.</p>
-    </>
+    </div>
   )
 }
 

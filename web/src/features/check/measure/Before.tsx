@@ -3,27 +3,30 @@
 import type { CheckView } from '../../../domain/schema'
 import { useBench } from '../../../domain/session'
 import { show, unitName } from '../../../domain/units'
-import type { Acting } from '../../../api/actions'
+import { useLater } from '../../../api/actions'
+import type { Write } from '../../../api/outbox'
+import type { Waiting } from '../../../api/write-queue'
 
-/** Ticks; said by whoever is at the bench, kept with the round. */
+/** Ticks; said by whoever is at the bench, kept with the round. What waits for the server is shown as said. */
 export function Ready({
   check,
-  act,
   closed,
-  taken,
+  waiting,
 }: {
   check: CheckView
-  act: Acting
   closed: boolean
-  taken: boolean
+  waiting: Waiting<Write>[]
 }) {
+  const later = useLater(check)
   if (check.ready.length === 0) return null
   const done = check.ready.filter((r) => r.by).length
-  // Shown as said at once; what the server answers stands.
-  const saying = act.isPending && act.variables?.act === 'tick' ? act.variables : null
+  const said = (tick: string) => {
+    const last = waiting.findLast((w) => w.write.body.tick === tick)
+    return last === undefined ? undefined : last.write.body.done === true
+  }
   const all = done === check.ready.length
   return (
-    <details className="mt-3 border-y border-line py-1" open={!all && !taken}>
+    <details className="mt-3 border-y border-line py-1">
       <summary className="min-h-10 py-2 font-semibold">
         Before the first reading{' '}
         <span className={all ? 'font-normal text-dim' : 'text-brass'}>
@@ -37,9 +40,9 @@ export function Ready({
               <input
                 type="checkbox"
                 className="mt-0.5 size-6 shrink-0 accent-(--blue)"
-                checked={saying?.tick === r.tick ? saying.done : r.by != null}
-                disabled={closed || act.isPending}
-                onChange={(e) => act.mutate({ act: 'tick', tick: r.tick, done: e.target.checked })}
+                checked={said(r.tick) ?? r.by != null}
+                disabled={closed}
+                onChange={(e) => void later.tick(r.tick, e.target.checked)}
               />
               <span>
                 {r.tick}

@@ -1,37 +1,63 @@
 import { memo, useEffect, useRef, useState } from 'react'
 import { entryOf } from '../../../domain/readings'
 import type { CheckView, Schemas, Unit } from '../../../domain/schema'
-import type { Acting } from '../../../api/actions'
+import { useLater, type Acting } from '../../../api/actions'
+import { useNotice } from '../../../ui/Notices'
 import { AskReason, Cautions } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
-import { askWho } from '../../../domain/who'
 import { dayText, show, unitName } from '../../../domain/units'
 import { slipWords } from '../../../domain/labels'
 import { Ready, Trial } from './Before'
 import { Found } from './Found'
 import { LiveGauge } from './LiveGauge'
-import { useReadingQueue } from './queue'
+import { useHand } from './hand'
+import { useWaiting } from './waiting'
 import { Take } from '../methods/Take'
 import { MethodPicker } from '../methods/MethodPicker'
 import type { Fault } from '../methods/parts'
 import { readingWords, torqueText, type ReadingInput, type Method } from '../../../domain/readings'
 import { methodName } from '../../../domain/labels'
 
-const WHY_STRUCK = [
-  'decimal place lost',
-  'wrong unit',
-  'shaft not home',
-  'gauge moved',
-  'force flexed the case',
+/** Why a reading may be struck out, by how it was taken. */
+const whyStruck = (way: Method) => [
+  'mistyped',
+  ...(way === 'yes_no' ? [] : ['decimal place lost', 'wrong unit']),
+  ...(WHY_STRUCK[way] ?? ['shaft not home', 'gauge moved', 'force flexed the case']),
 ]
+
+const WHY_STRUCK: Partial<Record<Method, string[]>> = {
+  feeler: ['leaf dragged on its edge', 'leaves not clean', 'pack not pressed down'],
+  depth_from_bar: ['bar not seated', 'old sealant on the joint', 'wrong place'],
+  stack_sum: ['wrong part measured', 'burr on the part'],
+  known_shim: ['another shim was in', 'shaft not home', 'gauge moved'],
+  turning_torque: ['seal dragged', 'pull not square', 'shaft not free'],
+  one_by_one: ['wrong pinion', 'gauge moved'],
+  selector_gaps: ['detent not home', 'wrong gear'],
+  yes_no: ['pressed by mistake', 'tried again after seating'],
+  by_hand: ['felt again'],
+}
+
+const MARK_WORDS: Record<Schemas['ReadingMark'], string> = {
+  struck: 'struck out',
+  restored: 'restored',
+  kept: 'right as it is:',
+}
+
+/** Says something of a reading. */
+type Marking = (reading: number, mark: Schemas['ReadingMark'], reason?: string) => void
+/** Strikes readings out for a reason and enters what was meant. */
+type EnterMeant = (readings: number[], reason: string, meant: string) => void
 
 /** Readings, each saved as it is entered; the focus stays, so that a gauge can type and press Enter. */
 export function Measure({ check, act }: { check: CheckView; act: Acting }) {
   const { unit, who } = useBench()
+  const notice = useNotice()
   const field = useRef<HTMLInputElement>(null)
+  const hand = useHand(who, check.kind)
   const [chosenWay, setWay] = useState<Method>()
-  const way = chosenWay ?? check.way ?? check.method
-  const [gaugeKey, setGauge] = useState('')
+  const usual = hand.way && check.allowed.methods.includes(hand.way) ? hand.way : check.method
+  const way = chosenWay ?? check.way ?? usual
+  const [gaugeKey, setGauge] = useState(hand.gauge ?? '')
   const gauges = check.gauges.filter((g) => g.ways.includes(way))
   const gauge = gauges.find((g) => g.key === gaugeKey) ?? gauges.find((g) => g.usual_for.includes(way))
   const [inGauges, setInGauges] = useState(false)
@@ -42,12 +68,14 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
   const [begun, setBegun] = useState<{ entry?: ReadingInput; times: number }>({ times: 0 })
   const begin = (entry?: ReadingInput) => setBegun((last) => ({ entry, times: last.times + 1 }))
   const [striking, setStriking] = useState<number | null>(null)
-  const queue = useReadingQueue(check.job_no, check.check_key, (reading, error) => {
-    const { field: name, title } = error.problem
+  const later = useLater(check)
+  const queue = useWaiting(check.job_no, check.check_key, (write, problem) => {
+    const entry = write.body.entry as ReadingInput | undefined
     // Back into the field it goes, unless the next figure is there already.
-    const free = !field.current?.value.trim()
-    setFault({ field: name ?? undefined, title: free ? title : `${entryOf(reading.entry)}: ${title}` })
-    if (free) begin(reading.entry)
+    if (!entry || field.current?.value.trim()) return false
+    setFault({ field: problem.field ?? undefined, title: problem.title })
+    begin(entry)
+    return true
   })
   const now = check.readings.filter((r) => r.round === check.round)
   const closed = !check.allowed.change
@@ -62,19 +90,43 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
       return false
     }
     setFault(null)
-    const add = (by: string) =>
-      queue.add({ way, entry, unit: typedIn, gauge_key: gauge?.key ?? null, who: by })
-    if (who) {
-      add(who)
-      return true
-    }
+    const kept = later.read({ way, entry, unit: typedIn, gauge_key: gauge?.key ?? null }, text)
+    if (who) return true
     // The figure stays in its field until somebody says who took it.
-    void askWho().then((by) => {
-      if (!by) return
-      add(by)
-      begin()
-    })
+    void kept.then((added) => added && begin())
     return false
+  }
+  const figureOf = (reading: number) => {
+    const of = check.readings.find((r) => r.reading_no === reading)
+    return of ? readingWords(of.taken, unit, check.selector?.gears) : ''
+  }
+  const mark: Marking = (reading, said, reason = '') => {
+    const figure = figureOf(reading)
+    void later.mark(reading, said, reason, `${MARK_WORDS[said]} ${figure}`)
+    if (said === 'struck')
+      notice({
+        said: `${figure} struck out.`,
+        undo: () => later.mark(reading, 'restored', '', `restored ${figure}`),
+      })
+    field.current?.focus({ preventScroll: true })
+  }
+  /** What was misread is struck out, and what was meant is entered, by the same method and gauge. */
+  const enterMeant: EnterMeant = (readings, reason, meant) => {
+    for (const reading of readings) {
+      const of = check.readings.find((r) => r.reading_no === reading)
+      if (!of) continue
+      void later.mark(reading, 'struck', reason, `${MARK_WORDS.struck} ${figureOf(reading)}`)
+      void later.read(
+        {
+          way: of.way,
+          entry: { kind: 'travel', travel: meant, tilt: '', pull: '' },
+          unit,
+          gauge_key: gauges.find((g) => g.name === of.gauge)?.key ?? null,
+        },
+        meant,
+      )
+    }
+    field.current?.focus({ preventScroll: true })
   }
   return (
     <section
@@ -90,7 +142,17 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
         )}
       </h2>
       {!closed && check.allowed.methods.length > 1 && (
-        <MethodPicker {...{ check, way, setWay, gauge, setGauge }} />
+        <MethodPicker
+          {...{ check, way, gauge }}
+          setWay={(next) => {
+            setWay(next)
+            hand.keep({ way: next })
+          }}
+          setGauge={(next) => {
+            setGauge(next)
+            hand.keep({ gauge: next })
+          }}
+        />
       )}
       {closed ? (
         <p className="mt-3 text-dim">
@@ -112,7 +174,7 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
           className="flex items-center gap-2 border-t border-dashed border-line py-2"
           role="status"
         >
-          <span className="figure font-semibold">{entryOf(w.reading.entry)}</span>
+          <span className="figure font-semibold">{w.write.said}</span>
           <span className="text-dim">
             {queue.unreachable
               ? 'waits: the server does not answer, or is at fault; it is kept here and sent again'
@@ -120,7 +182,7 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
           </span>
         </p>
       ))}
-      <Readings check={check} now={now} closed={closed} act={act} onStrike={setStriking} />
+      <Readings {...{ check, now, closed, mark, enterMeant }} onStrike={setStriking} />
       {!closed && gauge?.live && (way === 'dial_travel' || way === 'no_shim') && (
         <LiveGauge check={check} gauge={gauge} onTake={take} />
       )}
@@ -139,7 +201,7 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
           </button>
         </p>
       )}
-      <Ready check={check} act={act} closed={closed} taken={now.length > 0} />
+      <Ready check={check} closed={closed} waiting={queue.waiting} />
       {check.how && <p className="mt-2 text-dim">{check.how}</p>}
       <Trial check={check} />
       {check.round > 0 && (
@@ -151,11 +213,11 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
       <Cautions of={check.cautions} />
       {striking !== null && (
         <AskReason
-          title="Strike this reading out?"
+          title={`Strike out ${figureOf(striking)}?`}
           label="Or another reason"
           press="Strike out"
-          suggestions={WHY_STRUCK}
-          onGive={(reason) => act.mutate({ act: 'mark', reading: striking, mark: 'struck', reason })}
+          suggestions={whyStruck(check.readings.find((r) => r.reading_no === striking)?.way ?? way)}
+          onGive={(reason) => mark(striking, 'struck', reason)}
           onClose={() => setStriking(null)}
         />
       )}
@@ -171,13 +233,15 @@ function Readings({
   check,
   now,
   closed,
-  act,
+  mark,
+  enterMeant,
   onStrike,
 }: {
   check: CheckView
   now: Schemas['ReadingView'][]
   closed: boolean
-  act: Acting
+  mark: Marking
+  enterMeant: EnterMeant
   onStrike: (reading: number) => void
 }) {
   const { unit } = useBench()
@@ -203,10 +267,13 @@ function Readings({
       <tbody>
         {now
           .filter((r) => r.way === way)
-          .map((r, i) => (
+          // The newest stands at the field; the others grow away from it.
+          .toReversed()
+          .map((r, i, list) => (
             <ReadingRow
               key={r.reading_no}
-              {...{ reading: r, trial: i + 1, closed, mutate: act.mutate, onStrike }}
+              {...{ reading: r, closed, mark, enterMeant, onStrike }}
+              trial={list.length - i}
               gears={check.selector?.gears}
             />
           ))}
@@ -221,7 +288,8 @@ interface RowProps {
   reading: Schemas['ReadingView']
   trial: number
   closed: boolean
-  mutate: Acting['mutate']
+  mark: Marking
+  enterMeant: EnterMeant
   onStrike: (reading: number) => void
   /** What a selector holds, where it is a check of that. */
   gears?: Schemas['sheet.SelectorGear'][]
@@ -232,13 +300,12 @@ const ReadingRow = memo(function ReadingRow({
   reading: r,
   trial,
   closed,
-  mutate,
+  mark,
+  enterMeant,
   onStrike,
   gears,
 }: RowProps) {
   const { unit } = useBench()
-  const say = (mark: Schemas['ReadingMark'], reason = '') =>
-    mutate({ act: 'mark', reading: r.reading_no, mark, reason })
   return (
     <>
       <tr>
@@ -255,7 +322,7 @@ const ReadingRow = memo(function ReadingRow({
             (r.struck ? (
               <button
                 className="link min-h-10 whitespace-nowrap"
-                onClick={() => say('restored')}
+                onClick={() => mark(r.reading_no, 'restored')}
                 aria-label={`Restore trial ${trial}`}
               >
                 restore
@@ -279,20 +346,35 @@ const ReadingRow = memo(function ReadingRow({
           </td>
         </tr>
       )}
-      {r.question && !closed && <Question question={r.question} mutate={mutate} />}
+      {r.question && !closed && (
+        <Question question={r.question} taken={r.taken} mark={mark} enterMeant={enterMeant} />
+      )}
     </>
   )
 })
 
 /** What one reading looks like, or several that are all as far off: whoever misreads the unit misreads it every time. */
-function Question({ question: q, mutate }: { question: Schemas['EntryQuestion']; mutate: Acting['mutate'] }) {
+function Question({
+  question: q,
+  taken,
+  mark,
+  enterMeant,
+}: {
+  question: Schemas['EntryQuestion']
+  taken: Schemas['Reading']
+  mark: Marking
+  enterMeant: EnterMeant
+}) {
   const { unit } = useBench()
   const words = (meant: Schemas['Meant']) =>
     meant.kind === 'torque' ? torqueText(meant.n_m) : `${show(meant.nm, unit)} ${unitName[unit]}`
   const [meant, read, several] = [words(q.meant), words(q.read), q.readings.length > 1]
+  const reason = `meant ${meant}: ${slipWords[q.cause]}`
+  // Only a travel is one figure that says all.
+  const enters = !several && q.meant.kind === 'length' && (taken.kind === 'travel' || taken.kind === 'pair')
   const strike = () => {
-    for (const reading of q.readings)
-      mutate({ act: 'mark', reading, mark: 'struck', reason: `meant ${meant}: ${slipWords[q.cause]}` })
+    if (enters) enterMeant(q.readings, reason, meant)
+    else for (const reading of q.readings) mark(reading, 'struck', reason)
   }
   const last = q.readings[q.readings.length - 1] ?? 0
   return (
@@ -306,18 +388,15 @@ function Question({ question: q, mutate }: { question: Schemas['EntryQuestion'];
         </p>
         <div className="mt-2 flex flex-wrap gap-2">
           <button className="press-quiet" onClick={strike}>
-            Yes: strike {several ? 'them' : 'it'} out
+            {enters ? `Yes, ${meant} was meant` : `Yes: strike ${several ? 'them' : 'it'} out`}
           </button>
-          <button
-            className="press-quiet"
-            onClick={() => mutate({ act: 'mark', reading: last, mark: 'kept', reason: '' })}
-          >
+          <button className="press-quiet" onClick={() => mark(last, 'kept')}>
             No, {read} is right
           </button>
         </div>
         <p className="mt-1 text-sm text-dim">
-          Either way {several ? 'they stay' : 'it stays'} on the record. Enter the right figure as a new
-          reading.
+          Either way {several ? 'they stay' : 'it stays'} on the record.
+          {!enters && ' Enter the right figure as a new reading.'}
         </p>
       </td>
     </tr>

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { ReadingQueue, type QueueParts, type Waiting } from './reading-queue'
+import { WriteQueue, type QueueParts, type Waiting } from './write-queue'
 
 class Gone extends Error {}
 
@@ -13,20 +13,20 @@ function queue(answers: (Error | 'ok')[], left: Waiting<string>[] = []) {
     changes: 0,
   }
   const parts: QueueParts<string, string> = {
-    send: ({ key, reading }) => {
-      told.sent.push(`${key}:${reading}`)
+    send: ({ key, write }) => {
+      told.sent.push(`${key}:${write}`)
       const next = answers.shift() ?? 'ok'
-      return next === 'ok' ? Promise.resolve(reading) : Promise.reject(next)
+      return next === 'ok' ? Promise.resolve(write) : Promise.reject(next)
     },
     isOutOfReach: (error) => error instanceof Gone,
     list: () => left,
     keep: (one) => {
       left = [...left, one]
-      told.kept.push(left.map((w) => w.reading))
+      told.kept.push(left.map((w) => w.write))
     },
     drop: (key) => {
       left = left.filter((w) => w.key !== key)
-      told.kept.push(left.map((w) => w.reading))
+      told.kept.push(left.map((w) => w.write))
     },
     alone: (work) => work(),
     onKept: () => {},
@@ -36,8 +36,8 @@ function queue(answers: (Error | 'ok')[], left: Waiting<string>[] = []) {
       return Promise.resolve()
     },
   }
-  const made = new ReadingQueue(parts)
-  made.refusalsGoTo((reading) => told.refused.push(reading))
+  const made = new WriteQueue(parts)
+  made.refusalsGoTo((one) => told.refused.push(one.write))
   return { queue: made, told }
 }
 
@@ -45,10 +45,10 @@ const settled = async () => {
   for (let i = 0; i < 50; i++) await Promise.resolve()
 }
 
-test('readings go in their order, one after another, and are kept until the server has them', async () => {
+test('writes go in their order, one after another, and are kept until the server has them', async () => {
   const { queue: q, told } = queue([])
-  q.add({ key: 'a', reading: '1' })
-  q.add({ key: 'b', reading: '2' })
+  q.add({ key: 'a', write: '1' })
+  q.add({ key: 'b', write: '2' })
   expect(told.kept.at(-1)).toEqual(['1', '2'])
   await settled()
   expect(told.sent).toEqual(['a:1', 'b:2'])
@@ -56,34 +56,34 @@ test('readings go in their order, one after another, and are kept until the serv
   expect(q.waiting).toEqual([])
 })
 
-test('a server that is gone is told, and the same reading goes again under the same key', async () => {
+test('a server that is gone is told, and the same write goes again under the same key', async () => {
   const { queue: q, told } = queue([new Gone(), new Gone()])
-  q.add({ key: 'a', reading: '1' })
+  q.add({ key: 'a', write: '1' })
   await settled()
   expect(told.sent).toEqual(['a:1', 'a:1', 'a:1'])
   expect(told.pauses).toBe(2)
   expect(q.unreachable).toBe(false)
 })
 
-test('a refused reading waits no longer, and the next one goes on', async () => {
+test('a refused write waits no longer, and the next one goes on', async () => {
   const { queue: q, told } = queue([new Error('no figure')])
-  q.add({ key: 'a', reading: 'x' })
-  q.add({ key: 'b', reading: '2' })
+  q.add({ key: 'a', write: 'x' })
+  q.add({ key: 'b', write: '2' })
   await settled()
   expect(told.refused).toEqual(['x'])
   expect(told.sent).toEqual(['a:x', 'b:2'])
 })
 
 test('what was left waiting goes first when the screen is opened again', async () => {
-  const { queue: q, told } = queue([], [{ key: 'old', reading: '0' }])
-  q.add({ key: 'new', reading: '1' })
+  const { queue: q, told } = queue([], [{ key: 'old', write: '0' }])
+  q.add({ key: 'new', write: '1' })
   await settled()
   expect(told.sent).toEqual(['old:0', 'new:1'])
 })
 
 test('once nobody looks, nothing more is sent, and what waits stays kept', async () => {
   const { queue: q, told } = queue([new Gone(), new Gone()])
-  q.add({ key: 'a', reading: '1' })
+  q.add({ key: 'a', write: '1' })
   await Promise.resolve()
   q.stop()
   await settled()
@@ -96,12 +96,12 @@ test('once nobody looks, nothing more is sent, and what waits stays kept', async
 test('one window sends at a time, and what the other typed goes in its turn', async () => {
   const shared = { list: [] as Waiting<string>[], sent: [] as string[], last: Promise.resolve() }
   const window = (name: string) =>
-    new ReadingQueue<string, string>({
-      send: async ({ key, reading }) => {
+    new WriteQueue<string, string>({
+      send: async ({ key, write }) => {
         shared.sent.push(`${name} begins ${key}`)
         await Promise.resolve()
         shared.sent.push(`${name} ends ${key}`)
-        return reading
+        return write
       },
       isOutOfReach: () => false,
       list: () => shared.list,
@@ -113,9 +113,9 @@ test('one window sends at a time, and what the other typed goes in its turn', as
       pause: () => Promise.resolve(),
     })
   const [one, two] = [window('one'), window('two')]
-  one.add({ key: 'a', reading: '1' })
-  two.add({ key: 'b', reading: '2' })
-  one.add({ key: 'c', reading: '3' })
+  one.add({ key: 'a', write: '1' })
+  two.add({ key: 'b', write: '2' })
+  one.add({ key: 'c', write: '3' })
   await settled()
   expect(shared.sent.filter((s) => s.includes('begins')).map((s) => s.at(-1))).toEqual(['a', 'b', 'c'])
   // Nothing begins before the last has ended.

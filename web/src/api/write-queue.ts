@@ -1,11 +1,11 @@
-// Readings on their way to the server, in order: sent one after another, kept until the server has said that it
+// Writes on their way to the server, in order: sent one after another, kept until the server has said that it
 // has them, sent again with the same key when the answer was lost. What waits is kept where every window of the browser
 // sees it, and one of them sends.
 
 /** Something that waits to be sent, under the key it is sent with each time. */
 export interface Waiting<T> {
   key: string
-  reading: T
+  write: T
 }
 
 export interface QueueParts<T, A> {
@@ -22,18 +22,18 @@ export interface QueueParts<T, A> {
   /** Does something while no other window does. */
   alone: (work: () => Promise<void>) => Promise<void>
   /** The server has one; told before it is taken off the list, so that both are drawn at once. */
-  onKept: (answer: A) => void
+  onKept: (answer: A, one: Waiting<T>) => void
   /** What waits, or whether the server is out of reach, has changed. */
   onChange: () => void
   /** Waits before the next try. */
   pause: () => Promise<void>
 }
 
-export class ReadingQueue<T, A> {
+export class WriteQueue<T, A> {
   unreachable = false
   private busy = false
   private stopped = false
-  private onRefused: (reading: T, error: unknown) => void = () => {}
+  private onRefused: (one: Waiting<T>, error: unknown) => void = () => {}
   private readonly parts: QueueParts<T, A>
 
   constructor(parts: QueueParts<T, A>) {
@@ -45,7 +45,7 @@ export class ReadingQueue<T, A> {
   }
 
   /** Who is told of what the server refuses; it waits no longer. */
-  refusalsGoTo(told: (reading: T, error: unknown) => void) {
+  refusalsGoTo(told: (one: Waiting<T>, error: unknown) => void) {
     this.onRefused = told
   }
 
@@ -75,7 +75,7 @@ export class ReadingQueue<T, A> {
     for (let first = this.waiting[0]; first && !this.stopped; first = this.waiting[0]) {
       try {
         const answer = await this.parts.send(first)
-        this.parts.onKept(answer)
+        this.parts.onKept(answer, first)
         this.unreachable = false
         this.drop(first.key)
       } catch (error) {
@@ -86,7 +86,7 @@ export class ReadingQueue<T, A> {
         } else {
           this.unreachable = false
           this.drop(first.key)
-          this.onRefused(first.reading, error)
+          this.onRefused(first, error)
         }
       }
     }

@@ -1,0 +1,131 @@
+// Without the server: the program opens, what was seen can be read, what can wait waits, and nothing is lost or twice.
+import { expect, test, type Page } from '@playwright/test'
+import { atTheBench, freshJob, take } from './bench'
+
+test.use({ serviceWorkers: 'allow' })
+
+const trials = (page: Page) => page.getByRole('button', { name: /^(Strike out|Restore) trial/ })
+
+/** Opened once, as on the days before: the program and what was seen are in the browser. */
+async function seen(page: Page, path: string) {
+  await page.goto(path)
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  await page.evaluate(() => navigator.serviceWorker.ready)
+  // A second after the last change it is kept.
+  await expect
+    .poll(() =>
+      page.evaluate(
+        () =>
+          new Promise<boolean>((told) => {
+            const open = indexedDB.open('keyval-store')
+            open.onsuccess = () => {
+              const { result: db } = open
+              if (!db.objectStoreNames.contains('keyval')) return told(false)
+              const asked = db.transaction('keyval').objectStore('keyval').get('dry-anvil.seen')
+              asked.onsuccess = () => told(asked.result !== undefined)
+            }
+          }),
+      ),
+    )
+    .toBe(true)
+}
+
+test('readings, a strike-out and a tick wait across a reload, and are sent in order', async ({
+  page,
+  context,
+}) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  const path = `/jobs/${job}/checks/second-side`
+  await seen(page, path)
+  await take(page, '0.21')
+  await page.waitForTimeout(1500)
+  await context.setOffline(true)
+  for (const reading of ['0.22', '0.23']) {
+    await page.keyboard.type(reading)
+    await page.keyboard.press('Enter')
+  }
+  await expect(page.getByRole('button', { name: /2 wait/ })).toBeVisible()
+  await page.reload()
+  await expect(page.getByRole('heading', { level: 1, name: /Second gear/ })).toBeVisible()
+  await expect(trials(page)).toHaveCount(1)
+  await page.getByRole('button', { name: 'Strike out trial 1' }).click()
+  await page.getByRole('button', { name: 'gauge moved' }).click()
+  await page.getByText('Before the first reading').click()
+  await page.getByRole('checkbox').first().check()
+  const mark = page.getByRole('button', { name: /4 wait/ })
+  await mark.click()
+  const list = page.getByRole('dialog', { name: 'On the way to the server' })
+  await expect(list).toContainText('0.22, 0.23, struck out 0.210, seen to')
+  await page.keyboard.press('Escape')
+  // What cannot wait is not done, and says so.
+  await page.goto(`/jobs/${job}`)
+  await page.getByLabel('Note something on this job').fill('rang the customer')
+  await page.getByRole('button', { name: 'Note', exact: true }).click()
+  await expect(page.getByRole('button', { name: /5 wait/ })).toBeVisible()
+  await page.getByRole('button', { name: 'Put this job away' }).click()
+  await page.getByRole('button', { name: 'opened by mistake' }).click()
+  await expect(page.getByRole('alert').filter({ hasText: 'Not done' }).first()).toBeVisible()
+  await context.setOffline(false)
+  await expect(page.getByRole('button', { name: /wait/ })).toBeHidden({ timeout: 20_000 })
+  await expect(page.getByText('rang the customer')).toBeVisible()
+  await page.goto(path)
+  await expect(trials(page)).toHaveCount(3)
+  await expect(page.getByRole('button', { name: 'Restore trial 1' })).toBeVisible()
+  const check = (await (await page.request.get(`/api${path}`)).json()) as { readings: { typed: string }[] }
+  expect(check.readings.map((r) => r.typed)).toEqual(['0.21 mm', '0.22 mm', '0.23 mm'])
+})
+
+test('what is refused when it is sent at last is shown with what was typed', async ({ page, context }) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  const path = `/jobs/${job}/checks/second-side`
+  await seen(page, path)
+  await take(page, '0.21', '0.21', '0.22')
+  await page.waitForTimeout(1500)
+  await context.setOffline(true)
+  await page.keyboard.type('0.24')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: /1 waits/ })).toBeVisible()
+  // Somebody else signs it meanwhile.
+  const { version } = (await (await page.request.get(`/api${path}`)).json()) as { version: number }
+  const signed = await page.request.post(`/api${path}/sign`, {
+    headers: { 'Idempotency-Key': `offline-${job}`, 'If-Match': `"${version}"` },
+    data: { who: 'OB', reason: 'as asked' },
+  })
+  expect(signed.ok()).toBe(true)
+  await page.goto('/')
+  await context.setOffline(false)
+  await page.getByRole('button', { name: '1 not taken' }).click()
+  const list = page.getByRole('dialog')
+  await expect(list).toContainText('0.24')
+  await expect(list).toContainText(/signed/)
+  await list.getByRole('button', { name: /Strike off/ }).click()
+  await expect(list).toContainText('Nothing waits.')
+})
+
+test('two windows with one queue send each reading once', async ({ page, context }) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  const path = `/jobs/${job}/checks/second-side`
+  await seen(page, path)
+  const other = await context.newPage()
+  await atTheBench(other)
+  await seen(other, path)
+  await context.setOffline(true)
+  for (const [at, reading] of [
+    [page, '0.21'],
+    [other, '0.22'],
+    [page, '0.23'],
+  ] as const) {
+    await at.bringToFront()
+    await at.getByLabel(/^Travel/).fill(reading)
+    await at.keyboard.press('Enter')
+  }
+  await expect(other.getByRole('button', { name: /3 wait/ })).toBeVisible()
+  await context.setOffline(false)
+  await expect(trials(other)).toHaveCount(3, { timeout: 20_000 })
+  await expect(trials(page)).toHaveCount(3)
+  const check = (await (await page.request.get(`/api${path}`)).json()) as { readings: { typed: string }[] }
+  expect(check.readings.map((r) => r.typed)).toEqual(['0.21 mm', '0.22 mm', '0.23 mm'])
+})

@@ -1,0 +1,208 @@
+// What can wait for the server waits here: readings, strike-outs, ticks, notes. One queue for the whole program, kept
+// across reloads, seen by every window of the browser, sent in order as soon as the server answers. What is refused then
+// is kept as well, with what was typed, until somebody has seen it.
+import { forget, keep, kept, keptNames } from '../domain/session'
+import { askWho } from '../domain/who'
+import type { Problem } from '../domain/schema'
+import { Refused, answer, notRefused, writeKey } from './client'
+import { earlierWrites } from './order'
+import { watched } from './reach'
+import { WriteQueue, type Waiting } from './write-queue'
+
+/** A write that can wait. */
+export interface Write {
+  method: 'POST'
+  url: string
+  body: Record<string, unknown> & { who: string }
+  /** What was typed or pressed, in a line. */
+  said: string
+  /** What it is of, in a line. */
+  of: string
+  job: number
+  /** The check it is of, where of one. */
+  check?: string
+}
+
+/** A write that the server has refused. */
+export interface Turned {
+  write: Write
+  problem: Problem
+}
+
+const AGAIN_MS = 1500
+
+/** Things kept under names that sort in their order, whatever the clock says. */
+export function shelf<T>(name: string) {
+  // Where the browser keeps nothing, they are in this window only.
+  const own = new Map<string, T>()
+  const read = (at: string): T | undefined => {
+    try {
+      return (JSON.parse(kept(at) ?? 'null') as T | null) ?? undefined
+    } catch {
+      return undefined
+    }
+  }
+  const places = () => keptNames(`${name}.`)
+  const keyOf = (at: string) => at.slice(name.length + 14)
+  return {
+    /** Key and thing, the oldest first. */
+    list: (): [string, T][] => {
+      const list: [string, T][] = []
+      for (const at of places()) {
+        const thing = read(at)
+        if (thing !== undefined) list.push([keyOf(at), thing])
+      }
+      const there = new Set(list.map(([key]) => key))
+      return [...list, ...[...own].filter(([key]) => !there.has(key))]
+    },
+    keep: (key: string, thing: T) => {
+      const last = places().at(-1)
+      const number = last ? Number(last.slice(name.length + 1, name.length + 13)) + 1 : 1
+      const at = `${name}.${String(number).padStart(12, '0')}.${key}`
+      keep(at, JSON.stringify(thing))
+      if (kept(at) === null) own.set(key, thing)
+    },
+    drop: (key: string) => {
+      own.delete(key)
+      for (const at of places().filter((place) => keyOf(place) === key)) forget(at)
+    },
+    /** How many are lost with this window. */
+    onlyHere: () => own.size,
+  }
+}
+
+const waits = shelf<Waiting<Write>>('out')
+const turned = shelf<Turned>('refused')
+const list = () => waits.list().map(([, one]) => one)
+
+/** Alone among the windows of this browser, where it can tell. */
+async function alone(work: () => Promise<void>) {
+  if ('locks' in navigator) await navigator.locks.request('dry-anvil.outbox', work)
+  else await work()
+}
+
+export interface OutboxNow {
+  waiting: Waiting<Write>[]
+  refused: [string, Turned][]
+  unreachable: boolean
+  /** How many the browser does not keep: they are lost with this window. */
+  onlyHere: number
+}
+
+const told = new Set<() => void>()
+let now: OutboxNow = { waiting: list(), refused: turned.list(), unreachable: false, onlyHere: 0 }
+
+function look() {
+  now = {
+    waiting: list(),
+    refused: turned.list(),
+    unreachable: queue.unreachable,
+    onlyHere: waits.onlyHere(),
+  }
+  for (const tell of told) tell()
+}
+
+let onKept: (write: Write, fresh: unknown) => void = () => {}
+let onSentElsewhere: (write: Write) => void = () => {}
+/** Who takes a refused write up at once, by what it is of: the field that it was typed into. */
+const takers = new Map<string, (write: Write, problem: Problem) => boolean>()
+
+const placeOf = (write: { job: number; check?: string }) => `${write.job}/${write.check ?? ''}`
+
+const send = watched((request) => fetch(request))
+
+const queue: WriteQueue<Write, unknown> = new WriteQueue<Write, unknown>({
+  list,
+  keep: (one) => waits.keep(one.key, one),
+  drop: (key) => waits.drop(key),
+  alone,
+  send: ({ key, write }) =>
+    answer(
+      send(
+        new Request(new URL(write.url, location.href), {
+          method: write.method,
+          headers: { 'Content-Type': 'application/json', 'Idempotency-Key': key },
+          body: JSON.stringify(write.body),
+        }),
+      ).then(async (response) => {
+        const said: unknown = await response.json().catch(() => null)
+        return response.ok ? { data: said, response } : { error: said, response }
+      }),
+    ),
+  isOutOfReach: notRefused,
+  onKept: (fresh, { write }) => onKept(write, fresh),
+  onChange: look,
+  pause: () => new Promise((done) => setTimeout(done, AGAIN_MS)),
+})
+
+queue.refusalsGoTo(({ key, write }, error) => {
+  const problem =
+    error instanceof Refused ? error.problem : { type: 'fault', title: String(error), status: 0 }
+  const takenUp = takers.get(placeOf(write))?.(write, problem) ?? false
+  if (!takenUp) turned.keep(key, { write, problem })
+  look()
+})
+
+// Another window has typed or sent.
+addEventListener('storage', (event) => {
+  if (!/^dry-anvil\.(out|refused)\./.test(event.key ?? '')) return
+  look()
+  // Sent there, it is on a record that this window has not seen.
+  if (event.newValue === null && event.oldValue && event.key?.startsWith('dry-anvil.out.'))
+    onSentElsewhere((JSON.parse(event.oldValue) as Waiting<Write>).write)
+  void queue.run()
+})
+
+earlierWrites(async () => {
+  if (list().length === 0) return true
+  if (queue.unreachable) return false
+  await queue.run()
+  return list().length === 0
+})
+
+export const outbox = {
+  /** What waits and what was refused, now. */
+  now: () => now,
+  /** Tells of every change; returns what ends it. */
+  onChange: (tell: () => void) => {
+    told.add(tell)
+    return () => {
+      told.delete(tell)
+    }
+  },
+  /** Sends what was left waiting; hands on what the server answers, and what another window has sent. */
+  begin: (kept: (write: Write, fresh: unknown) => void, sentElsewhere: (write: Write) => void) => {
+    onKept = kept
+    onSentElsewhere = sentElsewhere
+    void queue.run()
+  },
+  /** Keeps a write and sends it in its turn; `false` where nobody says who does it. */
+  add: async (write: Write): Promise<boolean> => {
+    const who = write.body.who || (await askWho())
+    if (!who) return false
+    queue.add({ key: writeKey(), write: { ...write, body: { ...write.body, who } } })
+    return true
+  },
+  /** Hands refused writes of one place to who can put them right; returns what ends it. */
+  refusalsGoTo: (
+    place: { job: number; check?: string },
+    take: (write: Write, problem: Problem) => boolean,
+  ) => {
+    takers.set(placeOf(place), take)
+    return () => {
+      if (takers.get(placeOf(place)) === take) takers.delete(placeOf(place))
+    }
+  },
+  /** A refused write is seen to. */
+  dismiss: (key: string) => {
+    turned.drop(key)
+    look()
+  },
+  /** A refused write goes once more, under a key of its own. */
+  again: (key: string) => {
+    const found = turned.list().find(([at]) => at === key)
+    turned.drop(key)
+    if (found) queue.add({ key: writeKey(), write: found[1].write })
+    look()
+  },
+}

@@ -1,0 +1,61 @@
+// What the server has answered is kept in the browser, so that the program opens and can be read without it.
+import type { Query, QueryClient } from '@tanstack/react-query'
+import type { PersistedClient, Persister } from '@tanstack/react-query-persist-client'
+import { del, get, set } from 'idb-keyval'
+import { outbox } from '../api/outbox'
+import { onReach, reached, watched } from '../api/reach'
+
+const PLACE = 'dry-anvil.seen'
+/** Written so long after the last change, so that a row of readings is written once. */
+const AFTER_MS = 1_000
+/** What is older is fetched before it is shown. */
+export const KEPT_MS = 7 * 24 * 3_600_000
+
+/** What is worked out for one look, or changes while nobody looks, is not kept. */
+const PASSING = new Set(['swaps', 'laid', 'share', 'live'])
+export const isKept = (query: Query) =>
+  query.state.status === 'success' && !PASSING.has(String(query.queryKey[0]))
+
+let later: ReturnType<typeof setTimeout> | undefined
+
+/** Keeps in IndexedDB; a browser that has none, or is full, keeps nothing and works all the same. */
+export const persister: Persister = {
+  persistClient: (client) => {
+    clearTimeout(later)
+    later = setTimeout(() => void set(PLACE, client).catch(() => {}), AFTER_MS)
+  },
+  restoreClient: () => get<PersistedClient>(PLACE).catch(() => undefined),
+  removeClient: () => del(PLACE).catch(() => {}),
+}
+
+const BOX_LATER_MS = 400
+/** So often a server that does not answer is asked whether it does again. */
+const ASK_AGAIN_MS = 3_000
+
+/** Sends what was left waiting, and takes up what the server answers. */
+export function beginSending(client: QueryClient) {
+  const look = watched((request) => fetch(request))
+  let asking: ReturnType<typeof setInterval> | undefined
+  onReach(() => {
+    clearInterval(asking)
+    // What was seen meanwhile may be as it was.
+    if (reached()) void client.invalidateQueries()
+    else asking = setInterval(() => void look(new Request('/api/shop')).catch(() => {}), ASK_AGAIN_MS)
+  })
+  let boxLater: ReturnType<typeof setTimeout> | undefined
+  const later = (job: number) => {
+    // The box is asked for again once the readings pause.
+    clearTimeout(boxLater)
+    boxLater = setTimeout(() => void client.invalidateQueries({ queryKey: ['job', job] }), BOX_LATER_MS)
+  }
+  outbox.begin(
+    ({ job, check }, fresh) => {
+      client.setQueryData(check === undefined ? ['job', job] : ['check', job, check], fresh)
+      if (check !== undefined) later(job)
+    },
+    ({ job, check }) => {
+      void client.invalidateQueries({ queryKey: ['check', job, check] })
+      later(job)
+    },
+  )
+}
