@@ -19,6 +19,26 @@ pub fn shown(text: &str) -> &str {
     text.trim_matches(|c: char| c.is_whitespace() || c.is_control() || UNSEEN.contains(&c))
 }
 
+/// A name within a sentence: its first letter small, unless it is an abbreviation or a number.
+///
+/// ```
+/// use anvil_core::texts::in_sentence;
+/// assert_eq!(in_sentence("Input shaft end float"), "input shaft end float");
+/// assert_eq!(in_sentence("ATF pump clearance"), "ATF pump clearance");
+/// ```
+#[must_use]
+pub fn in_sentence(name: &str) -> String {
+    let mut letters = name.chars();
+    let first = letters.next().filter(|c| c.is_uppercase());
+    let next = letters.clone().next();
+    match first {
+        Some(first) if next.is_none_or(|n| n.is_lowercase() || n.is_whitespace()) => {
+            first.to_lowercase().chain(letters).collect()
+        }
+        _ => name.to_owned(),
+    }
+}
+
 /// The most characters of a text that is sent, by the name of the field that holds it.
 ///
 /// Nobody writes longer ones by hand; what is longer is a mistake, and would be carried along for ever.

@@ -77,3 +77,32 @@ create table choice_act (
 );
 create index choice_act_unseen on choice_act (shop_id, job_no) where seen_at is null;
 create unique index choice_undone_once on choice_act (shop_id, undoes, job_no, check_key) where undoes is not null;
+
+-- The shop's name, place, unit and required probability as they were, each time they were changed.
+alter table shop add column version integer not null default 1;
+create table shop_was (
+    shop_id     integer not null references shop,
+    change_no   bigint generated always as identity,
+    name        text not null,
+    place       text not null,
+    unit        text not null,
+    floor       double precision not null,
+    who         text not null,
+    at          timestamptz not null default now(),
+    primary key (shop_id, change_no),
+    foreign key (shop_id, who) references person
+);
+-- Who works here no longer stays on every record, and is not offered.
+alter table person add column gone boolean not null default false;
+create table person_said (
+    shop_id     integer not null,
+    initials    text not null,
+    said_no     bigint generated always as identity,
+    name        text not null,
+    gone        boolean not null,
+    who         text not null,
+    at          timestamptz not null default now(),
+    primary key (shop_id, initials, said_no),
+    foreign key (shop_id, initials) references person,
+    foreign key (shop_id, who) references person
+);

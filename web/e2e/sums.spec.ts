@@ -30,7 +30,7 @@ test('needle rows: the row is drawn, one short is called, and the address holds 
   const log = page.getByRole('region', { name: 'Log' })
   await expect(log).toContainText('0.156 in rollers on 0.875 in: 20 fit')
   await log.getByLabel('Note something').fill('Rollers came in a tin, not counted')
-  await log.getByRole('button', { name: 'Note' }).click()
+  await log.getByRole('button', { name: 'Note', exact: true }).click()
   await expect(log.getByRole('listitem').first()).toContainText('in a tin')
   await log.getByRole('link', { name: 'the sum' }).click()
   await expect(page.getByTestId('most')).toHaveText('20')

@@ -155,10 +155,12 @@ test('by feel alone nothing is signed off', async ({ page }) => {
 
 test('what was seen to is ticked, with who did', async ({ page }) => {
   await open(page, 'input-float')
+  await page.getByText('Before the first reading').click()
   const first = page.getByRole('checkbox').first()
   await first.check()
   await expect(page.getByText(/1 of \d seen to/)).toBeVisible()
   await page.reload()
+  await page.getByText('Before the first reading').click()
   await expect(page.getByRole('checkbox').first()).toBeChecked()
   await page.getByText(/^History/).click()
   await expect(page.getByText(/saw to it:/)).toBeVisible()

@@ -1,7 +1,9 @@
 //! What a record means: each method worked out, which of them counts, the verdict, and how far the check is.
 
+use std::borrow::Cow;
+
 use super::methods::{self, MethodOutcome};
-use super::record::Record;
+use super::record::{ReadingRecord, Record};
 use super::spec::Spec;
 use super::workflow::{Phase, Progress};
 use crate::measure::Method;
@@ -9,6 +11,7 @@ use crate::measure::proof::ProofFound;
 use crate::measure::turning_torque::TorqueFound;
 use crate::refusal::Ruled;
 use crate::uncertainty::estimate::Estimate;
+use crate::units::length::Length;
 use crate::verdict::{Call, Verdict};
 
 /// What the core makes of a record.
@@ -39,6 +42,37 @@ impl Record {
     /// # Errors
     /// Where the record contradicts itself.
     pub fn assess(&self, spec: &Spec<'_>) -> Ruled<Assessment> {
+        self.counted(spec).assess_counted(spec)
+    }
+
+    /// The record without the readings that stray from their fellows and are asked about: until somebody has answered,
+    /// they count for nothing. Where nothing else was read that way, what was read counts, and signing it wants a reason.
+    pub fn counted(&self, spec: &Spec<'_>) -> Cow<'_, Self> {
+        let questions = self
+            .valid_readings()
+            .filter_map(|reading| self.question(spec, reading));
+        // Several that are alike are no strays: it may be the others that are wrong.
+        let alone = questions.filter(|q| q.readings.len() == 1);
+        let asked: Vec<i32> = alone.flat_map(|q| q.readings).collect();
+        // A fellow that read nothing at all is no figure to go by.
+        let unasked = |r: &&ReadingRecord| {
+            !asked.contains(&r.reading_no) && r.taken.figure() != Some(Length::ZERO)
+        };
+        let others: Vec<Method> = self
+            .valid_readings()
+            .filter(unasked)
+            .map(|r| r.way)
+            .collect();
+        let strays = |r: &ReadingRecord| asked.contains(&r.reading_no) && others.contains(&r.way);
+        if !self.valid_readings().any(strays) {
+            return Cow::Borrowed(self);
+        }
+        let mut counted = self.clone();
+        counted.readings.retain(|r| !strays(r));
+        Cow::Owned(counted)
+    }
+
+    fn assess_counted(&self, spec: &Spec<'_>) -> Ruled<Assessment> {
         let methods = methods::outcomes(self, spec)?;
         let counts = methods::counting(self, spec, &methods);
         let estimate = counts.and_then(MethodOutcome::estimate).cloned();

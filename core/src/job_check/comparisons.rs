@@ -4,6 +4,7 @@ use crate::choose::{self, Choices, Pieces};
 use crate::materials::thermal::hot_and_cold;
 use crate::sheet::chart;
 use crate::stock::drawer::{Availability, Grade, Stock};
+use crate::texts::in_sentence;
 use crate::uncertainty::estimate::Estimate;
 use crate::units::working::Line;
 use crate::verdict::window::Window;
@@ -131,7 +132,7 @@ impl Record {
                     line = line.text(sign);
                 }
                 line = line
-                    .text(format!("{}: ", part.what.to_lowercase()))
+                    .text(format!("{}: ", in_sentence(&part.what)))
                     .number(part.material.expansion_per_k() * 1e6, 1)
                     .text(" µm/m·K × ")
                     .length(part.length.length().as_f64());

@@ -138,6 +138,9 @@ impl Record {
         ask: impl Fn(f64, (f64, f64), &[f64]) -> Option<(Meant, Meant, Cause)>,
     ) -> Option<EntryQuestion> {
         let this = figures.iter().find(|f| f.reading_no == reading_no)?;
+        if this.amount == 0.0 {
+            return nought(this, figures, expected);
+        }
         if !this.is_far(expected) {
             return None;
         }
@@ -258,6 +261,23 @@ fn closed(low: Option<f64>, high: Option<f64>) -> (f64, f64) {
 fn without(before: WantedBefore, effect: Effect, shift: f64) -> (f64, f64) {
     let ends = [before.from_nm, before.to_nm].map(|nm| effect.k() * nm - shift);
     (ends[0].min(ends[1]) / 1.25, ends[0].max(ends[1]) * 1.25)
+}
+
+/// The question about a reading of nothing among others that lie beyond what is expected.
+fn nought(this: &Figure, figures: &[Figure], expected: (f64, f64)) -> Option<EntryQuestion> {
+    let others = figures.iter().filter(|f| f.reading_no != this.reading_no);
+    let others: Vec<f64> = others
+        .filter(|f| f.says == Says::Exactly)
+        .map(|f| f.amount)
+        .collect();
+    let least = others.iter().copied().reduce(f64::min)?;
+    let mean = others.iter().sum::<f64>() / others.len() as f64;
+    (this.says == Says::Exactly && least > expected.1).then(|| EntryQuestion {
+        meant: Meant::Length { nm: mean },
+        read: Meant::Length { nm: 0.0 },
+        cause: Cause::Nought,
+        readings: vec![this.reading_no],
+    })
 }
 
 fn question_of_length(

@@ -42,10 +42,19 @@ impl Record {
         request: Option<&choose::Request<'_>>,
         estimate: Option<&Estimate>,
     ) -> Ruled<Offering> {
-        let choices = request
+        let mut choices = request
             .map(choose::choose)
             .transpose()
             .map_err(Refusal::fault)?;
+        // Measured with it in, a piece of the size that is in changes nothing.
+        let just_fitted = self
+            .fitted_setting()
+            .filter(|s| s.round + 1 == self.head.round);
+        if let Some((choices, fitted)) = choices.as_mut().zip(just_fitted) {
+            choices
+                .ranked
+                .retain(|c| c.total_nm.nm() != fitted.total_nm);
+        }
         let none_fits = choices.as_ref().is_some_and(none_on_hand);
         let ways_out = request
             .filter(|_| none_fits)

@@ -14,6 +14,7 @@ use crate::choose::required::Effect;
 use crate::refusal::{Refusal, Ruled};
 use crate::shop::drawers::AwaitedSize;
 use crate::stock::drawer::Grade;
+use crate::texts::in_sentence;
 use crate::units::length::Length;
 use crate::verdict::window::Window;
 
@@ -137,7 +138,7 @@ pub fn needs(
                 .or_insert_with(|| known.purchase_line(*size, &need.family_name));
             line.count += 1;
             line.wanted_for
-                .push(format!("job {}, {}", need.job_no, need.name.to_lowercase()));
+                .push(format!("job {}, {}", need.job_no, in_sentence(&need.name)));
         }
         takers.push(Taker {
             range,
@@ -177,7 +178,7 @@ impl PurchaseView {
                         wanted_for: Vec::new(),
                     });
                 line.count += missing;
-                let check = held.check_name.to_lowercase();
+                let check = in_sentence(&held.check_name);
                 line.wanted_for
                     .push(format!("job {}, {check}", held.job_no));
             }

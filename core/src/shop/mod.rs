@@ -4,3 +4,4 @@ pub mod backups;
 pub mod drawers;
 pub mod family_figures;
 pub mod gauge_register;
+pub mod people;

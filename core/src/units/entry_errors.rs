@@ -37,6 +37,8 @@ pub enum Cause {
     HundredthsForThou,
     /// Pound-force inches for newton metres or the reverse: 8.85.
     PoundInches,
+    /// Nothing read where its fellows read something: the gauge did not touch, or the shaft was not moved.
+    Nought,
 }
 
 /// A slip as an exact ratio of whole numbers.

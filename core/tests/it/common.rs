@@ -123,6 +123,8 @@ pub fn with_piece(mut record: Record) -> Record {
 
 pub fn chosen(mut record: Record, reserved: i32, state: SettingState) -> Record {
     record.settings.push(Setting {
+        undone_by: None,
+        undone_at: None,
         setting_no: 1,
         round: record.head.round,
         family_key: "t5-input-shim".into(),

@@ -2,13 +2,13 @@
 
 use anvil_core::choose::SizeCount;
 use anvil_core::job_check::offering::Offering;
-use anvil_core::job_check::record::{Record, StockLine};
+use anvil_core::job_check::record::{Record, SettingState, StockLine};
 use anvil_core::job_check::spec::Spec;
 use anvil_core::sheet::Sheet;
 use anvil_core::stock::drawer::{Availability, Grade};
 use anvil_core::units::length::Length;
 
-use crate::common::{case, measured, sheet};
+use crate::common::{case, chosen, measured, sheet};
 
 fn line(thickness_nm: i64, on_hand: i32, discontinued: bool) -> StockLine {
     StockLine {
@@ -93,4 +93,23 @@ fn where_nothing_on_hand_does_what_is_no_longer_made_is_named_among_the_ways_out
         let best = &found.choices.unwrap().ranked[0];
         assert_eq!(best.total_nm, Length::from_nm(1_000_000));
     }
+}
+
+#[test]
+fn what_was_just_fitted_is_not_offered_in_its_own_place() {
+    let sheet = sheet("tolvane-t5");
+    let stock = vec![line(1_000_000, 3, false), line(1_010_000, 3, false)];
+    let (record, spec) = wanting(&sheet, 1_000_000, stock);
+    let mut fitted = chosen(record, 1, SettingState::Fitted);
+    fitted.head.round = 1;
+    for reading in &mut fitted.readings {
+        reading.round = 1;
+    }
+    let totals = |record: &Record| -> Vec<i64> {
+        let ranked = offered(record, &spec).choices.unwrap().ranked;
+        ranked.iter().map(|c| c.total_nm.nm()).collect()
+    };
+    assert_eq!(totals(&fitted), [1_010_000]);
+    fitted.settings.clear();
+    assert_eq!(totals(&fitted), [1_000_000, 1_010_000]);
 }

@@ -468,3 +468,62 @@ fn a_job_waits_for_its_first_open_check_and_then_to_be_handed_over() {
     assert_eq!(case(rules::may_hand_over(4, 5)), "checks-open");
     assert_eq!(case(rules::may_hand_over(5, 5)), "yes");
 }
+
+#[test]
+fn a_fitting_is_taken_back_while_nothing_was_measured_with_it_in() {
+    let fitted = |round: i32| {
+        let mut record = chosen(measured("input-float", 90_000), 1, SettingState::Fitted);
+        record.head.round = round;
+        record
+    };
+    let next_round = |mut record: Record| {
+        for reading in &mut record.readings {
+            reading.round = record.head.round;
+        }
+        record
+    };
+    for (name, record, said) in [
+        ("fitted just now", fitted(1), "yes"),
+        (
+            "nothing fitted",
+            measured("input-float", 90_000),
+            "nothing-fitted",
+        ),
+        (
+            "chosen, not fitted",
+            chosen(measured("input-float", 90_000), 1, SettingState::Chosen),
+            "nothing-fitted",
+        ),
+        ("fitted a round ago", fitted(2), "nothing-fitted"),
+        ("measured since", next_round(fitted(1)), "measured-since"),
+        ("signed since", signed(fitted(1)), "signed"),
+    ] {
+        assert_eq!(case(rules::may_undo_fitting(&record)), said, "{name}");
+    }
+}
+
+#[test]
+fn a_job_is_put_away_from_the_bench_only_and_with_empty_hands() {
+    for (handed_over, put_away, holds, said) in [
+        (false, false, false, "yes"),
+        (true, false, false, "not-on-the-bench"),
+        (false, true, false, "not-on-the-bench"),
+        (false, false, true, "pieces-chosen"),
+    ] {
+        assert_eq!(
+            case(rules::may_put_away(handed_over, put_away, holds)),
+            said
+        );
+    }
+}
+
+#[test]
+fn a_check_of_a_job_that_is_put_away_allows_nothing() {
+    let sheet = sheet("tolvane-t5");
+    let spec = Spec::of(&sheet, "input-float").unwrap();
+    let mut record = measured("input-float", 90_000);
+    record.head.put_away = true;
+    let found = record.assess(&spec).unwrap();
+    assert_eq!(Allowed::of(&record, &spec, &found), Allowed::default());
+    assert_eq!(case(rules::not_put_away(&record)), "put-away");
+}

@@ -1,5 +1,6 @@
 //! What is asked about readings: the usual slips, one reading among its fellows or all of them together, each method.
 
+use anvil_core::job_check::assess::Assessment;
 use anvil_core::job_check::entry_questions::{EntryQuestion, Meant};
 use anvil_core::job_check::past::MeasuredBefore;
 use anvil_core::job_check::record::{Mark, ReadingMark, Record, StockLine};
@@ -322,4 +323,36 @@ fn what_is_as_expected_is_not_asked_about() {
     for (sheet, record) in right {
         assert_eq!(asked(&record, sheet), [], "{}", record.check_key);
     }
+}
+
+#[test]
+fn a_reading_that_is_asked_about_counts_once_it_is_said_to_be_right() {
+    let sheet = sheet("skelt-m5");
+    let spec = Spec::of(&sheet, "third-side").unwrap();
+    let fellows = [200_000, 205_000, 195_000];
+    let plain = travels("third-side", &fellows).assess(&spec).unwrap();
+    let stray = travels("third-side", &[200_000, 205_000, 195_000, 2_000_000]);
+    let found = stray.assess(&spec).unwrap();
+    assert_eq!(found.readings(), Some(3));
+    let of = |found: &Assessment| found.estimate.as_ref().unwrap().clearance_nm;
+    assert!((of(&found) - of(&plain)).abs() < 1e-6);
+    let said = kept(stray, 4).assess(&spec).unwrap();
+    assert_eq!(said.readings(), Some(4));
+}
+
+#[test]
+fn a_nought_among_readings_beyond_the_window_is_asked_about() {
+    let sheet = sheet("skelt-m5");
+    let asked_of = |nm: &[i64]| asked(&travels("third-side", nm), &sheet);
+    let found = asked_of(&[1_350_000, 1_352_000, 0]);
+    let nought: Vec<_> = found.iter().filter(|q| q.cause == Cause::Nought).collect();
+    assert_eq!(nought.len(), 1);
+    assert_eq!(nought[0].readings, [3]);
+    assert_eq!(nm(nought[0].meant), 1_351_000.0);
+    // Among others that are within it, nothing is a figure like any.
+    assert!(
+        asked_of(&[200_000, 210_000, 0])
+            .iter()
+            .all(|q| q.cause != Cause::Nought)
+    );
 }

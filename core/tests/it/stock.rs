@@ -146,6 +146,7 @@ mod families {
 
     fn drawer(tolerance_nm: i64, sizes: &[(i64, Grade, bool)]) -> Drawer {
         let size = |(thickness_nm, grade, discontinued): &(i64, Grade, bool)| DrawerSize {
+            ordered_at: None,
             thickness_nm: *thickness_nm,
             grade: *grade,
             nominal_nm: None,

@@ -228,7 +228,7 @@ pub async fn share_undo(
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct ChoiceSeen {
-    /// The act.
+    /// The `Idempotency-Key` under which it was done.
     pub act_key: String,
     pub job_no: i32,
     pub check_key: String,

@@ -47,6 +47,8 @@ macro_rules! routes_and_description {
 #[rustfmt::skip]
 routes_and_description! {
     GET  "/shop"                                                         => shop::shop,
+    PUT  "/shop"                                                         => shop::put,
+    PUT  "/people"                                                       => shop::person,
     GET  "/backups"                                                      => backups::backups,
     GET  "/jobs"                                                         => jobs::list,
     POST "/jobs"                                                         => jobs::open,

@@ -440,7 +440,8 @@ pub async fn sign(
         held.still(seen)?;
         let found = held.assess()?;
         let reason = rules::may_sign(&held.record, &held.spec()?, &found, why)?;
-        let scatter = found.method.and_then(|m| own_scatter_of(&held.record, m));
+        let counted = held.record.counted(&held.spec()?).into_owned();
+        let scatter = found.method.and_then(|m| own_scatter_of(&counted, m));
         let estimate = found.estimate.as_ref();
         let signing = Signing {
             act: SignAct::Signed,

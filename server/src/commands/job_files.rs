@@ -312,6 +312,7 @@ async fn people_here(
                 )
             })?;
             let new = Person {
+                gone: false,
                 initials: initials.clone(),
                 name,
             };

@@ -11,6 +11,7 @@ pub mod jobs;
 pub mod locked_check;
 pub mod revisions;
 pub mod sheets;
+pub mod shop;
 mod unit_of_work;
 
 pub use locked_check::LockedCheck;

@@ -18,8 +18,10 @@ pub struct Shop {
     pub unit: Unit,
     /// The chance in window it asks for, 0.5 to below 1.
     pub floor: f64,
-    /// Who works there.
+    /// Who works there, or did.
     pub people: Vec<Person>,
+    /// For `If-Match`.
+    pub version: i32,
 }
 
 /// Somebody at the bench.
@@ -29,12 +31,15 @@ pub struct Person {
     /// The initials that go on every record.
     pub initials: String,
     pub name: String,
+    /// Works here no longer.
+    #[serde(default)]
+    pub gone: bool,
 }
 
 /// The shop with its people.
 pub async fn shop(store: &Store) -> DbResult<Shop> {
     let shop = sqlx::query!(
-        "select name, place, unit, floor from shop where shop_id = $1",
+        "select name, place, unit, floor, version from shop where shop_id = $1",
         store.shop_id
     )
     .fetch_optional(&store.pool)
@@ -48,6 +53,7 @@ pub async fn shop(store: &Store) -> DbResult<Shop> {
         place: shop.place,
         unit: word(&shop.unit, || "the shop".into())?,
         floor: shop.floor,
+        version: shop.version,
         people,
     })
 }
@@ -56,7 +62,7 @@ pub async fn shop(store: &Store) -> DbResult<Shop> {
 pub async fn people<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>) -> DbResult<Vec<Person>> {
     let people = sqlx::query_as!(
         Person,
-        "select initials, name from person where shop_id = $1 order by initials",
+        "select initials, name, gone from person where shop_id = $1 order by initials",
         store.shop_id
     );
     Ok(people.fetch_all(run).await?)
@@ -159,6 +165,86 @@ pub async fn add_person(store: &Store, tx: &mut Tx, person: &Person) -> DbResult
         store.shop_id,
         person.initials,
         person.name
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// What a shop goes by.
+pub struct Sign<'a> {
+    pub name: &'a str,
+    /// Where it is.
+    pub place: &'a str,
+    /// The unit its bench starts in.
+    pub unit: Unit,
+    /// The chance in window it asks for.
+    pub floor: f64,
+}
+
+/// The version of the shop, held until the transaction ends.
+pub async fn hold(store: &Store, tx: &mut Tx) -> DbResult<i32> {
+    Ok(sqlx::query_scalar!(
+        "select version from shop where shop_id = $1 for update",
+        store.shop_id
+    )
+    .fetch_one(&mut **tx)
+    .await?)
+}
+
+/// Writes what the shop goes by anew; what it was stays on record.
+pub async fn put(store: &Store, tx: &mut Tx, sign: &Sign<'_>, who: &str) -> DbResult<()> {
+    sqlx::query!(
+        "insert into shop_was (shop_id, name, place, unit, floor, who)
+         select shop_id, name, place, unit, floor, $2 from shop where shop_id = $1",
+        store.shop_id,
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    sqlx::query!(
+        "update shop set name = $2, place = $3, unit = $4, floor = $5, version = version + 1 where shop_id = $1",
+        store.shop_id,
+        sign.name,
+        sign.place,
+        <&str>::from(sign.unit),
+        sign.floor
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// How many work here beside somebody.
+pub async fn others(store: &Store, tx: &mut Tx, initials: &str) -> DbResult<i64> {
+    Ok(sqlx::query_scalar!(
+        r#"select count(*) as "count!" from person where shop_id = $1 and initials <> $2 and not gone"#,
+        store.shop_id,
+        initials
+    )
+    .fetch_one(&mut **tx)
+    .await?)
+}
+
+/// Puts somebody in, or writes them anew; each is on record.
+pub async fn put_person(store: &Store, tx: &mut Tx, person: &Person, who: &str) -> DbResult<()> {
+    sqlx::query!(
+        "insert into person (shop_id, initials, name, gone) values ($1, $2, $3, $4)
+         on conflict (shop_id, initials) do update set name = excluded.name, gone = excluded.gone",
+        store.shop_id,
+        person.initials,
+        person.name,
+        person.gone
+    )
+    .execute(&mut **tx)
+    .await?;
+    sqlx::query!(
+        "insert into person_said (shop_id, initials, name, gone, who) values ($1, $2, $3, $4, $5)",
+        store.shop_id,
+        person.initials,
+        person.name,
+        person.gone,
+        who
     )
     .execute(&mut **tx)
     .await?;

@@ -261,3 +261,54 @@ async fn what_is_chosen_and_not_on_hand_is_to_order_until_it_is_ordered(pool: Pg
     );
     assert!(now["ordered_at"].is_string());
 }
+
+#[sqlx::test]
+async fn the_shop_and_its_people_are_changed_and_stay_on_record(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let before = shop.get("/api/shop").await.ok();
+    let put = async |version: &Value, floor: f64| {
+        let body = json!({"name": "Another name", "place": "", "unit": "thou", "floor": floor, "who": "RT"});
+        shop.send(Method::Put, "/api/shop", Some(version), body)
+            .await
+    };
+    let refused = put(&before["version"], 1.0).await.refused(422, "bad-field");
+    assert_eq!(refused["field"], "floor");
+    let fresh = put(&before["version"], 0.8).await.ok();
+    assert_eq!(
+        (&fresh["name"], &fresh["floor"]),
+        (&json!("Another name"), &json!(0.8))
+    );
+    put(&before["version"], 0.9)
+        .await
+        .refused(412, "changed-meanwhile");
+    let (was,): (f64,) = sqlx::query_as("select floor from shop_was")
+        .fetch_one(&shop.pool)
+        .await
+        .unwrap();
+    assert_eq!(json!(was), before["floor"]);
+
+    let person = async |initials: &str, gone: bool| {
+        let body = json!({"initials": initials, "name": "Somebody", "gone": gone, "who": "RT"});
+        shop.send(Method::Put, "/api/people", None, body).await
+    };
+    assert_eq!(
+        person("R2", false).await.refused(422, "bad-field")["field"],
+        "initials"
+    );
+    let fresh = person("xyz", false).await.ok();
+    let people = fresh["people"].as_array().unwrap();
+    assert!(
+        people
+            .iter()
+            .any(|p| p["initials"] == "XYZ" && p["gone"] == false)
+    );
+    let all: Vec<String> = people
+        .iter()
+        .map(|p| p["initials"].as_str().unwrap().to_owned())
+        .collect();
+    let (last, others) = all.split_last().unwrap();
+    for one in others {
+        person(one, true).await.ok();
+    }
+    person(last, true).await.refused(409, "last-person");
+}

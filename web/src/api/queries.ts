@@ -22,6 +22,8 @@ export const useBox = (jobNo: number) =>
 export const useGap = (jobNo: number, key: string) =>
   useQuery({
     queryKey: ['check', jobNo, key],
+    // What is typed at another screen is here within two seconds, while somebody looks.
+    refetchInterval: 1_500,
     queryFn: () =>
       answer(
         server.GET('/api/jobs/{job_no}/checks/{check_key}', {

@@ -45,7 +45,7 @@ function BenchProvider({ children }: { children: React.ReactNode }) {
   }, [theme])
   const shopUnit = shop?.unit === 'thou' || shop?.unit === 'um' ? shop.unit : 'mm'
   const unit = isUnit(chosenUnit) ? chosenUnit : shopUnit
-  const known = shop ? shop.people.some((p) => p.initials === who) : true
+  const known = shop ? shop.people.some((p) => p.initials === who && !p.gone) : true
   const state = useMemo(
     () => ({
       unit,

@@ -9,6 +9,7 @@ import { countToOrder } from '../ui/awaited'
 import { Ask } from '../ui/Parts'
 import { useBench } from '../domain/session'
 import { unitName } from '../domain/units'
+import { Find } from './Find'
 import { Waiting } from './Waiting'
 
 const place = ({ isActive }: { isActive: boolean }) =>
@@ -49,18 +50,15 @@ function ToOrder() {
 
 export function Header() {
   const { unit, setUnit, who, theme, setTheme } = useBench()
-  const [asking, setAsking] = useState<'who' | 'keys' | null>(null)
+  const [asking, setAsking] = useState<'who' | 'keys' | 'find' | null>(null)
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const typing =
         event.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName)
       if (event.key === '?' && !typing) setAsking('keys')
       if (event.key === '/' && !typing) {
-        const search = document.querySelector<HTMLInputElement>('input[type=search]')
-        if (search) {
-          event.preventDefault()
-          search.focus()
-        }
+        event.preventDefault()
+        setAsking('find')
       }
     }
     addEventListener('keydown', onKey)
@@ -87,6 +85,12 @@ export function Header() {
       </nav>
       <Crumb />
       <div className="ml-auto flex flex-wrap items-center gap-2 py-1">
+        <button
+          className="min-h-12 border-[1.5px] border-ink px-3 font-semibold"
+          onClick={() => setAsking('find')}
+        >
+          Find <kbd className="font-sans text-dim max-sm:hidden">/</kbd>
+        </button>
         <Waiting />
         <ToOrder />
         <ToggleGroup.Root
@@ -125,6 +129,7 @@ export function Header() {
           </svg>
         </button>
       </div>
+      <Find open={asking === 'find'} onClose={() => setAsking(null)} />
       <AskWho open={asking === 'who'} onClose={() => setAsking(null)} />
       <Ask open={asking === 'keys'} onClose={() => setAsking(null)} title="Keys">
         <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-2">
@@ -133,7 +138,11 @@ export function Header() {
           <dt className="figure font-bold">Tab</dt>
           <dd>on to the next thing; Shift and Tab back</dd>
           <dt className="figure font-bold">/</dt>
-          <dd>search the bench</dd>
+          <dd>find a job, a sheet, a drawer</dd>
+          <dt className="figure font-bold">⇧ Enter</dt>
+          <dd>with leaves: it does not go; Ctrl and Enter: it just fills it</dd>
+          <dt className="figure font-bold">Alt U</dt>
+          <dd>to what was just done, and its undoing</dd>
           <dt className="figure font-bold">Esc</dt>
           <dd>put a question away</dd>
           <dt className="figure font-bold">?</dt>

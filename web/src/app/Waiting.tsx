@@ -47,17 +47,16 @@ export function Waiting() {
     .join(' · ')
   return (
     <>
-      {label && (
-        <button
-          className={`min-h-12 border-[1.5px] px-3 font-semibold ${refused.length > 0 ? 'border-oxide bg-card text-oxide' : 'border-brass bg-brass-soft'}`}
-          onClick={() => setOpen(true)}
-        >
-          {label}
-        </button>
-      )}
-      <p role="status" className="sr-only">
-        {label}
-      </p>
+      <span aria-live="polite">
+        {label && (
+          <button
+            className={`min-h-12 border-[1.5px] px-3 font-semibold ${refused.length > 0 ? 'border-oxide bg-card text-oxide' : 'border-brass bg-brass-soft'}`}
+            onClick={() => setOpen(true)}
+          >
+            {label}
+          </button>
+        )}
+      </span>
       <Ask open={open} onClose={() => setOpen(false)} title="On the way to the server">
         {!isReached && (
           <p className="mb-3">

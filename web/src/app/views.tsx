@@ -24,6 +24,8 @@ const write = view(async () => (await import('../features/sheet-editor/WriteView
 const past = view(async () => (await import('../features/predictions/PredictionsView')).PredictionsView)
 const sums = view(async () => (await import('../features/calculators/SumsView')).SumsView)
 
+const shop = view(async () => (await import('../features/shop/ShopView')).ShopView)
+
 const PLACES: RouteObject[] = [
   { path: '/', ...bench },
   { path: '/jobs/:jobNo', ...box },
@@ -35,6 +37,7 @@ const PLACES: RouteObject[] = [
   { path: '/jobs/:jobNo/revision', ...revision },
   { path: '/order', ...purchase },
   { path: '/together', ...allocation },
+  { path: '/shop', ...shop },
   { path: '/drawers', ...drawers },
   { path: '/gauges', ...gauges },
   { path: '/sheets', ...sheets },

@@ -73,6 +73,7 @@ export const slipWords: Record<Schemas['Cause'], string> = {
   thou_for_mm: 'thou for millimetres, or the reverse',
   hundredths_for_thou: 'hundredths of a millimetre for thou, or the reverse',
   pound_inches: 'pound-force inches for newton metres, or the reverse',
+  nought: 'nothing read where the others read something: a gauge that did not touch, a shaft not moved',
 }
 
 export const partName: Record<Schemas['PartKind'], string> = {

@@ -73,6 +73,10 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', y
 
 export const whenText = (iso: string) => when.format(new Date(iso))
 
+/** The time of day. */
+export const clockText = (iso: string) =>
+  new Date(iso).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
+
 export const dayText = (iso: string) => day.format(new Date(iso))
 
 /** How a piece's thickness is known, where it is not simply as marked. */

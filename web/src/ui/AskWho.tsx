@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react'
+import { Link } from 'react-router'
 import { useShop } from '../api/queries'
 import { useBench } from '../domain/session'
 import { whoIsAskedBy } from '../domain/who'
@@ -25,23 +26,28 @@ export function AskWho({ open, onClose, onChosen, waits }: Props) {
           : 'The initials go on every reading, choice and signature from here on.'}
       </p>
       <div className="grid gap-2">
-        {shop?.people.map((p) => (
-          <button
-            key={p.initials}
-            className={`flex min-h-14 items-center gap-4 border-[1.5px] border-ink px-4 text-left ${p.initials === who ? 'bg-blue-soft' : ''}`}
-            onClick={() => {
-              setWho(p.initials)
-              onChosen?.(p.initials)
-              onClose()
-            }}
-          >
-            <span className="figure w-14 text-xl font-bold">{p.initials}</span>
-            <span className="min-w-0 break-words">{p.name}</span>
-          </button>
-        ))}
+        {shop?.people
+          .filter((p) => !p.gone)
+          .map((p) => (
+            <button
+              key={p.initials}
+              className={`flex min-h-14 items-center gap-4 border-[1.5px] border-ink px-4 text-left ${p.initials === who ? 'bg-blue-soft' : ''}`}
+              onClick={() => {
+                setWho(p.initials)
+                onChosen?.(p.initials)
+                onClose()
+              }}
+            >
+              <span className="figure w-14 text-xl font-bold">{p.initials}</span>
+              <span className="min-w-0 break-words">{p.name}</span>
+            </button>
+          ))}
       </div>
+      <Link className="link mt-3 inline-flex min-h-12 items-center" to="/shop" onClick={onClose}>
+        Somebody else, or the shop itself
+      </Link>
       <button
-        className="link mt-5 min-h-12 sm:hidden"
+        className="link mt-5 block min-h-12 sm:hidden"
         onClick={() => setTheme(theme === 'dark' ? 'light' : 'dark')}
       >
         {theme === 'dark' ? 'Light theme' : 'Dark theme'}

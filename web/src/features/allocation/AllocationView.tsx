@@ -13,6 +13,7 @@ import { percent, piecesText, show, unitName } from '../../domain/units'
 import { useShare, type Share } from './allocate'
 import { LeftOut } from './LeftOut'
 import { why } from './why'
+import { allInSentence } from '../../domain/words'
 
 type Line = Schemas['AllocationLine']
 type View = Schemas['AllocationView']
@@ -262,7 +263,7 @@ function Lines({ view, pins, onPin, one }: LinesProps) {
             <tr>
               <td colSpan={7} className="px-2 pb-3 text-sm">
                 {line.coupled_with.length > 0 &&
-                  `The same pieces also move ${line.coupled_with.join(', ').toLowerCase()}: they are chosen as one. `}
+                  `The same pieces also move ${allInSentence(line.coupled_with)}: they are chosen as one. `}
                 {why(line, view.lines, unit)}
               </td>
             </tr>

@@ -1,5 +1,6 @@
 import { Link } from 'react-router'
 import type { Schemas } from '../../domain/schema'
+import { inSentence } from '../../domain/words'
 
 /** The checks that are not ready, those of a job with the same reason in one line. */
 export function LeftOut({ title, of, one }: { title: string; of: Schemas['LeftOut'][]; one: boolean }) {
@@ -20,7 +21,7 @@ export function LeftOut({ title, of, one }: { title: string; of: Schemas['LeftOu
               <span key={out.check_key}>
                 {i > 0 && ', '}
                 <Link className="link" to={`/jobs/${out.job_no}/checks/${out.check_key}`}>
-                  {i > 0 ? out.name.toLowerCase() : out.name}
+                  {i > 0 ? inSentence(out.name) : out.name}
                 </Link>
               </span>
             ))}{' '}

@@ -1,6 +1,7 @@
 // Why a check gets something else together than one by one, in words.
 import type { Schemas, Unit } from '../../domain/schema'
 import { piecesText, show, unitName } from '../../domain/units'
+import { inSentence } from '../../domain/words'
 
 type Line = Schemas['AllocationLine']
 
@@ -12,7 +13,7 @@ export function why(line: Line, lines: Line[], unit: Unit): string {
   const name = (at: number) => {
     const other = lines[at]
     return other
-      ? other.name.toLowerCase() + (other.job_no === line.job_no ? '' : ` of job ${other.job_no}`)
+      ? inSentence(other.name) + (other.job_no === line.job_no ? '' : ` of job ${other.job_no}`)
       : ''
   }
   const off = (choice: Schemas['LineChoice']) =>

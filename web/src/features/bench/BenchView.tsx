@@ -1,6 +1,6 @@
 // Every job, each with the one thing it waits for.
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query'
-import { useDeferredValue, useState } from 'react'
+import { useDeferredValue, useEffect, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import type { JobRow, Schemas } from '../../domain/schema'
@@ -14,6 +14,7 @@ import { dayText } from '../../domain/units'
 import { phaseName, phaseWords } from '../../domain/labels'
 import { BackupNotice } from './BackupNotice'
 import { NewJob } from './NewJob'
+import { inSentence } from '../../domain/words'
 
 function useJobs(search: string, finished: boolean, putAway: boolean, phase: Schemas['JobWait'] | '') {
   return useInfiniteQuery({
@@ -44,7 +45,7 @@ function Waits({ job }: { job: JobRow }) {
   if (job.put_away_at) return <span className="text-dim">put away {dayText(job.put_away_at)}</span>
   if (job.finished_at) return <span className="text-dim">handed over {dayText(job.finished_at)}</span>
   if (job.next_phase === 'hand_over') return <strong>every check signed: hand over</strong>
-  const name = job.next_name?.toLowerCase()
+  const name = inSentence(job.next_name ?? '')
   if (job.next_phase === 'await_part' && (waits.toOrder || waits.onOrder)) {
     return (
       <span>
@@ -61,6 +62,9 @@ function Waits({ job }: { job: JobRow }) {
   )
 }
 
+/** What is typed is in the address once the keys rest. */
+const ADDRESS_LATER_MS = 300
+
 export function BenchView() {
   useTitle('Bench')
   const { data: shop, error: shopError } = useShop()
@@ -68,8 +72,29 @@ export function BenchView() {
   const finished = params.get('show') === 'finished'
   const putAway = params.get('show') === 'put-away'
   const phase = (params.get('phase') ?? '') as Schemas['JobWait'] | ''
-  const [search, setSearch] = useState('')
-  const [opening, setOpening] = useState(false)
+  // Kept in the address as well: what was searched for is there again on the way back.
+  const [search, setSearch] = useState(params.get('q') ?? '')
+  useEffect(() => {
+    if ((params.get('q') ?? '') === search) return
+    const later = setTimeout(
+      () =>
+        setParams(
+          (before) => {
+            if (search) before.set('q', search)
+            else before.delete('q')
+            return before
+          },
+          { replace: true, preventScrollReset: true },
+        ),
+      ADDRESS_LATER_MS,
+    )
+    return () => clearTimeout(later)
+    // Only what is typed is written into the address.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [search])
+  // Led here from a sheet, a job is opened on it.
+  const asked = params.get('new') ?? ''
+  const [opening, setOpening] = useState(asked !== '')
   const { data, error, fetchNextPage, hasNextPage, isFetchingNextPage } = useJobs(
     useDeferredValue(search),
     finished,
@@ -81,7 +106,7 @@ export function BenchView() {
   const filter = (key: string, label: string, on: boolean) => (
     <Link
       key={key}
-      to={key ? `/?${key}` : '/'}
+      to={`/?${[key, search && `q=${encodeURIComponent(search)}`].filter(Boolean).join('&')}`}
       aria-current={on ? 'true' : undefined}
       className={`inline-flex min-h-12 items-center border-b-4 px-3 ${on ? 'border-blue font-bold' : 'border-transparent text-dim'}`}
     >
@@ -94,12 +119,17 @@ export function BenchView() {
       <div className="flex flex-wrap items-end gap-x-6 gap-y-3 py-5">
         <div className="mr-auto min-w-0 wrap-anywhere">
           <h1 className="text-3xl">{shop?.name ?? 'Bench'}</h1>
-          <p className="text-dim">{shop?.place}</p>
+          <p className="text-dim">
+            {shop?.place}{' '}
+            <Link className="link inline-flex min-h-11 items-center" to="/shop">
+              People and shop
+            </Link>
+          </p>
         </div>
         <input
           type="search"
           className="field sm:max-w-80"
-          placeholder="Search jobs  ( / )"
+          placeholder="Search these jobs"
           aria-label="Search jobs by number, box, customer or sheet"
           value={search}
           onChange={(e) => setSearch(e.target.value)}
@@ -177,7 +207,7 @@ export function BenchView() {
         <TakeInJob />
         <p className="text-dim">A job that another shop has handed on, saved from its report there.</p>
       </div>
-      {opening && <NewJob onClose={() => setOpening(false)} />}
+      {opening && <NewJob sheet={asked} onClose={() => setOpening(false)} />}
     </main>
   )
 }

@@ -1,22 +1,45 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import { useSheets } from '../../api/queries'
 import { Ask, Labelled, Trouble } from '../../ui/Parts'
-import { useBench } from '../../domain/session'
+import { forget, keep, kept, useBench } from '../../domain/session'
+
+interface NewCard {
+  sheetKey: string
+  title: string
+  customer: string
+  complaint: string
+}
+
+/** A half-filled card is there again, whatever led away from it. */
+const CARD = 'new-job'
+
+function begun(): NewCard {
+  const none = { sheetKey: '', title: '', customer: '', complaint: '' }
+  try {
+    const found: unknown = JSON.parse(kept(CARD) ?? '{}')
+    return typeof found === 'object' ? { ...none, ...found } : none
+  } catch {
+    return none
+  }
+}
 
 /** The card a box comes in with. */
-export function NewJob({ onClose }: { onClose: () => void }) {
+export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () => void }) {
   const { who } = useBench()
   const { data: sheets } = useSheets()
   const client = useQueryClient()
   const navigate = useNavigate()
   const [key] = useState(writeKey)
-  const [sheetKey, setSheetKey] = useState('')
-  const [title, setTitle] = useState('')
-  const [customer, setCustomer] = useState('')
-  const [complaint, setComplaint] = useState('')
+  const [card, setCard] = useState<NewCard>(() => ({ ...begun(), ...(asked ? { sheetKey: asked } : {}) }))
+  const { sheetKey, title, customer, complaint } = card
+  const set = (part: Partial<NewCard>) => {
+    const next = { ...card, ...part }
+    setCard(next)
+    keep(CARD, JSON.stringify(next))
+  }
   const sheet = sheetKey || (sheets?.length === 1 ? (sheets[0]?.key ?? '') : '')
   const open = useMutation<{ job_no: number }, Refused>({
     mutationFn: () =>
@@ -27,6 +50,7 @@ export function NewJob({ onClose }: { onClose: () => void }) {
         }),
       ),
     onSuccess: ({ job_no }) => {
+      forget(CARD)
       void client.invalidateQueries({ queryKey: ['jobs'] })
       void navigate(`/jobs/${job_no}`)
     },
@@ -44,7 +68,12 @@ export function NewJob({ onClose }: { onClose: () => void }) {
       >
         <Labelled label="Spec sheet of the box" error={fault('sheet_key')}>
           {(id) => (
-            <select id={id} className="field" value={sheet} onChange={(e) => setSheetKey(e.target.value)}>
+            <select
+              id={id}
+              className="field"
+              value={sheet}
+              onChange={(e) => set({ sheetKey: e.target.value })}
+            >
               <option value="">Choose one</option>
               {sheets?.map((s) => (
                 <option key={s.key} value={s.key}>
@@ -54,14 +83,24 @@ export function NewJob({ onClose }: { onClose: () => void }) {
             </select>
           )}
         </Labelled>
+        <p className="-mt-3 mb-4">
+          <Link className="link inline-flex min-h-11 items-center" to="/sheets/new">
+            Not in the list: write its sheet
+          </Link>
+        </p>
         <Labelled label="What is on the bench" hint="Such as: Van 3, five-speed" error={fault('title')}>
           {(id) => (
-            <input id={id} className="field" value={title} onChange={(e) => setTitle(e.target.value)} />
+            <input id={id} className="field" value={title} onChange={(e) => set({ title: e.target.value })} />
           )}
         </Labelled>
         <Labelled label="Whose it is" error={fault('customer')}>
           {(id) => (
-            <input id={id} className="field" value={customer} onChange={(e) => setCustomer(e.target.value)} />
+            <input
+              id={id}
+              className="field"
+              value={customer}
+              onChange={(e) => set({ customer: e.target.value })}
+            />
           )}
         </Labelled>
         <Labelled
@@ -74,13 +113,20 @@ export function NewJob({ onClose }: { onClose: () => void }) {
               id={id}
               className="field"
               value={complaint}
-              onChange={(e) => setComplaint(e.target.value)}
+              onChange={(e) => set({ complaint: e.target.value })}
             />
           )}
         </Labelled>
         {!placed && <Trouble error={open.error} />}
         <div className="flex justify-end gap-3">
-          <button type="button" className="press-quiet" onClick={onClose}>
+          <button
+            type="button"
+            className="press-quiet"
+            onClick={() => {
+              forget(CARD)
+              onClose()
+            }}
+          >
             Leave it
           </button>
           <button className="press" disabled={open.isPending}>

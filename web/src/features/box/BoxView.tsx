@@ -17,6 +17,7 @@ import { useJobAct } from './acts'
 import { Card } from './Card'
 import { Log } from './Log'
 import { clearance, dayText, showStated, unitName, windowWords } from '../../domain/units'
+import { allInSentence, inSentence } from '../../domain/words'
 
 export function BoxView() {
   const jobNo = Number(useParams().jobNo)
@@ -81,7 +82,7 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
   const act = useJobAct(box.job_no)
   const notice = useNotice()
   const waits = useWaits(box.job_no, box.next_check)
-  const name = box.next_name?.toLowerCase()
+  const name = inSentence(box.next_name ?? '')
   const away = box.put_away_at != null
   const open = !box.finished_at && !away
   const say = away
@@ -175,7 +176,7 @@ function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string
         : phaseName[check.phase],
     c && !signed && (centring && state === 'loose' ? 'too far off' : markWords[state]),
     check.awaited_nm != null && `waits for ${showStated(check.awaited_nm, unit)} ${unitName[unit]}`,
-    !signed && check.waits_for.length > 0 && `after ${check.waits_for.join(', ').toLowerCase()}`,
+    !signed && check.waits_for.length > 0 && `after ${allInSentence(check.waits_for)}`,
   ].filter(Boolean)
   const line = (
     <>

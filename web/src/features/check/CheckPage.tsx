@@ -17,6 +17,7 @@ import { PackPanel } from './pack/PackPanel'
 import { Shims } from './methods/Shims'
 import { HotPlot } from '../../charts/HotPlot'
 import { TorqueGauge } from '../../charts/TorqueGauge'
+import { Company } from './Company'
 import { Loud } from './Loud'
 import { Neighbours } from './Neighbours'
 import { ToldOf } from './Told'
@@ -52,6 +53,7 @@ function GapScreen({ check }: { check: CheckView }) {
     <main className="check-page">
       <div className="check-loud border-line md:border-b">
         <Neighbours jobNo={check.job_no} checkKey={check.check_key} />
+        <Company check={check} />
         <Loud check={check} act={act} />
         <ToldOf jobNo={check.job_no} checkKey={check.check_key} />
         <Trouble error={act.error} />

@@ -6,6 +6,7 @@ import type { CheckView, Schemas, Unit } from '../../domain/schema'
 import { useBench } from '../../domain/session'
 import { clearance, percent, show, showStated, unitName, windowWords } from '../../domain/units'
 import { TargetLine } from './target/Target'
+import { inSentence } from '../../domain/words'
 
 /** The number that matters, as large as it can be, and what it means. */
 export function Loud({ check, act }: { check: CheckView; act: Acting }) {
@@ -75,7 +76,7 @@ export function Loud({ check, act }: { check: CheckView; act: Acting }) {
             ? ''
             : `Window ${torqueWindow(check.torque_window)}`}
         {aim && check.torque_window && ` · turns with ${torqueWindow(check.torque_window)}`}
-        {check.set_by && ` · set by ${check.set_by.family_name.toLowerCase()}`}
+        {check.set_by && ` · set by ${inSentence(check.set_by.family_name)}`}
       </p>
       {check.rule && !check.pack && <p className="text-dim">No book’s window: {check.rule}.</p>}
       <TargetLine check={check} act={act} />
@@ -97,10 +98,9 @@ const sentence = (text: string) =>
 const side = (nm: number, unit: Unit, kind?: Schemas['CheckKind']) =>
   `${showStated(Math.abs(nm), unit)}${nm < 0 ? ` ${clearance(nm, unit, true, kind).word}` : ''}`
 
-/** What one more reading would do, as computed. */
-function oneMoreWords({ wrong_now: now, wrong_then: then }: Schemas['OneMore']) {
-  return `One more reading like these would take the chance of being on the wrong side of the limit from ${percent(now)} to ${percent(then)}.`
-}
+/** Measured with nothing in on purpose: out of the window then is what it is for, and no alarm. */
+const withNothingIn = (check: CheckView) =>
+  check.set_by != null && check.ways.some((w) => w.counts && w.way === 'no_shim')
 
 /** Leaves that all go: a verdict without a figure. */
 function BoundWords({ check }: { check: CheckView }) {
@@ -171,6 +171,12 @@ function VerdictWords({ check }: { check: CheckView }) {
         {unlike.odd != null && ` Pinion ${unlike.odd} is the odd one.`}
       </>
     )
+  if (withNothingIn(check) && verdict.call !== 'in' && check.wanted)
+    return (
+      <>
+        With nothing in; wants {show(check.wanted.thickness_nm, unit)} {unitName[unit]}.
+      </>
+    )
   if (check.selector && verdict.call === 'loose')
     return <>Too far off the middle by {show(-(verdict.to_high_nm ?? 0), unit)}.</>
   switch (verdict.call) {
@@ -190,12 +196,11 @@ function VerdictWords({ check }: { check: CheckView }) {
         <>
           Too close to call: {percent(verdict.chance)} that it is in.{' '}
           {by?.kind === 'more_readings' &&
-            `${by.more} more ${by.more === 1 ? 'reading' : 'readings'} like these would settle it.`}
+            (by.more === 1 || !verdict.one_more
+              ? `${by.more} more ${by.more === 1 ? 'reading' : 'readings'} like these would settle it.`
+              : `${by.more} more readings like these would settle it; the next one alone takes the chance of being wrong from ${percent(verdict.one_more.wrong_now)} to ${percent(verdict.one_more.wrong_then)}.`)}
           {by?.kind === 'finer_gauge' && 'More readings would not settle it; a finer gauge would.'}
           {by?.kind === 'judgement' && 'It lies on the limit: nothing here can settle it but judgement.'}
-          {verdict.one_more && (
-            <span className="block text-base font-normal">{oneMoreWords(verdict.one_more)}</span>
-          )}
         </>
       )
     }

@@ -7,6 +7,7 @@ import type { Box, Schemas } from '../../domain/schema'
 import { useBench } from '../../domain/session'
 import { piecesText, unitName, whenText } from '../../domain/units'
 import { Trouble } from '../../ui/Parts'
+import { inSentence } from '../../domain/words'
 
 /** Of one check of a job. */
 export function ToldOf({ jobNo, checkKey }: { jobNo: number; checkKey: string }) {
@@ -45,7 +46,7 @@ function Line({ told, box }: { told: Schemas['ChoiceTold']; box: Box }) {
     <div role="status" className="mx-3 my-3 border-l-4 border-brass bg-brass-soft px-4 py-3 sm:mx-6">
       <p>
         <strong>
-          {told.who} took {piecesText(told.was, unit)} {u} from {name.toLowerCase()}
+          {told.who} took {piecesText(told.was, unit)} {u} from {inSentence(name)}
         </strong>
         {told.other_jobs.length > 0 && (
           <>

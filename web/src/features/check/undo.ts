@@ -40,7 +40,7 @@ export function undoingOf(act: Act, before: CheckView, unit: Unit): Undoing | nu
       return { said: 'Signed off.', act: { act: 'reopen', reason: 'signed off by mistake' } }
     case 'usual':
       return {
-        said: act.counts ? 'Counted with the usual difference.' : 'The usual difference is left out.',
+        said: act.counts ? 'It goes into the choices now.' : 'It is left out of the choices now.',
         act: { act: 'usual', counts: !act.counts },
       }
     case 'way':

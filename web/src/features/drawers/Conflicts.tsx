@@ -9,6 +9,7 @@ import type { Schemas } from '../../domain/schema'
 import { useBench } from '../../domain/session'
 import { showStated, unitName } from '../../domain/units'
 import { Trouble } from '../../ui/Parts'
+import { inSentence } from '../../domain/words'
 
 type SheetSays = Schemas['SheetSays']
 
@@ -77,7 +78,7 @@ function Conflict({ says, atDrawer }: { says: SheetSays; atDrawer: boolean }) {
           <span key={`${of.job_no} ${of.check_key}`}>
             {i > 0 && '; '}
             <Link className="link" to={`/jobs/${of.job_no}/checks/${of.check_key}`}>
-              job {of.job_no}, {of.name.toLowerCase()}
+              job {of.job_no}, {inSentence(of.name)}
             </Link>
           </span>
         ))}

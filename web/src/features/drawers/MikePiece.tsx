@@ -8,6 +8,7 @@ import { useBench } from '../../domain/session'
 import { showStated, unitName } from '../../domain/units'
 import type { Done } from './DoneLine'
 import { useDrawersWritten } from './writes'
+import { inSentence } from '../../domain/words'
 
 interface FormProps {
   drawer: Drawer
@@ -18,7 +19,7 @@ interface FormProps {
 
 export function MikePiece({ onClose, ...props }: FormProps & { onClose: () => void }) {
   return (
-    <Ask open onClose={onClose} title={`Put a measured piece in ${props.drawer.name.toLowerCase()}`}>
+    <Ask open onClose={onClose} title={`Put a measured piece in ${inSentence(props.drawer.name)}`}>
       <p className="mb-3 text-dim">
         One out of a box, or out of a mixed lot. What it measures is its thickness from now on.
       </p>

@@ -12,6 +12,7 @@ import type { Done } from './DoneLine'
 import { MikeForm } from './MikePiece'
 import { actWords } from '../../domain/labels'
 import { useDrawersWritten } from './writes'
+import { inSentence } from '../../domain/words'
 
 type Size = Schemas['DrawerSize']
 type Act = Schemas['Act']
@@ -27,7 +28,7 @@ export function SizeCard({ drawer, size, onClose, onDone }: Props & { size: Size
   const named = `${showStated(size.thickness_nm, unit)} ${unitName[unit]}`
   const grade = gradeWords[size.grade]
   return (
-    <Ask open onClose={onClose} title={`${named}, ${drawer.name.toLowerCase()}`}>
+    <Ask open onClose={onClose} title={`${named}, ${inSentence(drawer.name)}`}>
       <p className="text-lg">
         <strong className="figure text-2xl">{size.on_hand}</strong> in the drawer
         {size.place && ` (${size.place})`}
@@ -47,7 +48,7 @@ export function SizeCard({ drawer, size, onClose, onDone }: Props & { size: Size
           {size.held_by.map((h) => (
             <li key={`${h.job_no} ${h.check_key}`} className="py-1">
               <Link className="link" to={`/jobs/${h.job_no}/checks/${h.check_key}`}>
-                Job {h.job_no}, {h.check_name.toLowerCase()}
+                Job {h.job_no}, {inSentence(h.check_name)}
               </Link>
               :{' '}
               {[h.reserved && `${h.reserved} set aside`, h.awaited && `waits for ${h.awaited}`]
@@ -136,7 +137,7 @@ function Acts({ drawer, size, named, onDone }: Omit<Props, 'onClose'> & { size: 
 
 export function AddSize({ drawer, ...rest }: Props) {
   return (
-    <Ask open onClose={rest.onClose} title={`Add a size to ${drawer.name.toLowerCase()}`}>
+    <Ask open onClose={rest.onClose} title={`Add a size to ${inSentence(drawer.name)}`}>
       <CountForm drawer={drawer} size={null} {...rest} />
     </Ask>
   )

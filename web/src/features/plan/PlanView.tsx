@@ -5,6 +5,7 @@ import type { Schemas } from '../../domain/schema'
 import { useBox, usePlan, useSheet } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useTitle } from '../../ui/title'
+import { allInSentence } from '../../domain/words'
 
 type Plan = Schemas['Plan']
 type Check = Schemas['PlanCheck']
@@ -179,7 +180,7 @@ function Chart({
                     {[
                       check.preload && 'preload',
                       !check.closing && 'on the bench',
-                      check.after.length > 0 && `after ${check.after.join(', ').toLowerCase()}`,
+                      check.after.length > 0 && `after ${allInSentence(check.after)}`,
                     ]
                       .filter(Boolean)
                       .join(' · ')}

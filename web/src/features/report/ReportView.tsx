@@ -14,6 +14,7 @@ import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { clearance, dayText, percent, showStated, unitName, whenText, windowWords } from '../../domain/units'
 import { phaseName } from '../../domain/labels'
+import { inSentence } from '../../domain/words'
 
 export function ReportView() {
   const jobNo = Number(useParams().jobNo)
@@ -34,7 +35,7 @@ export function ReportView() {
           </h1>
           <p>
             {r.customer}
-            {r.complaint && ` · complaint: ${r.complaint.toLowerCase()}`}
+            {r.complaint && ` · complaint: ${r.complaint}`}
           </p>
           <p className="text-dim">
             {r.sheet}, sheet revision {r.revision} · opened {dayText(r.opened_at)} by {r.opened_by}
@@ -89,7 +90,7 @@ function Summary({ checks }: { checks: CheckView[] }) {
             const fitted = lie
               ? `shims left ${shimsWords(lie.left_nm, unit)}, right ${shimsWords(lie.right_nm, unit)}`
               : g.setting?.state === 'fitted'
-                ? `${showStated(g.setting.total_nm, unit)}${g.setting.out_nm == null ? '' : `, ${g.setting.family_name.toLowerCase()}, for ${showStated(g.setting.out_nm, unit)}`}`
+                ? `${showStated(g.setting.total_nm, unit)}${g.setting.out_nm == null ? '' : `, ${inSentence(g.setting.family_name)}, for ${showStated(g.setting.out_nm, unit)}`}`
                 : g.fitted_nm
                   ? `${showStated(g.fitted_nm, unit)}, as found`
                   : '–'

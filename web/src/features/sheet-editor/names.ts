@@ -1,6 +1,7 @@
 // What the things of a sheet are called where they are chosen.
 import { answerName, boxName, kindName, materialName, methodName, partName } from '../../domain/labels'
 import type { Sheet } from './draft'
+import { inSentence } from '../../domain/words'
 
 type Options<K extends string> = readonly (readonly [K, string])[]
 const options = <K extends string>(of: Record<K, string>) => Object.entries(of) as unknown as Options<K>
@@ -26,9 +27,7 @@ export const checkOptions = (sheet: Sheet, but?: string) =>
 export const familyOptions = (sheet: Sheet) => (sheet.families ?? []).map((f) => [f.key, called(f)] as const)
 
 export const partOptions = (sheet: Sheet) =>
-  sheet.shafts.flatMap((s) =>
-    s.parts.map((p) => [p.key, `${called(p)}, ${called(s).toLowerCase()}`] as const),
-  )
+  sheet.shafts.flatMap((s) => s.parts.map((p) => [p.key, `${called(p)}, ${inSentence(called(s))}`] as const))
 
 export const EFFECT = [
   ['1', 'closes the gap'],

@@ -6,6 +6,7 @@ import type { Schemas } from '../../domain/schema'
 import { Ask, Labelled, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { showStated, unitName } from '../../domain/units'
+import { inSentence } from '../../domain/words'
 
 type Check = Schemas['SheetCheck']
 
@@ -18,7 +19,7 @@ export function ChartEntry({ sheet, check }: { sheet: string; check: Check }) {
         {chart ? `chart, ${chart.rows.length} rows` : 'add a chart'}
       </button>
       {open && (
-        <Ask open title={`Chart of ${check.name.toLowerCase()}`} onClose={() => setOpen(false)}>
+        <Ask open title={`Chart of ${inSentence(check.name)}`} onClose={() => setOpen(false)}>
           <Form sheet={sheet} check={check} onDone={() => setOpen(false)} />
         </Ask>
       )}

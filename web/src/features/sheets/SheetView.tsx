@@ -29,7 +29,13 @@ export function SheetView() {
             {boxName[sheet.kind]} · revision {sheet.revision}, {dayText(sheet.came_in)} · {sheet.source}
           </p>
         </div>
-        <Link className="press" to={`/sheets/${sheet.key}/write`}>
+        <Link className="press" to={`/?new=${sheet.key}`}>
+          Open a job on it
+        </Link>
+        <Link className="press-quiet" to="/drawers">
+          Its drawers
+        </Link>
+        <Link className="press-quiet" to={`/sheets/${sheet.key}/write`}>
           Write on it
         </Link>
         <Link className="press-quiet" to={`/sheets/new?copy=${sheet.key}`}>

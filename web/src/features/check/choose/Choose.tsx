@@ -11,6 +11,7 @@ import type { Acting } from '../../../api/actions'
 import { BiasLine } from './Bias'
 import { Carrier } from '../../../charts/Carrier'
 import { WaysOut } from './Fallbacks'
+import { allInSentence, inSentence } from '../../../domain/words'
 
 type Choice = Schemas['Choice']
 
@@ -63,7 +64,7 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
       )}
       {check.coupled_with.length > 0 && !check.signed && (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
-          The same pieces also move {check.coupled_with.join(', ').toLowerCase()}:{' '}
+          The same pieces also move {allInSentence(check.coupled_with)}:{' '}
           <Link className="link" to={`/jobs/${check.job_no}/together`}>
             choose together
           </Link>
@@ -153,7 +154,7 @@ function ChartSays({ says }: { says: Schemas['ChartSays'] }) {
             : 'The drawer has no such size.'}
         </p>
       )}
-      <p className="text-sm text-dim">Read by: {says.measured.toLowerCase()}.</p>
+      <p className="text-sm text-dim">Read by: {inSentence(says.measured)}.</p>
     </div>
   )
 }
@@ -333,7 +334,7 @@ function ChoiceRow({
             className="text-left"
             aria-expanded={open}
             onClick={() => setOpen(!open)}
-            aria-label={`Working of ${text}${offer ? `, ${offer.family_name.toLowerCase()}` : ''}`}
+            aria-label={`Working of ${text}${offer ? `, ${inSentence(offer.family_name)}` : ''}`}
           >
             <span className="figure text-lg font-semibold underline decoration-dotted underline-offset-4">
               {text}
@@ -374,7 +375,7 @@ function ChoiceRow({
                   offer?.out_nm == null ? undefined : { family: offer.family_key, out: offer.out_nm },
               })
             }
-            aria-label={`Choose ${text}${offer ? `, ${offer.family_name.toLowerCase()}` : ''}`}
+            aria-label={`Choose ${text}${offer ? `, ${inSentence(offer.family_name)}` : ''}`}
           >
             {choice.source === 'to_order' ? 'Choose, to order' : 'Choose'}
           </button>

@@ -11,6 +11,7 @@ import { useBench } from '../../../domain/session'
 import { percent, piecesText, show, showStated, unitName, windowWords } from '../../../domain/units'
 import { AimOtherwise } from '../target/Target'
 import type { Acting } from '../../../api/actions'
+import { inSentence } from '../../../domain/words'
 
 export function WaysOut({ check, ways, act }: { check: CheckView; ways: Schemas['Fallbacks']; act: Acting }) {
   const { unit } = useBench()
@@ -191,7 +192,7 @@ function AskSwap({
   const row = (job: number, name: string, c: Schemas['Choice'], now: string) => (
     <tr>
       <td className="td">
-        Job {job}, {name.toLowerCase()}
+        Job {job}, {inSentence(name)}
       </td>
       <td className="td figure text-right">{piecesText(c.pieces, unit)}</td>
       <td className="td figure text-right">{show(Math.abs(c.predicted_nm), unit)}</td>
@@ -242,7 +243,7 @@ function SwapLine({ swap: s, onSwap }: { swap: Schemas['SwapView']; onSwap: () =
       <span>
         Take <strong className="figure">{piecesText(s.mine.pieces, unit)}</strong> over from{' '}
         <Link className="link" to={`/jobs/${s.job_no}/checks/${s.check_key}`}>
-          job {s.job_no}, {s.name.toLowerCase()}
+          job {s.job_no}, {inSentence(s.name)}
         </Link>
         : gives {gives(s.mine)}. There <strong className="figure">{piecesText(s.theirs.pieces, unit)}</strong>{' '}
         does instead: {gives(s.theirs)} (now {percent(s.held_chance)}).

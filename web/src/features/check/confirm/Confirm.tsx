@@ -8,6 +8,7 @@ import type { Acting } from '../../../api/actions'
 import { torqueText } from '../../../domain/readings'
 import { useWaits } from '../../../ui/awaited'
 import { Onward } from '../Neighbours'
+import { inSentence } from '../../../domain/words'
 
 /** Fitted, measured again, predicted against achieved, signed off. */
 export function Confirm({ check, act }: { check: CheckView; act: Acting }) {
@@ -119,7 +120,7 @@ function Fit({ check, act }: { check: CheckView; act: Acting }) {
       <p className="mt-2">
         Fit {showStated(setting.total_nm, unit)} {unitName[unit]}
         {setting.out_nm != null && ` for ${showStated(setting.out_nm, unit)}`}
-        {setting.out_nm != null && ` (${setting.family_name.toLowerCase()})`}, close it up, and measure again.
+        {setting.out_nm != null && ` (${inSentence(setting.family_name)})`}, close it up, and measure again.
       </p>
       <div className="working mt-3">
         expect {say(setting.predicted_nm)}, between {say(between[0] ?? 0)} and {say(between[1] ?? 0)}

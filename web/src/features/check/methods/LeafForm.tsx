@@ -7,6 +7,12 @@ import { showStated, unitName } from '../../../domain/units'
 import { Entering, Field, Form, LeafPicks, back } from './parts'
 import type { TakeProps } from './parts'
 
+/** What keeps which: with one hand, while the other holds the leaf. */
+const KEYS: Record<Schemas['Fit'], string> = { goes: '⏎', refused: '⇧ ⏎', just: 'Ctrl ⏎' }
+
+const fitOfKey = (e: React.KeyboardEvent): Schemas['Fit'] | null =>
+  e.key !== 'Enter' ? null : e.shiftKey ? 'refused' : e.ctrlKey || e.metaKey ? 'just' : null
+
 export function LeafForm({ check, gauge, unitWord, onTake, first, refused }: TakeProps) {
   const { unit } = useBench()
   const [leaves, setLeaves] = useState(back(refused, 'leaf')?.leaves ?? '')
@@ -60,6 +66,12 @@ export function LeafForm({ check, gauge, unitWord, onTake, first, refused }: Tak
         placeholder={unitWord}
         input={first}
         wide
+        onKey={(e) => {
+          const fit = fitOfKey(e)
+          if (!fit) return
+          e.preventDefault()
+          took(fit)
+        }}
       />
       <LeafPicks gauge={gauge} onPick={(leaf) => pick(leaves.trim() ? `${leaves} + ${leaf}` : leaf)} />
       <div className="mt-3 flex flex-wrap gap-2">
@@ -70,7 +82,10 @@ export function LeafForm({ check, gauge, unitWord, onTake, first, refused }: Tak
             className={fit === 'goes' ? 'press' : 'press-quiet'}
             onClick={fit === 'goes' ? undefined : () => took(fit)}
           >
-            {fitWords[fit]}
+            {fitWords[fit]}{' '}
+            <kbd aria-hidden="true" className="font-sans text-sm opacity-80">
+              {KEYS[fit]}
+            </kbd>
           </button>
         ))}
       </div>

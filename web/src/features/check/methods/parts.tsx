@@ -45,6 +45,7 @@ export function Field({
   field,
   input,
   wide,
+  onKey,
 }: {
   id: string
   label: string
@@ -54,6 +55,7 @@ export function Field({
   field: string
   input?: RefObject<HTMLInputElement | null>
   wide?: boolean
+  onKey?: (event: React.KeyboardEvent) => void
 }) {
   const { fault, clearFault } = useContext(Entering)
   const wrong = fault?.field === field
@@ -70,6 +72,7 @@ export function Field({
         inputMode="text"
         value={value}
         placeholder={placeholder}
+        onKeyDown={onKey}
         aria-invalid={wrong}
         aria-describedby={wrong ? 'take-fault' : undefined}
         onChange={(e) => {
@@ -168,6 +171,8 @@ export function LeafPicks({
 }) {
   const { unit } = useBench()
   if (!gauge || gauge.leaves_nm.length === 0) return null
+  // What is etched on the steel is what is looked for; the bench's unit stands beside it.
+  const steel = gauge.unit === 'in' || gauge.unit === 'thou' ? 'thou' : gauge.unit === 'um' ? 'um' : 'mm'
   return (
     <div className="mt-2 flex flex-wrap gap-1" role="group" aria-label="Leaves of the set">
       {gauge.leaves_nm.map((l) => (
@@ -175,9 +180,11 @@ export function LeafPicks({
           key={l}
           type="button"
           className="figure min-h-11 min-w-13 border border-steel-line px-1 text-sm"
-          onClick={() => onPick(`${showStated(l, unit)} ${unitName[unit]}`)}
+          onClick={() => onPick(`${showStated(l, steel)} ${unitName[steel]}`)}
+          aria-label={`${showStated(l, steel)} ${unitName[steel]}`}
         >
-          {showStated(l, unit)}
+          {showStated(l, steel)}
+          {steel !== unit && <span className="block text-xs text-dim">{showStated(l, unit)}</span>}
         </button>
       ))}
     </div>
