@@ -102,7 +102,6 @@ function Finder({ onClose }: { onClose: () => void }) {
     isOpen: true,
     defaultHighlightedIndex: 0,
     itemToString: (item) => item?.name ?? '',
-    onInputValueChange: ({ inputValue }) => setTyped(inputValue),
     onSelectedItemChange: ({ selectedItem }) => {
       if (!selectedItem) return
       onClose()
@@ -115,7 +114,15 @@ function Finder({ onClose }: { onClose: () => void }) {
       <label {...label} htmlFor={label.htmlFor} className="mb-1 block font-semibold">
         A job by number, box or customer; a sheet; a drawer
       </label>
-      <input {...getInputProps({ autoFocus: true })} className="field" type="search" />
+      <input
+        {...getInputProps({
+          autoFocus: true,
+          // At once, or letters typed fast are lost.
+          onChange: (e) => setTyped(e.currentTarget.value),
+        })}
+        className="field"
+        type="search"
+      />
       <ul {...getMenuProps()} className="ruled mt-2">
         {found.map((item, index) => (
           <li
