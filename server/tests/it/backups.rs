@@ -502,11 +502,7 @@ async fn a_job_goes_to_another_shop_as_a_file(pool: PgPool) {
         ("/schema", json!(9_999), "newer Dry Anvil"),
         ("/records/0/table", json!("pg_class"), "called so"),
         ("/records/0/rows/0/title", json!(""), "cannot be taken in"),
-        (
-            phase.as_str(),
-            json!("asleep"),
-            "cannot be taken in",
-        ),
+        (phase.as_str(), json!("asleep"), "cannot be taken in"),
         ("/people", json!("nobody"), "cannot be read"),
     ] {
         let mut file = file.clone();
