@@ -15,6 +15,7 @@ type Block = Schemas['Block']
 export type RailCheck = Pick<Schemas['BoxCheck'], 'check_key' | 'name' | 'phase' | 'call' | 'shown_nm'> & {
   /** What its tag says in place of its state. */
   label?: string
+  kind?: Schemas['CheckKind']
 }
 
 interface Props {
@@ -153,9 +154,9 @@ const ShaftLine = memo(function ShaftLine({
         const state = markOf(check.call)
         const isNext = next === cut.check
         const at = 26 + row * (TAG_H + 6)
-        const c = check.shown_nm == null ? null : clearance(check.shown_nm, unit)
+        const c = check.shown_nm == null ? null : clearance(check.shown_nm, unit, false, check.kind)
         const text = c
-          ? `${c.figure}${c.word === 'preload' ? '\u202fp' : ''}`
+          ? `${c.figure}${c.word === 'preload' ? '\u202fp' : c.word === 'pinch' ? '\u202fpinch' : ''}`
           : (check.label ?? phaseName[check.phase] ?? '')
         const say = `${check.name}: ${c ? `${c.figure} ${unitName[unit]} ${c.word}, ${markWords[state]}, ` : ''}${phaseName[check.phase] ?? ''}`
         const ink = isNext ? 'var(--on-blue)' : 'var(--ink)'

@@ -21,13 +21,22 @@ export const showStated = (nm: number, unit: Unit) => {
   return text.replace('-', '−')
 }
 
-/** A clearance in words: float above nil, preload below, never a minus sign; of a retainer pinch below,
- *  and of a selector how far off the middle. */
+/** What is left and what is missing, by the kind of check: float is a shaft's, a pack has clearance. */
+const WORDS: Partial<Record<Schemas['CheckKind'], [string, string]>> = {
+  thrust_clearance: ['clearance', 'tight'],
+  gear_side_clearance: ['clearance', 'tight'],
+  clutch_pack_clearance: ['clearance', 'tight'],
+  pinion_end_play: ['end play', 'tight'],
+  retainer_pinch: ['float', 'pinch'],
+}
+
+/** A clearance in words by its kind, such as float above nil and preload below, never with a minus sign; of a selector
+ *  how far off the middle. */
 export const clearance = (nm: number, unit: Unit, stated = false, kind?: Schemas['CheckKind']) => {
   const figure = stated ? showStated(Math.abs(nm), unit) : show(Math.abs(nm), unit)
   const nil = Number(figure) === 0
-  const below = kind === 'retainer_pinch' ? 'pinch' : 'preload'
-  const word = nil ? 'nil' : nm < 0 ? below : 'float'
+  const [above, below] = (kind && WORDS[kind]) ?? ['float', 'preload']
+  const word = nil ? 'nil' : nm < 0 ? below : above
   return { figure, word: kind === 'selector_centring' ? 'off the middle' : word }
 }
 

@@ -118,7 +118,7 @@ function Summary({ checks }: { checks: CheckView[] }) {
                 <td className="td figure">{fitted}</td>
                 <td className="td figure text-right font-semibold">
                   {c
-                    ? `${c.figure}${c.word === 'preload' ? ' pre' : ''}`
+                    ? `${c.figure}${c.word === 'preload' ? ' pre' : c.word === 'pinch' ? ' pinch' : ''}`
                     : g.signed?.achieved_n_m != null
                       ? torqueText(g.signed.achieved_n_m)
                       : g.proof?.found

@@ -74,8 +74,8 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
       {check.signed && check.setting?.state === 'fitted' && (
         <p className="mt-2 text-dim">
           Chosen by {check.setting.chosen_by} to give {show(Math.abs(check.setting.predicted_nm), unit)}{' '}
-          {check.setting.predicted_nm < 0 ? 'preload' : 'float'}, {percent(check.setting.chance)} to land in
-          the window.
+          {clearance(check.setting.predicted_nm, unit, false, check.kind).word},{' '}
+          {percent(check.setting.chance)} to land in the window.
         </p>
       )}
       {check.setting?.state === 'chosen' ? (
