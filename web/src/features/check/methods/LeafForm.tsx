@@ -82,7 +82,7 @@ export function LeafForm({ check, gauge, unitWord, onTake, first, refused }: Tak
             className={fit === 'goes' ? 'press' : 'press-quiet'}
             onClick={fit === 'goes' ? undefined : () => took(fit)}
           >
-            {fitWords[fit]}{' '}
+            <span>{fitWords[fit]}</span>{' '}
             <kbd aria-hidden="true" className="font-sans text-sm opacity-80">
               {KEYS[fit]}
             </kbd>
