@@ -122,11 +122,11 @@ describe('feeler leaves', () => {
     expect(form.last()).toEqual({ kind: 'leaf', leaves: '0.12', fit: 'just' })
   })
 
-  test('leaves are tapped, each with its unit, and lie on each other', async () => {
+  test('leaves are tapped as they are etched, whatever the bench’s unit, and lie on each other', async () => {
     const form = open('feeler', {}, { gauge: set, unit: 'thou' })
-    await form.press('6')
-    await form.press('1.97')
-    expect(form.field(/^Leaf, or/).value).toBe('6 thou + 1.97 thou')
+    await form.press('0.10 mm')
+    await form.press('0.05 mm')
+    expect(form.field(/^Leaf, or/).value).toBe('0.10 mm + 0.05 mm')
   })
 
   test('the adviser’s leaf is taken with a press', async () => {
