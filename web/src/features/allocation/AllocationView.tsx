@@ -186,6 +186,7 @@ function SetAside({ view, job, share }: { view: View; job: number | undefined; s
           params: { header: { 'Idempotency-Key': writeKey() } },
           body: {
             who,
+            from_job: job,
             choices: choices.map(({ line: { job_no, check_key, version }, pieces }) => ({
               job_no,
               check_key,
