@@ -1,6 +1,6 @@
 // Always in the same place: where am I, the unit, who is at the bench.
 import { ToggleGroup } from 'radix-ui'
-import { useEffect, useState } from 'react'
+import { Suspense, lazy, useEffect, useState } from 'react'
 import { Link, NavLink, useLocation } from 'react-router'
 import type { Unit } from '../domain/schema'
 import { useAwaited, useBox } from '../api/queries'
@@ -9,8 +9,10 @@ import { countToOrder } from '../ui/awaited'
 import { Ask } from '../ui/Parts'
 import { useBench } from '../domain/session'
 import { unitName } from '../domain/units'
-import { Find } from './Find'
 import { Waiting } from './Waiting'
+
+// Fetched when somebody looks for something.
+const Find = lazy(async () => ({ default: (await import('./Find')).Find }))
 
 const place = ({ isActive }: { isActive: boolean }) =>
   `inline-flex min-h-12 items-center px-1.5 sm:px-2 ${isActive ? 'font-bold underline decoration-2 underline-offset-8' : ''}`
@@ -129,7 +131,11 @@ export function Header() {
           </svg>
         </button>
       </div>
-      <Find open={asking === 'find'} onClose={() => setAsking(null)} />
+      {asking === 'find' && (
+        <Suspense>
+          <Find open onClose={() => setAsking(null)} />
+        </Suspense>
+      )}
       <AskWho open={asking === 'who'} onClose={() => setAsking(null)} />
       <Ask open={asking === 'keys'} onClose={() => setAsking(null)} title="Keys">
         <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-2">
