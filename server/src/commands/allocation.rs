@@ -207,11 +207,11 @@ async fn apply(store: &Store, mut tx: Tx, act: &Act<'_>, changes: &[Change]) -> 
         };
         let head = check::head(store, &mut *tx, pin.job_no, &pin.check_key).await?;
         let version = head.version;
-        let held = of.load_held(&mut tx, head).await?;
-        rules::not_put_away(&held.record)?;
+        let loaded = of.load_held(&mut tx, head).await?;
+        rules::not_put_away(&loaded.record)?;
         let same = match seen {
             Seen::Version(seen) => *seen == version,
-            Seen::Pieces(pieces) => is_same(pieces, &named(held.record.open_setting())),
+            Seen::Pieces(pieces) => is_same(pieces, &named(loaded.record.open_setting())),
         };
         if !same {
             return Err(Problem::changed(
@@ -222,7 +222,7 @@ async fn apply(store: &Store, mut tx: Tx, act: &Act<'_>, changes: &[Change]) -> 
                 ),
             ));
         }
-        checks.push(held);
+        checks.push(loaded);
     }
     // What was chosen before goes back first, so that two checks can change places.
     for LoadedCheck { record, .. } in &checks {
@@ -230,21 +230,7 @@ async fn apply(store: &Store, mut tx: Tx, act: &Act<'_>, changes: &[Change]) -> 
             check::end_setting(store, &mut tx, record, setting, SettingState::LetGo, who).await?;
         }
     }
-    for (before, Change { pin, .. }) in checks.iter().zip(changes) {
-        let was = named(before.record.open_setting());
-        let is_seen = was.is_empty()
-            || is_same(&was, &pin.pieces)
-            || act.undoes.is_some()
-            || act.from_job == Some(pin.job_no);
-        let changed = Changed {
-            job_no: pin.job_no,
-            check_key: &pin.check_key,
-            was: &was,
-            now: &pin.pieces,
-            is_seen,
-        };
-        choice_act::note(store, &mut tx, (act.key, act.undoes), &changed, who).await?;
-    }
+    note(store, &mut tx, act, &checks, changes).await?;
     let mut own: Vec<Waiting> = changes
         .iter()
         .map(|c| (c.pin.job_no, c.pin.check_key.clone()))
@@ -283,4 +269,27 @@ async fn apply(store: &Store, mut tx: Tx, act: &Act<'_>, changes: &[Change]) -> 
     let others: Vec<Waiting> = waiting.into_iter().filter(|w| !own.contains(w)).collect();
     settle_waiting(store, &mut tx, &others).await?;
     Ok(tx)
+}
+
+/// Notes what the act changes of each check, as it was before.
+async fn note(
+    store: &Store,
+    tx: &mut Tx,
+    act: &Act<'_>,
+    before: &[LoadedCheck],
+    changes: &[Change],
+) -> ApiResult<()> {
+    for (check, Change { pin, .. }) in before.iter().zip(changes) {
+        let was = named(check.record.open_setting());
+        let takes_nothing = was.is_empty() || is_same(&was, &pin.pieces);
+        let line = Changed {
+            job_no: pin.job_no,
+            check_key: &pin.check_key,
+            was: &was,
+            now: &pin.pieces,
+            is_seen: takes_nothing || act.undoes.is_some() || act.from_job == Some(pin.job_no),
+        };
+        choice_act::note(store, tx, (act.key, act.undoes), &line, act.who).await?;
+    }
+    Ok(())
 }

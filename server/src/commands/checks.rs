@@ -383,8 +383,7 @@ impl LockedCheck<'_> {
     /// Notes that pieces fitted here moved other checks: what was measured there before is of an
     /// earlier round.
     async fn move_others(&mut self) -> ApiResult<()> {
-        self.round_of_others(1, |record, name| rules::is_moved_on(record, name))
-            .await
+        self.round_of_others(1, rules::is_moved_on).await
     }
 
     /// Takes the rounds back that pieces fitted here began of other checks.

@@ -9,7 +9,7 @@ const SHIMS: &str = "t5-input-shim";
 const PIECE: i64 = 1_250_000;
 
 /// A write that answers with nothing but that it is done.
-fn done(answered: Answered) {
+fn done(answered: &Answered) {
     assert_eq!(answered.status.code, 204, "{}", answered.body);
 }
 
@@ -106,7 +106,8 @@ async fn a_piece_taken_from_another_job_is_told_there_and_comes_back(pool: PgPoo
         "from_job": number(&my_job), "who": "RT",
     });
     done(
-        shop.send_with(Method::Post, "/api/share/choose", &key, None, body)
+        &shop
+            .send_with(Method::Post, "/api/share/choose", &key, None, body)
             .await,
     );
     let told = shop.get(&their_job).await.ok()["told"].clone();
@@ -116,7 +117,7 @@ async fn a_piece_taken_from_another_job_is_told_there_and_comes_back(pool: PgPoo
     // Not on the screen where it was pressed.
     assert_eq!(shop.get(&my_job).await.ok()["told"], json!([]));
     let undo = json!({"act_key": key, "who": "MEL"});
-    done(shop.post("/api/share/undo", None, undo.clone()).await);
+    done(&shop.post("/api/share/undo", None, undo.clone()).await);
     let set = async |check: &str| shop.get(check).await.ok()["setting"].clone();
     assert_eq!(set(&theirs).await["pieces"][0]["thickness_nm"], PIECE);
     assert_eq!(set(&mine).await, Value::Null);
@@ -143,11 +144,12 @@ async fn what_was_told_is_seen_and_what_was_done_since_stands(pool: PgPool) {
     let one = json!({"job_no": number, "check_key": "input-float", "version": version, "pieces": pieces(1_300_000)});
     let body = json!({"choices": [one], "who": "RT"});
     done(
-        shop.send_with(Method::Post, "/api/share/choose", &key, None, body)
+        &shop
+            .send_with(Method::Post, "/api/share/choose", &key, None, body)
             .await,
     );
     let seen = json!({"act_key": key, "job_no": number, "check_key": "input-float", "who": "MEL"});
-    done(shop.post("/api/share/seen", None, seen).await);
+    done(&shop.post("/api/share/seen", None, seen).await);
     assert_eq!(shop.get(&job).await.ok()["told"], json!([]));
     shop.act(&check, "let-go", json!({"who": "MEL"})).await.ok();
     shop.post(
@@ -164,7 +166,7 @@ async fn a_job_is_put_away_and_brought_back_and_its_card_is_mended(pool: PgPool)
     let shop = Shop::open(pool).await;
     shop.count(SHIMS, "1.25 mm", 1).await.ok();
     let (job, check) = measured(&shop).await;
-    let number = job.rsplit('/').next().unwrap();
+    let number = job.rsplit('/').next().unwrap().parse::<i64>().ok();
     let version = async || shop.get(&job).await.ok()["version"].clone();
     let put_away = async |reason: &str| {
         let body = json!({"reason": reason, "who": "RT"});
@@ -174,7 +176,7 @@ async fn a_job_is_put_away_and_brought_back_and_its_card_is_mended(pool: PgPool)
     let listed = async |filter: &str| {
         let list = shop.get(&format!("/api/jobs{filter}")).await.ok();
         let jobs = list["jobs"].as_array().unwrap();
-        jobs.iter().any(|j| j["job_no"].to_string() == number)
+        jobs.iter().any(|j| j["job_no"].as_i64() == number)
     };
     assert_eq!(
         put_away("").await.refused(422, "bad-field")["field"],
