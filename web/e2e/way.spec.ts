@@ -150,7 +150,7 @@ test('out of the window needs a reason; a signed check is reopened with one and 
   await expect(page.getByLabel(/Travel, turning/)).toBeVisible()
   await page.getByText(/^History/).click()
   await expect(page.getByText('reopened: a new thrust ring came')).toBeVisible()
-  await expect(page.getByText(/signed off at 0.603 mm float/)).toBeVisible()
+  await expect(page.getByText(/signed off at 0.603 mm clearance/)).toBeVisible()
 })
 
 test('the report has readings, working, pieces, who and when', async ({ page }) => {
