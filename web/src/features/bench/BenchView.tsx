@@ -75,22 +75,15 @@ export function BenchView() {
   // Kept in the address as well: what was searched for is there again on the way back.
   const [search, setSearch] = useState(params.get('q') ?? '')
   useEffect(() => {
-    if ((params.get('q') ?? '') === search) return
-    const later = setTimeout(
-      () =>
-        setParams(
-          (before) => {
-            if (search) before.set('q', search)
-            else before.delete('q')
-            return before
-          },
-          { replace: true, preventScrollReset: true },
-        ),
-      ADDRESS_LATER_MS,
-    )
+    // Past the router: it would take this for a step of its own, and break off one that is on its way.
+    const later = setTimeout(() => {
+      const address = new URL(location.href)
+      if (address.pathname !== '/') return
+      if (search) address.searchParams.set('q', search)
+      else address.searchParams.delete('q')
+      history.replaceState(history.state, '', address)
+    }, ADDRESS_LATER_MS)
     return () => clearTimeout(later)
-    // Only what is typed is written into the address.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [search])
   // Led here from a sheet, a job is opened on it.
   const asked = params.get('new') ?? ''
