@@ -1,7 +1,7 @@
 // What can wait for the server waits here: readings, strike-outs, ticks, notes. One queue for the whole program, kept
 // across reloads, seen by every window of the browser, sent in order as soon as the server answers. What is refused then
 // is kept as well, with what was typed, until somebody has seen it.
-import { forget, keep, kept, keptNames } from '../domain/session'
+import { forget, keep, kept, keptJson, keptNames } from '../domain/session'
 import { askWho } from '../domain/who'
 import type { Problem } from '../domain/schema'
 import { Refused, answer, notRefused, writeKey } from './client'
@@ -35,13 +35,6 @@ const AGAIN_MS = 1500
 export function shelf<T>(name: string) {
   // Where the browser keeps nothing, they are in this window only.
   const own = new Map<string, T>()
-  const read = (at: string): T | undefined => {
-    try {
-      return (JSON.parse(kept(at) ?? 'null') as T | null) ?? undefined
-    } catch {
-      return undefined
-    }
-  }
   const places = () => keptNames(`${name}.`)
   const keyOf = (at: string) => at.slice(name.length + 14)
   return {
@@ -49,8 +42,8 @@ export function shelf<T>(name: string) {
     list: (): [string, T][] => {
       const list: [string, T][] = []
       for (const at of places()) {
-        const thing = read(at)
-        if (thing !== undefined) list.push([keyOf(at), thing])
+        const thing = keptJson(at) as T | null
+        if (thing !== null) list.push([keyOf(at), thing])
       }
       const there = new Set(list.map(([key]) => key))
       return [...list, ...[...own].filter(([key]) => !there.has(key))]

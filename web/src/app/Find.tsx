@@ -83,11 +83,10 @@ function useFound(typed: string): Found[] {
   return [...exact, ...rest.filter((f) => f.to.startsWith('/jobs/') || has(f))].slice(0, 24)
 }
 
-export function Find({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function Find({ onClose }: { onClose: () => void }) {
   return (
-    <Ask open={open} onClose={onClose} title="Find">
-      {/* Begins empty each time. */}
-      {open && <Finder onClose={onClose} />}
+    <Ask open onClose={onClose} title="Find">
+      <Finder onClose={onClose} />
     </Ask>
   )
 }

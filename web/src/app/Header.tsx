@@ -133,7 +133,7 @@ export function Header() {
       </div>
       {asking === 'find' && (
         <Suspense>
-          <Find open onClose={() => setAsking(null)} />
+          <Find onClose={() => setAsking(null)} />
         </Suspense>
       )}
       <AskWho open={asking === 'who'} onClose={() => setAsking(null)} />

@@ -85,10 +85,9 @@ function byPlace<T>(all: T[], writeOf: (one: T) => Write): [Write, T[]][] {
   const places = new Map<string, [Write, T[]]>()
   for (const one of all) {
     const write = writeOf(one)
-    const name = `${write.job}/${write.check ?? ''}`
-    const found = places.get(name)
+    const found = places.get(addressOf(write))
     if (found) found[1].push(one)
-    else places.set(name, [write, [one]])
+    else places.set(addressOf(write), [write, [one]])
   }
   return [...places.values()]
 }

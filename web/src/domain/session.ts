@@ -29,6 +29,15 @@ export const kept = (name: string) => {
   }
 }
 
+/** What was kept under a name as JSON; none where there is nothing, or what cannot be read. */
+export function keptJson(name: string): unknown {
+  try {
+    return JSON.parse(kept(name) ?? 'null')
+  } catch {
+    return null
+  }
+}
+
 export const forget = (name: string) => {
   try {
     localStorage.removeItem(`dry-anvil.${name}`)

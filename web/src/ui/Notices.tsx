@@ -1,6 +1,6 @@
 // What was just done, said where the eye is, with its undoing for a while.
 import { Toast } from 'radix-ui'
-import { createContext, useCallback, useContext, useMemo, useRef, useState, type ReactNode } from 'react'
+import { createContext, useCallback, useContext, useRef, useState, type ReactNode } from 'react'
 import { Refused } from '../api/client'
 
 export interface Said {
@@ -33,9 +33,8 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
       say({ said: `Not undone: ${why}`, undo: of.undo })
     }
   }
-  const value = useMemo(() => say, [say])
   return (
-    <Notices.Provider value={value}>
+    <Notices.Provider value={say}>
       <Toast.Provider duration={STANDS_MS} swipeDirection="left" label="What was done">
         {children}
         {now && (

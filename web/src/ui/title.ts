@@ -1,5 +1,5 @@
 import { useEffect } from 'react'
-import { keep, kept } from '../domain/session'
+import { keep, keptJson } from '../domain/session'
 
 /** A place that was looked at. */
 export interface Recent {
@@ -12,12 +12,8 @@ const MOST = 8
 
 /** What was looked at last, the newest first. */
 export function recents(): Recent[] {
-  try {
-    const found: unknown = JSON.parse(kept(RECENT) ?? '[]')
-    return Array.isArray(found) ? (found as Recent[]) : []
-  } catch {
-    return []
-  }
+  const found = keptJson(RECENT)
+  return Array.isArray(found) ? (found as Recent[]) : []
 }
 
 /** Names the window after what it shows, and keeps it among what was looked at last. */

@@ -4,7 +4,7 @@ import { Link, useNavigate } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import { useSheets } from '../../api/queries'
 import { Ask, Labelled, Trouble } from '../../ui/Parts'
-import { forget, keep, kept, useBench } from '../../domain/session'
+import { forget, keep, keptJson, useBench } from '../../domain/session'
 
 interface NewCard {
   sheetKey: string
@@ -18,12 +18,8 @@ const CARD = 'new-job'
 
 function begun(): NewCard {
   const none = { sheetKey: '', title: '', customer: '', complaint: '' }
-  try {
-    const found: unknown = JSON.parse(kept(CARD) ?? '{}')
-    return typeof found === 'object' ? { ...none, ...found } : none
-  } catch {
-    return none
-  }
+  const found = keptJson(CARD)
+  return typeof found === 'object' ? { ...none, ...found } : none
 }
 
 /** The card a box comes in with. */

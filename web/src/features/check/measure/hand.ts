@@ -1,6 +1,6 @@
 // What a person takes up for a kind of check: kept in the browser, so that the next box begins with it.
 import type { Method } from '../../../domain/readings'
-import { keep, kept } from '../../../domain/session'
+import { keep, keptJson } from '../../../domain/session'
 import type { Schemas } from '../../../domain/schema'
 
 interface Hand {
@@ -9,12 +9,8 @@ interface Hand {
 }
 
 export function handOf(who: string, kind: Schemas['CheckKind']): Hand {
-  try {
-    const hand: unknown = JSON.parse(kept(`hand.${who}.${kind}`) ?? '{}')
-    return typeof hand === 'object' && hand !== null ? hand : {}
-  } catch {
-    return {}
-  }
+  const hand = keptJson(`hand.${who}.${kind}`)
+  return typeof hand === 'object' && hand !== null ? hand : {}
 }
 
 /** The method and the gauge that this person took for such a check last, and how to keep another. */
