@@ -439,8 +439,10 @@ pub async fn sign(
         held.still(seen)?;
         let found = held.assess()?;
         let reason = rules::may_sign(&held.record, &held.spec()?, &found, why)?;
-        let counted = held.record.counted(&held.spec()?).into_owned();
-        let scatter = found.method.and_then(|m| own_scatter_of(&counted, m));
+        let scatter = {
+            let counted = held.record.counted(&held.spec()?);
+            found.method.and_then(|m| own_scatter_of(&counted, m))
+        };
         let estimate = found.estimate.as_ref();
         let signing = Signing {
             act: SignAct::Signed,

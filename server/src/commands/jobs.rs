@@ -6,8 +6,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::Write;
-use crate::db::job::{self, Card};
-use crate::db::{Store, locks, sheet};
+use crate::db::job::{self, Card, Job};
+use crate::db::{Store, Tx, locks, sheet};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 
@@ -87,8 +87,7 @@ pub async fn put_card(
         &card.who,
         ("card", &(job_no, card)),
         |mut tx| async move {
-            locks::hold_jobs(store, &mut tx, &[job_no]).await?;
-            seen.still(job::job(store, &mut *tx, job_no).await?.version, "This job")?;
+            held(store, &mut tx, job_no, seen).await?;
             job::put_card(store, &mut tx, job_no, new, &card.who).await?;
             Ok((tx, ()))
         },
@@ -113,8 +112,7 @@ pub async fn take_back(
         who,
         ("take_back", &job_no),
         |mut tx| async move {
-            locks::hold_jobs(store, &mut tx, &[job_no]).await?;
-            seen.still(job::job(store, &mut *tx, job_no).await?.version, "This job")?;
+            held(store, &mut tx, job_no, seen).await?;
             if !job::mark(store, &mut tx, job_no, false, who).await? {
                 return Err(Problem::conflict(
                     "not-handed-over",
@@ -146,9 +144,7 @@ pub async fn put_away(
         who,
         ("put_away", &(job_no, away, reason)),
         |mut tx| async move {
-            locks::hold_jobs(store, &mut tx, &[job_no]).await?;
-            let job = job::job(store, &mut *tx, job_no).await?;
-            seen.still(job.version, "This job")?;
+            let job = held(store, &mut tx, job_no, seen).await?;
             let (handed_over, is_away) =
                 (job.row.finished_at.is_some(), job.row.put_away_at.is_some());
             if away {
@@ -192,6 +188,14 @@ pub async fn mark_note(
         },
     )
     .await
+}
+
+/// Holds a job until the transaction ends, as it was seen.
+async fn held(store: &Store, tx: &mut Tx, job_no: i32, seen: &IfMatch) -> ApiResult<Job> {
+    locks::hold_jobs(store, tx, &[job_no]).await?;
+    let job = job::job(store, &mut **tx, job_no).await?;
+    seen.still(job.version, "This job")?;
+    Ok(job)
 }
 
 /// Opens a job on the newest revision of a spec sheet and returns its number.
@@ -292,9 +296,7 @@ pub async fn hand_over(
         who,
         ("hand_over", &job_no),
         |mut tx| async move {
-            locks::hold_jobs(store, &mut tx, &[job_no]).await?;
-            let job = job::job(store, &mut *tx, job_no).await?;
-            seen.still(job.version, "This job")?;
+            let job = held(store, &mut tx, job_no, seen).await?;
             rules::may_hand_over(job.row.signed_count, job.row.check_count)?;
             if !job::mark(store, &mut tx, job_no, true, who).await? {
                 return Err(Problem::conflict(

@@ -67,17 +67,13 @@ pub async fn lines(store: &Store, tx: &mut Tx, act_key: &str) -> DbResult<(Vec<A
     .fetch_all(&mut **tx)
     .await?;
     let undone = rows.iter().any(|r| r.undone);
-    let line = |r: (i32, String, Json<Vec<SizeCount>>, Json<Vec<SizeCount>>)| ActLine {
-        job_no: r.0,
-        check_key: r.1,
-        was: r.2.0,
-        now: r.3.0,
-    };
-    let lines = rows
-        .into_iter()
-        .map(|r| line((r.job_no, r.check_key, r.was, r.now)))
-        .collect();
-    Ok((lines, undone))
+    let lines = rows.into_iter().map(|r| ActLine {
+        job_no: r.job_no,
+        check_key: r.check_key,
+        was: r.was.0,
+        now: r.now.0,
+    });
+    Ok((lines.collect(), undone))
 }
 
 /// Says that somebody has seen what an act changed of a check; of all its checks where none is named.
