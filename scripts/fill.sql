@@ -17,4 +17,13 @@ insert into reading (shop_id, job_no, check_key, reading_no, round, typed, bench
 select 1, c.job_no, c.check_key, r, 0, '0.21', 'mm', 'dial_travel',
        jsonb_build_object('kind', 'travel', 'travel_nm', 200000 + r * 5000), 'dial-1', 'RT'
 from job_check c, generate_series(1, 3) r;
+-- With -v contested=true the open jobs want pieces, all of the same drawers, in which there are not enough.
+update job_check c set phase = 'choose', call = 'out'
+from job j
+where :contested and (j.shop_id, j.job_no) = (c.shop_id, c.job_no) and j.finished_at is null
+  and c.check_key in ('diff-preload', 'idler-thrust', 'input-float', 'main-float');
+update reading r set taken = jsonb_build_object('kind', 'travel', 'travel_nm',
+    700000 + 10000 * (r.job_no * 7919 % 71) + r.reading_no * 4000)
+from job_check c
+where :contested and (c.shop_id, c.job_no, c.check_key) = (r.shop_id, r.job_no, r.check_key) and c.phase = 'choose';
 vacuum analyze;

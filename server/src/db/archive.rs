@@ -94,10 +94,7 @@ pub async fn tables(tx: &mut Tx) -> DbResult<Vec<Table>> {
 
 /// A transaction that sees everything as of one moment, for as long as it takes.
 pub async fn moment(store: &Store) -> DbResult<Tx> {
-    let mut tx = store
-        .pool
-        .begin_with("begin isolation level repeatable read read only")
-        .await?;
+    let mut tx = store.moment().await?;
     sqlx::query("set local statement_timeout = 0")
         .execute(&mut *tx)
         .await?;

@@ -1,9 +1,9 @@
 //! The records of one check: readings, marks, settings, signings.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashMap};
 
 use anvil_core::job_check::assess::Assessment;
-use anvil_core::job_check::past::MeasuredBefore;
+use anvil_core::job_check::past::{BoxesBefore, MeasuredBefore};
 use anvil_core::job_check::record::{
     Assembly, BiasDecision, ChecklistEntry, FittedEntry, Head, Mark, OtherDrawer, PoolRow,
     ReadingRecord, Record, Setting, SettingState, ShimsEntry, SignAct, Signing, StockLine,
@@ -202,6 +202,79 @@ fn no_such(job_no: i32, key: &str) -> DbError {
     ))
 }
 
+/// Everything recorded of a check itself, as the database has it.
+struct Recorded {
+    readings: Json<Vec<ReadingRecord>>,
+    marks: Json<Vec<Mark>>,
+    settings: Json<Vec<Setting>>,
+    signings: Json<Vec<Signing>>,
+    fitted_entries: Json<Vec<FittedEntry>>,
+    shims: Json<Vec<ShimsEntry>>,
+    checklist: Json<Vec<ChecklistEntry>>,
+    target_overrides: Json<Vec<TargetOverride>>,
+    bias_decisions: Json<Vec<BiasDecision>>,
+    assemblies: Json<Vec<Assembly>>,
+}
+
+/// What checks are worked out with and share: the drawers, the gauges, and what the shop asks for.
+struct Surroundings {
+    stock: Json<Vec<StockLine>>,
+    /// How far a marked piece may be off, by family.
+    tolerances: Json<BTreeMap<String, i64>>,
+    gauges: Json<Vec<RegisteredGauge>>,
+    pools: Json<Vec<PoolRow>>,
+    required_probability: f64,
+}
+
+impl Surroundings {
+    /// The record of a check that draws from these families, its first one first.
+    fn record(
+        &self,
+        (job_no, key, head): (i32, &str, Head),
+        families: &[String],
+        of: Recorded,
+        measured_before: MeasuredBefore,
+    ) -> Record {
+        let mut drawers = families.iter().map(|f| self.drawer(f));
+        let (stock, tolerance_nm) = drawers
+            .next()
+            .map_or_else(Default::default, |d| (d.stock, d.tolerance_nm));
+        Record {
+            job_no,
+            check_key: key.to_owned(),
+            head,
+            readings: of.readings.0,
+            marks: of.marks.0,
+            settings: of.settings.0,
+            signings: of.signings.0,
+            fitted_entries: of.fitted_entries.0,
+            target_overrides: of.target_overrides.0,
+            bias_decisions: of.bias_decisions.0,
+            assemblies: of.assemblies.0,
+            measured_before,
+            stock,
+            tolerance_nm,
+            drawer_tolerance_nm: tolerance_nm,
+            others: drawers.collect(),
+            shims: of.shims.0,
+            gauges: self.gauges.0.clone(),
+            pools: self.pools.0.clone(),
+            checklist: of.checklist.0,
+            required_probability: self.required_probability,
+        }
+    }
+
+    /// The drawer of a family.
+    fn drawer(&self, family: &str) -> OtherDrawer {
+        let stock = self.stock.iter().filter(|l| l.family_key == family);
+        OtherDrawer {
+            family_key: family.to_owned(),
+            tolerance_nm: self.tolerances.get(family).copied().unwrap_or(0),
+            stock: stock.cloned().collect(),
+        }
+    }
+}
+
 /// Reads everything recorded of a check, in one query. `families` are the drawers it may draw from, its first
 /// one first. None where the check has changed since its head was read.
 pub async fn record<'e>(
@@ -215,46 +288,21 @@ pub async fn record<'e>(
     let row = sqlx::query!(
         r#"
         select
-          (select coalesce(jsonb_agg(to_jsonb(r) order by r.reading_no), '[]') from reading r
-            where r.shop_id = $1 and r.job_no = $2 and r.check_key = $3) as "readings!: Json<Vec<ReadingRecord>>",
-          (select coalesce(jsonb_agg(to_jsonb(m) order by m.mark_no), '[]') from reading_mark m
-            where m.shop_id = $1 and m.job_no = $2 and m.check_key = $3) as "marks!: Json<Vec<Mark>>",
-          (select coalesce(jsonb_agg(to_jsonb(s) || jsonb_build_object(
-                'undone_by', u.who, 'undone_at', u.at, 'pieces', (
-                select coalesce(jsonb_agg(to_jsonb(p) order by p.thickness_nm desc), '[]')
-                from setting_piece p
-                where p.shop_id = $1 and p.job_no = $2 and p.check_key = $3
-                  and p.setting_no = s.setting_no)) order by s.setting_no), '[]')
-            from setting s left join fitting_undone u using (shop_id, job_no, check_key, setting_no)
-            where s.shop_id = $1 and s.job_no = $2 and s.check_key = $3) as "settings!: Json<Vec<Setting>>",
-          (select coalesce(jsonb_agg(to_jsonb(g) order by g.signing_no), '[]') from signing g
-            where g.shop_id = $1 and g.job_no = $2 and g.check_key = $3) as "signings!: Json<Vec<Signing>>",
-          (select coalesce(jsonb_agg(to_jsonb(f) order by f.said_no), '[]') from fitted_said f
-            where f.shop_id = $1 and f.job_no = $2 and f.check_key = $3) as "said!: Json<Vec<FittedEntry>>",
-          (select coalesce(jsonb_agg(to_jsonb(k) || jsonb_build_object('coming',
-                case when k.on_order = 0 then 0 else greatest(0, k.on_order - (
-                  select coalesce(sum(p.count - p.reserved), 0) from setting_piece p
-                    join setting t using (shop_id, job_no, check_key, setting_no)
-                  where p.shop_id = $1 and p.family_key = k.family_key and p.thickness_nm = k.thickness_nm
-                    and p.grade = k.grade and p.reserved < p.count and t.state = 'chosen')) end)
-                order by k.thickness_nm, k.grade), '[]') from stock k
+          v.readings as "readings!: Json<Vec<ReadingRecord>>", v.marks as "marks!: Json<Vec<Mark>>",
+          v.settings as "settings!: Json<Vec<Setting>>", v.signings as "signings!: Json<Vec<Signing>>",
+          v.fitted_entries as "fitted_entries!: Json<Vec<FittedEntry>>", v.shims as "shims!: Json<Vec<ShimsEntry>>",
+          v.checklist as "checklist!: Json<Vec<ChecklistEntry>>",
+          v.target_overrides as "target_overrides!: Json<Vec<TargetOverride>>",
+          v.bias_decisions as "bias_decisions!: Json<Vec<BiasDecision>>",
+          v.assemblies as "assemblies!: Json<Vec<Assembly>>",
+          (select coalesce(jsonb_agg(to_jsonb(k) order by k.thickness_nm, k.grade), '[]') from stock_line k
             where k.shop_id = $1 and k.family_key = any($4)) as "stock!: Json<Vec<StockLine>>",
           (select coalesce(jsonb_object_agg(family_key, tolerance_nm), '{}') from family
             where shop_id = $1 and family_key = any($4)) as "tolerances!: Json<BTreeMap<String, i64>>",
-          (select coalesce(jsonb_agg(to_jsonb(h) order by h.said_no), '[]') from shims_said h
-            where h.shop_id = $1 and h.job_no = $2 and h.check_key = $3) as "shims!: Json<Vec<ShimsEntry>>",
           (select coalesce(jsonb_agg(to_jsonb(u) order by u.retired, u.usual desc, u.gauge_key), '[]') from gauge u
             where u.shop_id = $1) as "gauges!: Json<Vec<RegisteredGauge>>",
           (select coalesce(jsonb_agg(to_jsonb(o)), '[]') from scatter_pool o
             where o.shop_id = $1) as "pools!: Json<Vec<PoolRow>>",
-          (select coalesce(jsonb_agg(to_jsonb(i) order by i.tick_no), '[]') from tick i
-            where i.shop_id = $1 and i.job_no = $2 and i.check_key = $3) as "ticks!: Json<Vec<ChecklistEntry>>",
-          (select coalesce(jsonb_agg(to_jsonb(a) order by a.said_no), '[]') from aim_said a
-            where a.shop_id = $1 and a.job_no = $2 and a.check_key = $3) as "aims!: Json<Vec<TargetOverride>>",
-          (select coalesce(jsonb_agg(to_jsonb(d) order by d.said_no), '[]') from usual_said d
-            where d.shop_id = $1 and d.job_no = $2 and d.check_key = $3) as "usuals!: Json<Vec<BiasDecision>>",
-          (select coalesce(jsonb_agg(to_jsonb(l) order by l.laid_no), '[]') from pack_laid l
-            where l.shop_id = $1 and l.job_no = $2 and l.check_key = $3) as "laid!: Json<Vec<Assembly>>",
           (select jsonb_build_object('boxes', count(*),
                 'least_sum_nm', coalesce(min(b.fitted_before_nm + b.measured_nm), 0),
                 'most_sum_nm', coalesce(max(b.fitted_before_nm + b.measured_nm), 0),
@@ -263,68 +311,178 @@ pub async fn record<'e>(
             from setting b join job w using (shop_id, job_no)
             where b.shop_id = $1 and w.sheet_key = $5 and b.check_key = $3 and b.job_no <> $2 and b.round = 0
               and b.state = 'fitted' and b.family_key = ($4::text[])[1]) as "before!: Json<MeasuredBefore>",
-          (select floor from shop where shop_id = $1) as "floor!",
-          (select version from job_check c
-            where c.shop_id = $1 and c.job_no = $2 and c.check_key = $3) as "version"
+          (select floor from shop where shop_id = $1) as "floor!"
+        from check_record v
+        where v.shop_id = $1 and v.job_no = $2 and v.check_key = $3 and v.version = $6
         "#,
         store.shop_id,
         job_no,
         key,
         families,
-        head.sheet_key
+        head.sheet_key,
+        head.version
     )
-    .fetch_one(run)
+    .fetch_optional(run)
     .await
     .map_err(|e| in_row(e, || format!("check “{key}” of job {job_no}")))?;
-    if row.version != Some(head.version) {
-        return Ok(None);
-    }
-    let mut drawers = drawers(families, &row.stock, &row.tolerances).into_iter();
-    let (stock, tolerance_nm) = drawers
-        .next()
-        .map_or_else(Default::default, |d| (d.stock, d.tolerance_nm));
-    let others = drawers.collect();
-    Ok(Some(Record {
-        job_no,
-        check_key: key.to_owned(),
-        head,
-        readings: row.readings.0,
-        marks: row.marks.0,
-        settings: row.settings.0,
-        signings: row.signings.0,
-        fitted_entries: row.said.0,
-        target_overrides: row.aims.0,
-        bias_decisions: row.usuals.0,
-        assemblies: row.laid.0,
-        measured_before: row.before.0,
-        stock,
-        tolerance_nm,
-        drawer_tolerance_nm: tolerance_nm,
-        others,
-        shims: row.shims.0,
-        gauges: row.gauges.0,
-        pools: row.pools.0,
-        checklist: row.ticks.0,
+    let Some(row) = row else { return Ok(None) };
+    let around = Surroundings {
+        stock: row.stock,
+        tolerances: row.tolerances,
+        gauges: row.gauges,
+        pools: row.pools,
         required_probability: row.floor,
-    }))
+    };
+    let of = Recorded {
+        readings: row.readings,
+        marks: row.marks,
+        settings: row.settings,
+        signings: row.signings,
+        fitted_entries: row.fitted_entries,
+        shims: row.shims,
+        checklist: row.checklist,
+        target_overrides: row.target_overrides,
+        bias_decisions: row.bias_decisions,
+        assemblies: row.assemblies,
+    };
+    Ok(Some(around.record(
+        (job_no, key, head),
+        families,
+        of,
+        row.before.0,
+    )))
 }
 
-/// The drawers of these families, in their order, each with its lines of stock and its limits.
-fn drawers(
-    families: &[String],
-    stock: &[StockLine],
-    tolerances: &BTreeMap<String, i64>,
-) -> Vec<OtherDrawer> {
-    let drawer = |family: &String| OtherDrawer {
-        family_key: family.clone(),
-        tolerance_nm: tolerances.get(family).copied().unwrap_or(0),
-        stock: stock
-            .iter()
-            .filter(|l| l.family_key == *family)
-            .cloned()
-            .collect(),
-    };
-    families.iter().map(drawer).collect()
+/// A check to be read among many.
+pub struct Asked<'a> {
+    pub job_no: i32,
+    pub check_key: &'a str,
+    /// The drawers it may draw from, its first one first.
+    pub families: Vec<String>,
+}
+
+/// Reads everything recorded of many checks, in their order; in a transaction that sees one moment.
+///
+/// # Errors
+/// Where one of them is not there.
+pub async fn records(store: &Store, tx: &mut Tx, asked: &[Asked<'_>]) -> DbResult<Vec<Record>> {
+    let jobs: Vec<i32> = asked.iter().map(|a| a.job_no).collect();
+    let keys: Vec<String> = asked.iter().map(|a| a.check_key.to_owned()).collect();
+    let mut families: Vec<String> = asked.iter().flat_map(|a| a.families.clone()).collect();
+    families.sort_unstable();
+    families.dedup();
+    let around = sqlx::query_as!(
+        Surroundings,
+        r#"select
+          (select coalesce(jsonb_agg(to_jsonb(k) order by k.thickness_nm, k.grade), '[]') from stock_line k
+            where k.shop_id = $1 and k.family_key = any($2)) as "stock!: Json<Vec<StockLine>>",
+          (select coalesce(jsonb_object_agg(family_key, tolerance_nm), '{}') from family
+            where shop_id = $1 and family_key = any($2)) as "tolerances!: Json<BTreeMap<String, i64>>",
+          (select coalesce(jsonb_agg(to_jsonb(u) order by u.retired, u.usual desc, u.gauge_key), '[]') from gauge u
+            where u.shop_id = $1) as "gauges!: Json<Vec<RegisteredGauge>>",
+          (select coalesce(jsonb_agg(to_jsonb(o)), '[]') from scatter_pool o
+            where o.shop_id = $1) as "pools!: Json<Vec<PoolRow>>",
+          floor as "required_probability!"
+        from shop where shop_id = $1"#,
+        store.shop_id,
+        &families
+    )
+    .fetch_one(&mut **tx)
+    .await
+    .map_err(|e| in_row(e, || "the drawers".to_owned()))?;
+    let boxes = measured_before(store, tx, &keys).await?;
+    let rows = sqlx::query!(
+        r#"
+        select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase, c.way,
+          (j.put_away_at is not null) as "put_away!",
+          v.readings as "readings!: Json<Vec<ReadingRecord>>", v.marks as "marks!: Json<Vec<Mark>>",
+          v.settings as "settings!: Json<Vec<Setting>>", v.signings as "signings!: Json<Vec<Signing>>",
+          v.fitted_entries as "fitted_entries!: Json<Vec<FittedEntry>>", v.shims as "shims!: Json<Vec<ShimsEntry>>",
+          v.checklist as "checklist!: Json<Vec<ChecklistEntry>>",
+          v.target_overrides as "target_overrides!: Json<Vec<TargetOverride>>",
+          v.bias_decisions as "bias_decisions!: Json<Vec<BiasDecision>>",
+          v.assemblies as "assemblies!: Json<Vec<Assembly>>"
+        from unnest($2::integer[], $3::text[]) with ordinality a (job_no, check_key, place)
+          join job j on j.shop_id = $1 and j.job_no = a.job_no
+          join job_check c on c.shop_id = $1 and c.job_no = a.job_no and c.check_key = a.check_key
+          join check_record v on v.shop_id = $1 and v.job_no = a.job_no and v.check_key = a.check_key
+        order by a.place
+        "#,
+        store.shop_id,
+        &jobs,
+        &keys
+    )
+    .fetch_all(&mut **tx)
+    .await
+    .map_err(|e| in_row(e, || "the checks of the bench".to_owned()))?;
+    if rows.len() != asked.len() {
+        return Err(DbError::Missing(
+            "A check of the bench is not there any more.".into(),
+        ));
+    }
+    let records = rows.into_iter().zip(asked).map(|(row, a)| {
+        let head = HeadRow {
+            title: row.title,
+            customer: row.customer,
+            sheet_key: row.sheet_key,
+            revision: row.revision,
+            version: row.version,
+            round: row.round,
+            fitted_nm: row.fitted_nm,
+            phase: row.phase,
+            way: row.way,
+            put_away: row.put_away,
+        };
+        let head = head.head(a.job_no, a.check_key)?;
+        let of = Recorded {
+            readings: row.readings,
+            marks: row.marks,
+            settings: row.settings,
+            signings: row.signings,
+            fitted_entries: row.fitted_entries,
+            shims: row.shims,
+            checklist: row.checklist,
+            target_overrides: row.target_overrides,
+            bias_decisions: row.bias_decisions,
+            assemblies: row.assemblies,
+        };
+        let before = a.families.first().and_then(|family| {
+            boxes.get(&(
+                head.sheet_key.clone(),
+                a.check_key.to_owned(),
+                family.clone(),
+            ))
+        });
+        let before = before.map_or_else(MeasuredBefore::default, |b| b.without(a.job_no));
+        Ok(around.record((a.job_no, a.check_key, head), &a.families, of, before))
+    });
+    records.collect()
+}
+
+/// What was measured on boxes before their first pieces were fitted, of these checks, by sheet, check and family.
+async fn measured_before(
+    store: &Store,
+    tx: &mut Tx,
+    keys: &[String],
+) -> DbResult<HashMap<(String, String, String), BoxesBefore>> {
+    let rows = sqlx::query!(
+        "select w.sheet_key, b.check_key, b.family_key, b.job_no, b.fitted_before_nm, b.measured_nm
+         from setting b join job w using (shop_id, job_no)
+         where b.shop_id = $1 and b.check_key = any($2) and b.round = 0 and b.state = 'fitted'",
+        store.shop_id,
+        keys
+    )
+    .fetch_all(&mut **tx)
+    .await?;
+    let mut boxes: HashMap<_, BoxesBefore> = HashMap::new();
+    for row in rows {
+        let of = (row.sheet_key, row.check_key, row.family_key);
+        boxes
+            .entry(of)
+            .or_default()
+            .add(row.job_no, row.fitted_before_nm as f64, row.measured_nm);
+    }
+    Ok(boxes)
 }
 
 /// Adds the last reading of a record, and stores where the check stands with it, in one statement.

@@ -299,7 +299,11 @@ pub struct OpenCheck {
 }
 
 /// The checks of one open job, or of all, the oldest job first and in the sheets' order.
-pub async fn open_checks(store: &Store, job_no: Option<i32>) -> DbResult<Vec<OpenCheck>> {
+pub async fn open_checks<'e>(
+    store: &Store,
+    run: impl sqlx::PgExecutor<'e>,
+    job_no: Option<i32>,
+) -> DbResult<Vec<OpenCheck>> {
     let rows = sqlx::query!(
         "select j.job_no, j.title, j.sheet_key, j.revision, c.check_key, c.phase
          from job j join job_check c using (shop_id, job_no)
@@ -309,7 +313,7 @@ pub async fn open_checks(store: &Store, job_no: Option<i32>) -> DbResult<Vec<Ope
         store.shop_id,
         job_no
     )
-    .fetch_all(&store.pool)
+    .fetch_all(run)
     .await?;
     rows.into_iter()
         .map(|r| {

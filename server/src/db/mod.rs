@@ -61,6 +61,17 @@ impl Store {
         Ok(self.writing.begin().await?)
     }
 
+    /// A transaction that only looks, and sees everything as of one moment.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn moment(&self) -> DbResult<Tx> {
+        Ok(self
+            .pool
+            .begin_with("begin isolation level repeatable read read only")
+            .await?)
+    }
+
     /// The database answers, and takes writes.
     ///
     /// # Errors

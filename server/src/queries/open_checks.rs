@@ -6,16 +6,15 @@ use std::time::{Duration, Instant};
 use anvil_core::job_check::coupling::{OpenChecks, Pin};
 use anvil_core::job_check::loaded::{LoadedCheck, worth_a_look};
 use anvil_core::job_check::purchase_needs::{self, PurchaseView};
-use futures::stream::{self, StreamExt, TryStreamExt};
+use anvil_core::job_check::spec::Spec;
+use anvil_core::refusal::Refusal;
+use rayon::prelude::*;
 
-use super::CheckRef;
 use super::searches::{Searches, heavily};
-use crate::db::job::{self, OpenCheck};
-use crate::db::{Store, drawer, sheet};
+use crate::db::check::{self, Asked};
+use crate::db::{Store, drawer, job, sheet};
 use crate::http::problem::{ApiResult, Problem};
 
-/// How many checks are read at once.
-const AT_ONCE: usize = 4;
 /// The longest search behind what to buy.
 const LONGEST_SEARCH: Duration = Duration::from_secs(2);
 
@@ -24,28 +23,39 @@ const LONGEST_SEARCH: Duration = Duration::from_secs(2);
 /// # Errors
 /// Where a check cannot be read, or `pins` are not of whole groups.
 pub async fn gather(store: &Store, job_no: Option<i32>, pins: &[Pin]) -> ApiResult<OpenChecks> {
+    let mut tx = store.moment().await?;
     let mut wanted = Vec::new();
-    for row in job::open_checks(store, job_no).await? {
-        let sheet = sheet::revision(store, &store.pool, &row.sheet_key, row.revision).await?;
+    for row in job::open_checks(store, &mut *tx, job_no).await? {
+        let sheet = sheet::revision(store, &mut *tx, &row.sheet_key, row.revision).await?;
         if worth_a_look(&sheet, &row.check_key, row.phase) {
-            wanted.push(row);
+            wanted.push((row, sheet));
         }
     }
-    let load = async |row: OpenCheck| {
-        let of = CheckRef {
-            store,
+    let mut asked = Vec::with_capacity(wanted.len());
+    for (row, sheet) in &wanted {
+        asked.push(Asked {
             job_no: row.job_no,
-            key: &row.check_key,
-            who: "",
-        };
-        of.load().await
-    };
-    // As many at once as there are connections to ask over, in the order of the bench.
-    let checks: Vec<LoadedCheck> = stream::iter(wanted.into_iter().map(load))
-        .buffered(AT_ONCE)
-        .try_collect()
-        .await?;
-    Ok(heavily(|| OpenChecks::of(checks, pins))?)
+            check_key: &row.check_key,
+            families: Spec::of(sheet, &row.check_key)?.families(),
+        });
+    }
+    let records = check::records(store, &mut tx, &asked).await?;
+    drop(tx);
+    let checks = records
+        .into_iter()
+        .zip(wanted.iter().map(|(_, sheet)| sheet));
+    heavily(|| {
+        let checks: Vec<LoadedCheck> = checks
+            .collect::<Vec<_>>()
+            .into_par_iter()
+            .map(|(record, sheet)| {
+                let spec = Spec::of(sheet, &record.check_key)?;
+                let record = record.heeding(&spec);
+                LoadedCheck::of(record, Arc::clone(sheet))
+            })
+            .collect::<Result<_, Refusal>>()?;
+        Ok(OpenChecks::of(checks, pins)?)
+    })
 }
 
 /// Works out what to buy for the open checks of a job, or of every open job; for those not measured

@@ -1,13 +1,16 @@
 //! What only the database can break: two at once, and words that this program never writes.
 
+use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::workflow::Phase;
+use dry_anvil::db::check::Asked;
 use dry_anvil::db::error::DbError;
-use dry_anvil::db::{Store, check, job, shop};
+use dry_anvil::db::{Store, check, job, sheet, shop};
+use dry_anvil::load;
 use rocket::http::Method;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 
-use crate::house::{Shop, fresh_key, travel};
+use crate::house::{Shop, demo, fresh_key, travel};
 
 const SHIMS: &str = "t5-input-shim";
 
@@ -287,4 +290,47 @@ async fn a_verdict_follows_the_scatter_that_is_known_of_its_gauge(pool: PgPool) 
         before = now;
     }
     assert!(changed > 1, "it came, and went: {before:?}");
+}
+
+/// Many checks read at once say what each says alone.
+#[sqlx::test]
+async fn the_whole_bench_is_read_as_its_checks_are(pool: PgPool) {
+    let store = Store::new(pool.clone(), 1);
+    assert!(load::shop(&store, &demo()).await.unwrap());
+    let keys: Vec<(i32, String)> =
+        sqlx::query_as("select job_no, check_key from job_check order by check_key, job_no desc")
+            .fetch_all(&pool)
+            .await
+            .unwrap();
+    let mut asked = Vec::new();
+    let mut alone = Vec::new();
+    for (job_no, key) in &keys {
+        let head = check::head(&store, &pool, *job_no, key).await.unwrap();
+        let sheet = sheet::revision(&store, &pool, &head.sheet_key, head.revision);
+        let sheet = sheet.await.unwrap();
+        let families = Spec::of(&sheet, key).unwrap().families();
+        let record = check::record(&store, &pool, head, *job_no, key, &families);
+        alone.push(format!("{:?}", record.await.unwrap().unwrap()));
+        asked.push(Asked {
+            job_no: *job_no,
+            check_key: key,
+            families,
+        });
+    }
+    let mut tx = store.moment().await.unwrap();
+    let at_once = check::records(&store, &mut tx, &asked).await.unwrap();
+    assert!(alone.len() > 150, "{}", alone.len());
+    assert_eq!(at_once.len(), alone.len());
+    // Of those, some must know what boxes before them measured, and some be of more than one drawer.
+    assert!(at_once.iter().any(|r| r.measured_before.boxes > 5));
+    assert!(at_once.iter().any(|r| !r.others.is_empty()));
+    for (record, alone) in at_once.iter().zip(&alone) {
+        assert_eq!(format!("{record:?}"), *alone);
+    }
+    let gone = [Asked {
+        job_no: 1,
+        check_key: "no-such",
+        families: Vec::new(),
+    }];
+    assert!(check::records(&store, &mut tx, &gone).await.is_err());
 }
