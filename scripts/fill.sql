@@ -18,7 +18,7 @@ select 1, c.job_no, c.check_key, r, 0, '0.21', 'mm', 'dial_travel',
        jsonb_build_object('kind', 'travel', 'travel_nm', 200000 + r * 5000), 'dial-1', 'RT'
 from job_check c, generate_series(1, 3) r;
 -- With -v contested=true the open jobs want pieces, all of the same drawers, in which there are not enough.
-update job_check c set phase = 'choose', call = 'out'
+update job_check c set phase = 'choose', call = 'loose'
 from job j
 where :contested and (j.shop_id, j.job_no) = (c.shop_id, c.job_no) and j.finished_at is null
   and c.check_key in ('diff-preload', 'idler-thrust', 'input-float', 'main-float');
