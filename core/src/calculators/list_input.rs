@@ -1,6 +1,8 @@
 //! Lists as people type them in one field: readings and sizes, the terms of a stack, lengths of a
 //! material.
 
+use std::collections::BTreeSet;
+
 use thiserror::Error;
 
 use crate::materials::expansion::Material;
@@ -82,6 +84,99 @@ pub fn lengths(text: &str, unit: Unit, sign: Sign) -> Result<Vec<Length>, ListEr
         return Err(ListError::TooMany);
     }
     Ok(found)
+}
+
+/// Reads the sizes that pieces are made in, each once and the thinnest first: lengths as [`lengths`] reads them, and
+/// ranges in even steps. A bare figure is in `unit`, or in the unit that its range names.
+///
+/// ```
+/// use anvil_core::calculators::list_input::sizes;
+/// use anvil_core::units::length::Unit;
+/// let found = sizes("1.10 to 1.25 by 0.05; 1.40", Unit::Mm).unwrap();
+/// let mm: Vec<_> = found.iter().map(|l| l.in_unit(Unit::Mm)).collect();
+/// assert_eq!(mm, ["1.1", "1.15", "1.2", "1.25", "1.4"]);
+/// assert_eq!(sizes("33 to 39 by 3 thou", Unit::Mm).unwrap()[2].in_unit(Unit::Thou), "39");
+/// ```
+///
+/// # Errors
+/// The first item that is no size, or a range whose steps do not end at its end.
+pub fn sizes(text: &str, unit: Unit) -> Result<Vec<Length>, ListError> {
+    let mut found = BTreeSet::new();
+    for chunk in text.split([';', '\n']).filter(|c| !c.trim().is_empty()) {
+        let these = match range(chunk, unit)? {
+            Some(these) => these,
+            None => lengths(chunk, unit, Sign::NotNegative)?,
+        };
+        if these.contains(&Length::ZERO) {
+            return Err(item(chunk, "a piece is thicker than nothing"));
+        }
+        found.extend(these);
+        if found.len() > MOST {
+            return Err(ListError::TooMany);
+        }
+    }
+    if found.is_empty() {
+        return Err(ListError::Empty(
+            "write the sizes, such as 1.10 to 1.25 by 0.05; 1.40",
+        ));
+    }
+    Ok(found.into_iter().collect())
+}
+
+/// A range in even steps, where it is one: from, to, by.
+fn range(chunk: &str, unit: Unit) -> Result<Option<Vec<Length>>, ListError> {
+    let words: Vec<&str> = chunk.split_whitespace().collect();
+    let at = |word: &str| words.iter().position(|w| w.eq_ignore_ascii_case(word));
+    let Some(to) = at("to") else { return Ok(None) };
+    let by = at("by").filter(|by| *by > to);
+    let Some(by) = by else {
+        return Err(item(
+            chunk,
+            "say in what steps, such as 1.10 to 1.25 by 0.05",
+        ));
+    };
+    let parts = [&words[..to], &words[to + 1..by], &words[by + 1..]].map(|p| p.join(" "));
+    let named = |part: &str| {
+        let unit = part.trim_start_matches(|c: char| !c.is_alphabetic() && !"\"'”″µ".contains(c));
+        (!unit.is_empty()).then(|| unit.to_owned())
+    };
+    let carried = parts
+        .iter()
+        .rev()
+        .find_map(|p| named(p))
+        .unwrap_or_default();
+    let figure = |part: &String| {
+        let bare = named(part).is_none();
+        let text = if bare {
+            format!("{part} {carried}")
+        } else {
+            part.clone()
+        };
+        length(&text, unit, Sign::NotNegative)
+    };
+    let (from, last, step) = (figure(&parts[0])?, figure(&parts[1])?, figure(&parts[2])?);
+    if step == Length::ZERO || last < from {
+        return Err(item(
+            chunk,
+            "a range goes up, from the thinnest to the thickest, in steps of more than nothing",
+        ));
+    }
+    let steps = (last.nm() - from.nm()) / step.nm();
+    let ends = Length::from_nm(from.nm() + steps * step.nm());
+    if ends != last {
+        return Err(item(
+            chunk,
+            format!("steps of {step} from {from} come to {ends}, and not to {last}"),
+        ));
+    }
+    if usize::try_from(steps).is_ok_and(|n| n >= MOST) {
+        return Err(ListError::TooMany);
+    }
+    Ok(Some(
+        (0..=steps)
+            .map(|n| Length::from_nm(from.nm() + n * step.nm()))
+            .collect(),
+    ))
 }
 
 /// Several lengths with spaces between: a fraction belongs to the whole figure before it, and a unit to

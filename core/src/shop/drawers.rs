@@ -3,6 +3,7 @@
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
+use crate::calculators::list_input;
 use crate::refusal::{Refusal, Ruled};
 use crate::sheet::PartKind;
 use crate::stock::drawer::{Grade, Range};
@@ -322,6 +323,11 @@ const MOST_ON_HAND: i32 = 100_000;
 /// A piece that measures so much more or less than it is marked is a slip of the pen, in nanometres: 0.1 mm.
 const FAR_FROM_MARK: i64 = 100_000;
 
+/// A key of a drawer with the number that tells it from another is no longer than 40.
+const LONGEST_KEY: usize = 36;
+/// A drawer's name has up to so many letters.
+const MOST_OF_A_NAME: usize = 60;
+
 /// Pieces of one line of a drawer, as something is to be done with them.
 pub type ActOn<'a> = (&'a str, Length, Grade, i32);
 
@@ -370,6 +376,62 @@ pub fn may_count(on_hand: i32) -> Ruled<()> {
     ))
 }
 
+/// The sizes of a list as typed, such as `1.10 to 1.25 by 0.05; 1.40`; none thicker than a selective piece.
+///
+/// # Errors
+/// Where it is no list of sizes.
+pub fn sizes(field: &'static str, typed: &str, unit: Unit) -> Ruled<Vec<Length>> {
+    let sizes = list_input::sizes(typed, unit).map_err(|e| Refusal::field(field, e))?;
+    match sizes.last().filter(|thickest| **thickest > THICKEST) {
+        None => Ok(sizes),
+        Some(thickest) => Err(Refusal::field(
+            field,
+            format!("{thickest} is no selective piece: they are thinner than {THICKEST}."),
+        )),
+    }
+}
+
+/// The key of a new drawer: its name in small letters, figures and hyphens, with a number where there is one of it
+/// already.
+#[must_use]
+pub fn key_of(name: &str, taken: impl Fn(&str) -> bool) -> String {
+    let mut key = String::new();
+    for c in name.chars() {
+        if c.is_ascii_alphanumeric() {
+            key.push(c.to_ascii_lowercase());
+        } else if !key.ends_with('-') && !key.is_empty() {
+            key.push('-');
+        }
+        if key.len() == LONGEST_KEY {
+            break;
+        }
+    }
+    let key = match key.trim_end_matches('-') {
+        "" => "drawer",
+        key => key,
+    };
+    let numbered = (2..).map(|n| format!("{key}-{n}"));
+    std::iter::once(key.to_owned())
+        .chain(numbered)
+        .find(|key| !taken(key))
+        .unwrap_or_default()
+}
+
+/// A drawer's name and the limits of its pieces, as typed.
+///
+/// # Errors
+/// Where there is no name, or the limits are no length.
+pub fn may_open(name: &str, tolerance: &str, unit: Unit) -> Ruled<Length> {
+    if !(1..=MOST_OF_A_NAME).contains(&name.trim().chars().count()) {
+        return Err(Refusal::field(
+            "name",
+            format!("Say what the pieces are called, in up to {MOST_OF_A_NAME} letters."),
+        ));
+    }
+    notation::parse(tolerance, Some(unit), Sign::NotNegative)
+        .map_err(|e| Refusal::field("tolerance", e))
+}
+
 /// A piece's thickness as typed; more than nothing, and thinner than anything that is no selective piece.
 ///
 /// # Errors
@@ -384,6 +446,26 @@ pub fn thickness(field: &'static str, typed: &str, unit: Unit) -> Ruled<Length> 
         ));
     }
     Ok(thickness)
+}
+
+/// A piece that was so thick may measure so once it is ground.
+///
+/// # Errors
+/// Where that is no thinner, or nothing is known of how thick it was.
+pub fn may_grind(was: Option<Length>, measured: Length) -> Ruled<()> {
+    match was {
+        Some(was) if measured < was => Ok(()),
+        Some(was) => Err(Refusal::field(
+            "measured",
+            format!(
+                "Grinding takes off: from {was} it cannot come to {measured}. Check the figure and its unit."
+            ),
+        )),
+        None => Err(Refusal::field(
+            "marked_nm",
+            "What is fitted is not known: say which size was ground.",
+        )),
+    }
 }
 
 /// A piece marked so may measure so.

@@ -276,6 +276,12 @@ impl Row {
         (&self.family, self.thickness_nm, self.grade)
     }
 
+    /// Whether it is this line of this drawer.
+    #[must_use]
+    pub fn is_line(&self, family: &str, thickness_nm: Length, grade: Grade) -> bool {
+        self.key() == (family, thickness_nm, grade)
+    }
+
     fn own_key(&self) -> (String, Length, Grade) {
         (self.family.clone(), self.thickness_nm, self.grade)
     }

@@ -2,10 +2,11 @@
 
 use anvil_core::choose::required::Effect;
 use anvil_core::choose::{Request, choose};
+use anvil_core::shop::drawers::{key_of, may_open, sizes};
 use anvil_core::stock::drawer::{
     Availability, Grade, Stock, range, u_of_micrometer, u_of_tolerance,
 };
-use anvil_core::units::length::Length;
+use anvil_core::units::length::{Length, Unit};
 use anvil_core::verdict::window::{TargetRange, Window};
 
 fn um(micro: i64) -> Length {
@@ -80,4 +81,70 @@ fn of_two_alike_the_one_known_better_is_chosen() {
     let both = ranked.find(|c| c.total_nm == um(2_500)).unwrap();
     assert_eq!(both.pieces.len(), 2);
     assert!(both.pieces.iter().all(|p| p.count == 1));
+}
+
+fn listed(text: &str) -> Result<Vec<i64>, String> {
+    let found = sizes("sizes", text, Unit::Mm).map_err(|e| e.to_string())?;
+    Ok(found.iter().map(|l| l.nm() / 1_000).collect())
+}
+
+#[test]
+fn sizes_are_written_as_catalogues_write_them() {
+    assert_eq!(listed("1.05"), Ok(vec![1_050]));
+    assert_eq!(
+        listed("1,10 to 1,25 by 0,05; 1.40\n0.95 TO 1.05 BY 0.1"),
+        Ok(vec![950, 1_050, 1_100, 1_150, 1_200, 1_250, 1_400])
+    );
+    // Overlapping ranges name a size once; one size alone is a range too.
+    assert_eq!(
+        listed("1 to 1.2 by 0.1; 1.1 to 1.3 by 0.1"),
+        Ok(vec![1_000, 1_100, 1_200, 1_300])
+    );
+    assert_eq!(listed("2.2 to 2.2 by 0.1"), Ok(vec![2_200]));
+    // A unit named once holds for its whole range, and two may be mixed.
+    assert_eq!(
+        listed("900 to 940 by 20 µm; 1.1 mm to 1.2 mm by 50 um"),
+        Ok(vec![900, 920, 940, 1_100, 1_150, 1_200])
+    );
+    assert_eq!(listed("40 to 44 by 2 thou").map(|s| s.len()), Ok(3));
+}
+
+#[test]
+fn a_list_that_is_none_says_what_would_be_right() {
+    for (text, said) in [
+        ("", "write the sizes"),
+        (
+            "1.10 to 1.40",
+            "say in what steps, such as 1.10 to 1.25 by 0.05",
+        ),
+        ("1.10 to 1.40 by 0.07", "come to 1.38 mm, and not to 1.4 mm"),
+        ("1.40 to 1.10 by 0.05", "a range goes up"),
+        ("1.10 to 1.40 by 0", "steps of more than nothing"),
+        ("1.10 by 0.05", "by"),
+        ("0 to 1 by 0.5", "thicker than nothing"),
+        ("1 to 60 by 0.0001", "up to 400"),
+        ("99 to 101 by 1", "no selective piece"),
+        ("1.2o", "1.2o"),
+    ] {
+        let refused = listed(text).unwrap_err();
+        assert!(refused.contains(said), "{text}: {refused}");
+    }
+}
+
+#[test]
+fn a_new_drawer_has_a_name_limits_and_a_key_of_its_own() {
+    assert_eq!(may_open("Bus shims", "0.004", Unit::Mm).unwrap(), um(4));
+    assert!(may_open(" ", "0.004", Unit::Mm).is_err());
+    assert!(may_open(&"a".repeat(61), "0.004", Unit::Mm).is_err());
+    assert!(may_open("Bus shims", "-0.004", Unit::Mm).is_err());
+    let none = |_: &str| false;
+    assert_eq!(key_of("Bus shims, 33 mm", none), "bus-shims-33-mm");
+    assert_eq!(key_of("  (Øre)  ", none), "re");
+    assert_eq!(key_of("…", none), "drawer");
+    assert_eq!(
+        key_of("Bus shims", |k| k == "bus-shims" || k == "bus-shims-2"),
+        "bus-shims-3"
+    );
+    let long = key_of(&"spacer ".repeat(20), |k| !k.ends_with("-12"));
+    assert!(long.len() <= 40 && long.ends_with("-12"), "{long}");
 }

@@ -53,6 +53,7 @@ const CORE: &[(&str, &[&str])] = &[
     (
         "shop",
         &[
+            "calculators",
             "sheet",
             "stock",
             "measure",

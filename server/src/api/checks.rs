@@ -14,7 +14,7 @@ use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::commands::checks::{self, NewChoice, NewLayout, NewReading};
+use crate::commands::checks::{self, GroundPiece, NewChoice, NewLayout, NewReading};
 use crate::db::Store;
 use crate::http::body::Body;
 use crate::http::extract::{IdempotencyKey, IfMatch};
@@ -263,6 +263,29 @@ pub async fn choose(
 pub struct By {
     /// The initials.
     pub who: String,
+}
+
+/// Takes in a piece that was ground to size: a line of its own in the drawer, chosen, and fitted.
+#[utoipa::path(operation_id = "checks_ground", context_path = "/api", tag = "checks", request_body = GroundPiece,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = CheckView), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/ground", data = "<piece>")]
+pub async fn take_ground(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: IdempotencyKey,
+    seen: IfMatch,
+    piece: Body<GroundPiece>,
+) -> View {
+    checks::take_ground(
+        &on(store, job_no, check_key, &piece.who),
+        &key,
+        &seen,
+        &piece,
+    )
+    .await
+    .map(Json)
 }
 
 /// Lets the chosen pieces go, back to the drawer.

@@ -12,7 +12,7 @@ use utoipa::ToSchema;
 
 use crate::commands::{
     self,
-    drawers::{self, Count, MeasuredPiece, StockAct},
+    drawers::{self, Count, MeasuredPiece, NewDrawer, NewSizes, StockAct, StockTaking},
 };
 use crate::db::{self, Store};
 use crate::http::body::Body;
@@ -85,6 +85,50 @@ pub async fn count(
     count: Body<Count>,
 ) -> ApiResult<Json<Vec<Drawer>>> {
     drawers::count(store, &key, &seen, family, &count).await?;
+    Ok(Json(db::drawer::list(store).await?))
+}
+
+/// Opens a drawer that no sheet has brought, with places for its sizes.
+#[utoipa::path(operation_id = "drawers_open", context_path = "/api", tag = "drawers", request_body = NewDrawer,
+    params(("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = Vec<Drawer>), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[post("/drawers", data = "<asked>")]
+pub async fn open(
+    store: &State<Store>,
+    key: IdempotencyKey,
+    asked: Body<NewDrawer>,
+) -> ApiResult<Json<Vec<Drawer>>> {
+    drawers::open(store, &key, &asked).await?;
+    Ok(Json(db::drawer::list(store).await?))
+}
+
+/// Makes places for sizes in a drawer.
+#[utoipa::path(operation_id = "drawers_sizes", context_path = "/api", tag = "drawers", request_body = NewSizes,
+    params(("family" = String, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = Vec<Drawer>), (status = 422, body = Problem)))]
+#[post("/drawers/<family>/sizes", data = "<asked>")]
+pub async fn add_sizes(
+    store: &State<Store>,
+    family: &str,
+    key: IdempotencyKey,
+    asked: Body<NewSizes>,
+) -> ApiResult<Json<Vec<Drawer>>> {
+    drawers::add_sizes(store, &key, family, &asked).await?;
+    Ok(Json(db::drawer::list(store).await?))
+}
+
+/// Sets how many there are of the sizes of a drawer, all of them or none.
+#[utoipa::path(operation_id = "drawers_take_stock", context_path = "/api", tag = "drawers", request_body = StockTaking,
+    params(("family" = String, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = Vec<Drawer>), (status = 404, body = Problem), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[post("/drawers/<family>/counts", data = "<counted>")]
+pub async fn take_stock(
+    store: &State<Store>,
+    family: &str,
+    key: IdempotencyKey,
+    counted: Body<StockTaking>,
+) -> ApiResult<Json<Vec<Drawer>>> {
+    drawers::take_stock(store, &key, family, &counted).await?;
     Ok(Json(db::drawer::list(store).await?))
 }
 

@@ -13,12 +13,15 @@ use anvil_core::measure::Method;
 use anvil_core::measure::ReadingInput;
 use anvil_core::refusal::{Refusal, Ruled};
 use anvil_core::sheet::{Check, PartKind};
-use anvil_core::shop::drawers::StockChange;
+use anvil_core::shop::drawers::{self, StockChange};
+use anvil_core::stock::drawer::Grade;
 use anvil_core::units::length::{Length, Unit};
 use anvil_core::units::notation::{self, Sign};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
 
 use super::LockedCheck;
+use super::drawers::NewPiece;
 use crate::db::check::{self, Bump, CheckStatus, NewAssembly};
 use crate::db::{drawer, job};
 use crate::http::extract::{IdempotencyKey, IfMatch};
@@ -255,18 +258,75 @@ pub async fn choose(
 ) -> ApiResult<CheckView> {
     LockedCheck::once_with_drawers(of, key, ("choose", new), |mut held| async move {
         held.still(seen)?;
-        let asked = offering::NewSetting {
-            pieces: new.pieces,
-            instead_of: new.instead_of,
-            who: held.of.who,
-            at: held.at,
+        held.choose(new).await?;
+        held.reread_and_settle().await
+    })
+    .await
+}
+
+/// A piece that was ground to size for a check.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct GroundPiece {
+    /// The size it was marked as, where it came out of the drawer; none where it is the one that was fitted.
+    pub marked_nm: Option<Length>,
+    /// What it measures now, in bench notation.
+    pub measured: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+    /// The pieces that come out for it are sound and go back in the drawer.
+    #[serde(default)]
+    pub put_back: bool,
+    /// The initials.
+    pub who: String,
+}
+
+/// Takes in a piece that was ground to size: it is a line of its own in the drawer, chosen, and fitted.
+///
+/// # Errors
+/// Where it is no thinner than it was, or see [`choose`] and [`fit`].
+pub async fn take_ground(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    piece: &GroundPiece,
+) -> ApiResult<CheckView> {
+    LockedCheck::once_with_drawers(of, key, ("ground", piece), |mut held| async move {
+        held.still(seen)?;
+        let measured = drawers::thickness("measured", &piece.measured, piece.unit)?;
+        let fitted = held.record.head.fitted_nm.map(Length::from_nm);
+        drawers::may_grind(piece.marked_nm.or(fitted), measured)?;
+        let family = held.spec()?.family().unwrap_or_default().to_owned();
+        let grade = match piece.marked_nm {
+            Some(_) => Grade::Miked,
+            None => Grade::Used,
         };
-        let setting = held
-            .record
-            .setting_of(&held.spec()?, &held.assess()?, &asked)?;
-        if !check::choose(held.of.store, &mut held.tx, &held.record, &setting).await? {
-            return Err(rules::stock_taken().into());
-        }
+        let own = NewPiece {
+            line: drawer::Line {
+                family: &family,
+                thickness_nm: measured.nm(),
+                grade,
+            },
+            marked_nm: piece.marked_nm,
+            place: "",
+            reason: "ground",
+        };
+        own.put_in(held.of.store, &mut held.tx, (key, held.of.who))
+            .await?;
+        held.reread().await?;
+        let pieces = [SizeCount {
+            thickness_nm: measured,
+            grade,
+            count: 1,
+        }];
+        held.choose(&NewChoice {
+            pieces: &pieces,
+            instead_of: None,
+        })
+        .await?;
+        held.reread().await?;
+        held.fit(piece.put_back && piece.marked_nm.is_some())
+            .await?;
         held.reread_and_settle().await
     })
     .await
@@ -302,26 +362,7 @@ pub async fn fit(
 ) -> ApiResult<CheckView> {
     LockedCheck::once_with_drawers(of, key, ("fit", &put_back), |mut held| async move {
         held.still(seen)?;
-        let out = held.record.comes_out(held.spec()?.family());
-        let out = out.filter(|_| put_back).cloned();
-        let setting = held.end_setting(SettingState::Fitted).await?;
-        for piece in out.iter().flat_map(|s| &s.pieces) {
-            let line = drawer::Line {
-                family: &setting.family_key,
-                thickness_nm: piece.thickness_nm,
-                grade: piece.grade,
-            };
-            let noted = drawer::Noted {
-                check: Some((held.of.job_no, held.of.key)),
-                ..drawer::Noted::of(line, (0, 0), StockChange::PutBack, held.of.who)
-            };
-            drawer::change(held.of.store, &mut held.tx, noted, (piece.count, 0)).await?;
-        }
-        held.record.head.round += 1;
-        if held.spec()?.family() == Some(setting.family_key.as_str()) {
-            held.record.head.fitted_nm = Some(setting.total_nm);
-        }
-        held.move_others().await?;
+        held.fit(put_back).await?;
         held.reread_and_settle().await
     })
     .await
@@ -364,6 +405,47 @@ pub async fn undo_fit(
 }
 
 impl LockedCheck<'_> {
+    /// Sets pieces aside.
+    async fn choose(&mut self, new: &NewChoice<'_>) -> ApiResult<()> {
+        let asked = offering::NewSetting {
+            pieces: new.pieces,
+            instead_of: new.instead_of,
+            who: self.of.who,
+            at: self.at,
+        };
+        let setting = self
+            .record
+            .setting_of(&self.spec()?, &self.assess()?, &asked)?;
+        if !check::choose(self.of.store, &mut self.tx, &self.record, &setting).await? {
+            return Err(rules::stock_taken().into());
+        }
+        Ok(())
+    }
+
+    /// Notes what is chosen as fitted.
+    async fn fit(&mut self, put_back: bool) -> ApiResult<()> {
+        let out = self.record.comes_out(self.spec()?.family());
+        let out = out.filter(|_| put_back).cloned();
+        let setting = self.end_setting(SettingState::Fitted).await?;
+        for piece in out.iter().flat_map(|s| &s.pieces) {
+            let line = drawer::Line {
+                family: &setting.family_key,
+                thickness_nm: piece.thickness_nm,
+                grade: piece.grade,
+            };
+            let noted = drawer::Noted {
+                check: Some((self.of.job_no, self.of.key)),
+                ..drawer::Noted::of(line, (0, 0), StockChange::PutBack, self.of.who)
+            };
+            drawer::change(self.of.store, &mut self.tx, noted, (piece.count, 0)).await?;
+        }
+        self.record.head.round += 1;
+        if self.spec()?.family() == Some(setting.family_key.as_str()) {
+            self.record.head.fitted_nm = Some(setting.total_nm);
+        }
+        self.move_others().await
+    }
+
     /// Ends the choice that is open.
     async fn end_setting(&mut self, state: SettingState) -> ApiResult<Setting> {
         let setting = rules::may_end_setting(&self.record, state)?.clone();

@@ -4,6 +4,7 @@
 use std::collections::BTreeSet;
 
 use anvil_core::job_check::rules::reason;
+use anvil_core::sheet::PartKind;
 use anvil_core::shop::drawers::{self as rules, Act, ActOn, StockChange};
 use anvil_core::shop::gauge_register::u_of_usual_micrometer;
 use anvil_core::stock::csv::{Row, changes};
@@ -15,7 +16,7 @@ use utoipa::ToSchema;
 use super::Write;
 use super::locked_check::settle_waiting;
 use crate::db::drawer::{self, Line, Noted};
-use crate::db::{Store, Tx, gauge, locks};
+use crate::db::{Store, Tx, family, gauge, locks};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 
@@ -133,34 +134,68 @@ pub async fn add_measured_piece(
         {
             return Err(Problem::missing(format!("There is no drawer “{family}”.")));
         }
-        let u_nm = u_of_usual_micrometer(&gauge::list(store, &mut *tx).await?)?;
         let waiting = locks::hold(store, &mut tx, &[], &[family.to_owned()]).await?;
-        let line = |thickness: Length, grade| Line {
-            family,
-            thickness_nm: thickness.nm(),
-            grade,
+        let new = NewPiece {
+            line: Line {
+                family,
+                thickness_nm: measured.nm(),
+                grade: if piece.used {
+                    Grade::Used
+                } else {
+                    Grade::Miked
+                },
+            },
+            marked_nm: piece.marked_nm,
+            place: piece.place.trim(),
+            reason: "",
         };
-        let noted = |line| Noted {
-            act_key: Some(&key.0),
-            ..Noted::of(line, (0, 0), StockChange::Miked, &piece.who)
-        };
-        if let Some(marked) = piece.marked_nm {
-            let from = noted(line(marked, Grade::Marked));
-            drawer::change(store, &mut tx, from, (-1, 0)).await?;
-        }
-        let grade = if piece.used {
-            Grade::Used
-        } else {
-            Grade::Miked
-        };
-        let own = line(measured, grade);
-        let about = (piece.marked_nm.map(Length::nm), u_nm);
-        drawer::open_line(store, &mut tx, own, about, piece.place.trim()).await?;
-        drawer::change(store, &mut tx, noted(own), (1, 0)).await?;
+        new.put_in(store, &mut tx, (key, &piece.who)).await?;
         settle_waiting(store, &mut tx, &waiting).await?;
         Ok((tx, ()))
     })
     .await
+}
+
+/// A measured piece as its own line.
+pub struct NewPiece<'a> {
+    pub line: Line<'a>,
+    /// The size it is marked as, where it comes out of this drawer.
+    pub marked_nm: Option<Length>,
+    /// Where it is put.
+    pub place: &'a str,
+    /// What was done to it.
+    pub reason: &'a str,
+}
+
+impl NewPiece<'_> {
+    /// Puts it in its drawer, which is held, and takes it off the line that it comes from.
+    ///
+    /// # Errors
+    /// Where none of that line is free, or there is no micrometer in the register.
+    pub async fn put_in(
+        &self,
+        store: &Store,
+        tx: &mut Tx,
+        (key, who): (&IdempotencyKey, &str),
+    ) -> ApiResult<()> {
+        let u_nm = u_of_usual_micrometer(&gauge::list(store, &mut **tx).await?)?;
+        let noted = |line| Noted {
+            reason: self.reason,
+            act_key: Some(&key.0),
+            ..Noted::of(line, (0, 0), StockChange::Miked, who)
+        };
+        if let Some(marked) = self.marked_nm {
+            let from = Line {
+                thickness_nm: marked.nm(),
+                grade: Grade::Marked,
+                ..self.line
+            };
+            drawer::change(store, tx, noted(from), (-1, 0)).await?;
+        }
+        let about = (self.marked_nm.map(Length::nm), u_nm);
+        drawer::open_line(store, tx, self.line, about, self.place).await?;
+        Ok(drawer::change(store, tx, noted(self.line), (1, 0)).await?)
+    }
 }
 
 /// Undoes an act: all that it changed is changed back, as a record of its own.
@@ -252,11 +287,215 @@ pub async fn count(
         let waiting = locks::hold(store, &mut tx, &[], &[family.to_owned()]).await?;
         // Looked at under the lock: of two who saw the same version, the second is told.
         seen.still(drawer::version(store, &mut tx, line).await?, "This size")?;
-        put_counts(store, &mut tx, &[row], (StockChange::Counted, &count.who)).await?;
+        let counted = (
+            StockChange::Counted,
+            count.who.as_str(),
+            Some(key.0.as_str()),
+        );
+        put_counts(store, &mut tx, &[row], counted).await?;
         settle_waiting(store, &mut tx, &waiting).await?;
         Ok((tx, ()))
     })
     .await
+}
+
+/// A drawer gone through size by size.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct StockTaking {
+    /// The sizes that were counted; the others stay as they are.
+    pub lines: Vec<CountedLine>,
+    /// The initials.
+    pub who: String,
+}
+
+/// One size of it.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CountedLine {
+    /// The thickness of one piece in nanometres.
+    pub thickness_nm: Length,
+    /// How that is known; as marked where nothing is said.
+    #[serde(default)]
+    pub grade: Grade,
+    /// How many there are, those set aside included.
+    pub on_hand: i32,
+    /// The version of the size that was seen.
+    pub version: i32,
+}
+
+/// Sets how many there are of the sizes of a drawer, all of them or none.
+///
+/// # Errors
+/// Where one of them has changed since it was seen, or more of it are set aside.
+pub async fn take_stock(
+    store: &Store,
+    key: &IdempotencyKey,
+    family: &str,
+    counted: &StockTaking,
+) -> ApiResult<()> {
+    for line in &counted.lines {
+        rules::may_count(line.on_hand)?;
+    }
+    let request = ("stock-taking", &(family, counted));
+    Write::once(store, key, &counted.who, request, |mut tx| async move {
+        let waiting = locks::hold(store, &mut tx, &[], &[family.to_owned()]).await?;
+        let now = drawer::rows(store, &mut *tx).await?;
+        let mut rows = Vec::with_capacity(counted.lines.len());
+        for line in &counted.lines {
+            let of = Line {
+                family,
+                thickness_nm: line.thickness_nm.nm(),
+                grade: line.grade,
+            };
+            let what = format!("The size {}", line.thickness_nm);
+            IfMatch::at(line.version).still(drawer::version(store, &mut tx, of).await?, &what)?;
+            let Some(row) = now
+                .iter()
+                .find(|r| r.is_line(family, line.thickness_nm, line.grade))
+            else {
+                return Err(Problem::missing(format!("{what} is not in the drawer.")));
+            };
+            rows.push(Row {
+                on_hand: line.on_hand,
+                ..row.clone()
+            });
+        }
+        let as_counted = (
+            StockChange::Counted,
+            counted.who.as_str(),
+            Some(key.0.as_str()),
+        );
+        put_counts(store, &mut tx, &rows, as_counted).await?;
+        settle_waiting(store, &mut tx, &waiting).await?;
+        Ok((tx, ()))
+    })
+    .await
+}
+
+/// A drawer that no sheet has brought.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewDrawer {
+    /// What the pieces are called.
+    pub name: String,
+    /// What kind of part they are.
+    pub kind: PartKind,
+    /// How far one may be off its mark, ±, in bench notation.
+    pub tolerance: String,
+    /// The sizes, such as `1.10 to 1.25 by 0.05; 1.40`.
+    pub sizes: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+    /// Where the drawer is.
+    #[serde(default)]
+    pub place: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Opens a drawer that no sheet has brought; none of its sizes is in it yet.
+///
+/// # Errors
+/// Where it has no name, or its limits or sizes cannot be read.
+pub async fn open(store: &Store, key: &IdempotencyKey, asked: &NewDrawer) -> ApiResult<()> {
+    let tolerance = rules::may_open(&asked.name, &asked.tolerance, asked.unit)?;
+    let sizes = &rules::sizes("sizes", &asked.sizes, asked.unit)?;
+    Write::once(
+        store,
+        key,
+        &asked.who,
+        ("drawer", asked),
+        |mut tx| async move {
+            let there = drawer::families(store, &mut *tx).await?;
+            let family = rules::key_of(&asked.name, |key| there.contains_key(key));
+            let opened = family::NewFamily {
+                key: &family,
+                name: asked.name.trim(),
+                kind: asked.kind,
+                tolerance,
+            };
+            family::open_alone(store, &mut tx, &opened, &asked.who).await?;
+            let rows = new_rows(&family, sizes, 0, &asked.place);
+            let counted = (StockChange::Counted, asked.who.as_str(), None);
+            put_counts(store, &mut tx, &rows, counted).await?;
+            Ok((tx, ()))
+        },
+    )
+    .await
+}
+
+/// Sizes to be put in a drawer.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewSizes {
+    /// The sizes, such as `1.10 to 1.25 by 0.05; 1.40`.
+    pub sizes: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+    /// How many of each are there.
+    #[serde(default)]
+    pub on_hand: i32,
+    /// Where the drawer is.
+    #[serde(default)]
+    pub place: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Makes places for sizes in a drawer, with so many in each; those that are there already stay as they are.
+///
+/// # Errors
+/// Where there is no such drawer, the sizes cannot be read, or all of them are there already.
+pub async fn add_sizes(
+    store: &Store,
+    key: &IdempotencyKey,
+    family: &str,
+    asked: &NewSizes,
+) -> ApiResult<()> {
+    let sizes = rules::sizes("sizes", &asked.sizes, asked.unit)?;
+    rules::may_count(asked.on_hand)?;
+    let rows = &new_rows(family, &sizes, asked.on_hand, &asked.place);
+    let request = ("sizes", &(family, asked));
+    Write::once(store, key, &asked.who, request, |mut tx| async move {
+        let waiting = locks::hold(store, &mut tx, &[], &[family.to_owned()]).await?;
+        let now = drawer::rows(store, &mut *tx).await?;
+        let is_new = |row: &&Row| {
+            !now.iter()
+                .any(|n| n.is_line(family, row.thickness_nm, row.grade))
+        };
+        let new: Vec<Row> = rows.iter().filter(is_new).cloned().collect();
+        if new.is_empty() {
+            return Err(Problem::field(
+                "sizes",
+                "They are in the drawer already: press one to count it.",
+            ));
+        }
+        let counted = (
+            StockChange::Counted,
+            asked.who.as_str(),
+            Some(key.0.as_str()),
+        );
+        put_counts(store, &mut tx, &new, counted).await?;
+        settle_waiting(store, &mut tx, &waiting).await?;
+        Ok((tx, ()))
+    })
+    .await
+}
+
+/// Sizes as marked, so many of each.
+fn new_rows(family: &str, sizes: &[Length], on_hand: i32, place: &str) -> Vec<Row> {
+    let row = |thickness_nm: &Length| Row {
+        family: family.to_owned(),
+        thickness_nm: *thickness_nm,
+        grade: Grade::Marked,
+        marked_nm: None,
+        on_hand,
+        on_order: None,
+        place: place.trim().to_owned(),
+        discontinued: false,
+    };
+    sizes.iter().map(row).collect()
 }
 
 /// Counts what a file says there is.
@@ -288,7 +527,7 @@ pub async fn take_counts(store: &Store, tx: &mut Tx, rows: &[Row], who: &str) ->
         .into_iter()
         .map(|c| c.is.clone())
         .collect();
-    put_counts(store, tx, &changed, (StockChange::Imported, who)).await?;
+    put_counts(store, tx, &changed, (StockChange::Imported, who, None)).await?;
     settle_waiting(store, tx, &waiting).await
 }
 
@@ -297,7 +536,7 @@ async fn put_counts(
     store: &Store,
     tx: &mut Tx,
     rows: &[Row],
-    (why, who): (StockChange, &str),
+    counted: (StockChange, &str, Option<&str>),
 ) -> ApiResult<()> {
     let mut sorted: Vec<_> = rows.iter().collect();
     let key = |r: &Row| (r.thickness_nm, <&str>::from(r.grade));
@@ -312,7 +551,7 @@ async fn put_counts(
     };
     for row in sorted {
         let u_nm = u_nm.filter(|_| row.grade != Grade::Marked);
-        drawer::count(store, tx, row, u_nm, (why, who)).await?;
+        drawer::count(store, tx, row, u_nm, counted).await?;
     }
     Ok(())
 }

@@ -212,10 +212,19 @@ impl<'a> LockedCheck<'a> {
     /// # Errors
     /// Where the database does not answer.
     pub async fn reread_and_settle(mut self) -> ApiResult<CheckView> {
+        self.reread().await?;
+        self.settle().await
+    }
+
+    /// Reads what is recorded of the check again, after a write.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn reread(&mut self) -> ApiResult<()> {
         let spec = Spec::of(&self.sheet, self.of.key)?;
         let head = self.record.head.clone();
         self.record = self.of.record_held(&mut self.tx, head, &spec).await?;
-        self.settle().await
+        Ok(())
     }
 }
 

@@ -366,9 +366,7 @@ pub async fn hold_size(
 pub fn no_family(key: &str) -> Refusal {
     Refusal::field(
         "family",
-        format!(
-            "There is no drawer “{key}”: a spec sheet that names the family brings its drawer."
-        ),
+        format!("There is no drawer “{key}”: open it, or keep a spec sheet that names the family."),
     )
 }
 
@@ -379,7 +377,7 @@ pub async fn count(
     tx: &mut Tx,
     row: &Row,
     u_nm: Option<f64>,
-    (why, who): (StockChange, &str),
+    (why, who, act_key): (StockChange, &str, Option<&str>),
 ) -> DbResult<()> {
     let line = Line {
         family: &row.family,
@@ -426,6 +424,7 @@ pub async fn count(
     if was != (row.on_hand, on_order) {
         let noted = Noted {
             on_order: (was.1, on_order),
+            act_key,
             ..Noted::of(line, (was.0, row.on_hand), why, who)
         };
         note_move(store, tx, &noted).await?;

@@ -1,9 +1,22 @@
 //! Families of pieces: one truth each, with its revisions.
 
-use anvil_core::sheet::Family;
+use anvil_core::refusal::Refusal;
+use anvil_core::sheet::{Family, PartKind};
+use anvil_core::units::length::Length;
 
 use super::error::DbResult;
 use super::{Store, Tx};
+
+/// A family of which there is nothing yet.
+pub struct NewFamily<'a> {
+    pub key: &'a str,
+    /// What people call it.
+    pub name: &'a str,
+    /// What kind of part it is.
+    pub kind: PartKind,
+    /// The ± limits of a piece's thickness.
+    pub tolerance: Length,
+}
 
 /// Opens a drawer for a family that has none, and a place in it for every size made. Of one that there is already nothing
 /// changes: where a sheet says otherwise, somebody is asked.
@@ -14,19 +27,13 @@ pub async fn open(
     from: (&str, i32),
     who: Option<&str>,
 ) -> DbResult<()> {
-    let kind: &str = family.kind.into();
-    let opened = sqlx::query!(
-        "insert into family (shop_id, family_key, name, kind, tolerance_nm)
-         values ($1, $2, $3, $4, $5)
-         on conflict (shop_id, family_key) do nothing",
-        store.shop_id,
-        family.key,
-        family.name,
-        kind,
-        family.tolerance.length().nm()
-    )
-    .execute(&mut **tx)
-    .await?;
+    let new = NewFamily {
+        key: &family.key,
+        name: &family.name,
+        kind: family.kind,
+        tolerance: family.tolerance.length(),
+    };
+    let opened = insert(store, tx, &new).await?;
     for size in &family.sizes {
         sqlx::query!(
             "insert into stock (shop_id, family_key, thickness_nm, on_hand, discontinued)
@@ -39,10 +46,44 @@ pub async fn open(
         .execute(&mut **tx)
         .await?;
     }
-    if opened.rows_affected() > 0 {
-        note_revision(store, tx, &family.key, from, who).await?;
+    if opened {
+        note_revision(store, tx, &family.key, Some(from), who).await?;
     }
     Ok(())
+}
+
+/// Opens a drawer that no sheet has brought.
+///
+/// # Errors
+/// Where there is one of that key.
+pub async fn open_alone(
+    store: &Store,
+    tx: &mut Tx,
+    family: &NewFamily<'_>,
+    who: &str,
+) -> DbResult<()> {
+    if !insert(store, tx, family).await? {
+        let already = format!("There is a drawer “{}” already.", family.key);
+        return Err(Refusal::conflict("there-already", already).into());
+    }
+    note_revision(store, tx, family.key, None, Some(who)).await
+}
+
+/// A family with no sizes; `false` where there is one of that key.
+async fn insert(store: &Store, tx: &mut Tx, family: &NewFamily<'_>) -> DbResult<bool> {
+    let opened = sqlx::query!(
+        "insert into family (shop_id, family_key, name, kind, tolerance_nm)
+         values ($1, $2, $3, $4, $5)
+         on conflict (shop_id, family_key) do nothing",
+        store.shop_id,
+        family.key,
+        family.name,
+        <&str>::from(family.kind),
+        family.tolerance.nm()
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(opened.rows_affected() > 0)
 }
 
 /// Makes a sheet's figures those of the family, as its next revision.
@@ -83,7 +124,7 @@ pub async fn follow(
     )
     .execute(&mut **tx)
     .await?;
-    note_revision(store, tx, &family.key, from, Some(who)).await
+    note_revision(store, tx, &family.key, Some(from), Some(who)).await
 }
 
 /// Keeps the family's figures as they are now under its revision.
@@ -91,7 +132,7 @@ async fn note_revision(
     store: &Store,
     tx: &mut Tx,
     family: &str,
-    (sheet_key, sheet_revision): (&str, i32),
+    from: Option<(&str, i32)>,
     who: Option<&str>,
 ) -> DbResult<()> {
     sqlx::query!(
@@ -104,8 +145,8 @@ async fn note_revision(
          from family f where shop_id = $1 and family_key = $2",
         store.shop_id,
         family,
-        sheet_key,
-        sheet_revision,
+        from.map(|f| f.0),
+        from.map(|f| f.1),
         who
     )
     .execute(&mut **tx)

@@ -8,7 +8,6 @@ use anvil_core::job_check::loaded::{LoadedCheck, worth_a_look};
 use anvil_core::job_check::purchase_needs::{self, PurchaseView};
 use anvil_core::job_check::spec::Spec;
 use anvil_core::refusal::Refusal;
-use rayon::prelude::*;
 
 use super::searches::{Searches, heavily};
 use crate::db::check::{self, Asked};
@@ -46,8 +45,6 @@ pub async fn gather(store: &Store, job_no: Option<i32>, pins: &[Pin]) -> ApiResu
         .zip(wanted.iter().map(|(_, sheet)| sheet));
     heavily(|| {
         let checks: Vec<LoadedCheck> = checks
-            .collect::<Vec<_>>()
-            .into_par_iter()
             .map(|(record, sheet)| {
                 let spec = Spec::of(sheet, &record.check_key)?;
                 let record = record.heeding(&spec);

@@ -246,6 +246,71 @@ async fn what_another_family_has_set_aside_goes_back_by_itself(pool: PgPool) {
 }
 
 #[sqlx::test]
+async fn what_was_ground_is_a_line_of_its_own_and_fitted_and_that_is_undone(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let check = format!("{}/inter-preload", shop.job_on("brannoch-r2").await);
+    let version = shop.get(&check).await.ok()["version"].clone();
+    let fitted = json!({"typed": "308", "unit": "thou", "who": "RT"});
+    let put = rocket::http::Method::Put;
+    shop.send(put, &format!("{check}/fitted"), Some(&version), fitted)
+        .await
+        .ok();
+    let known = json!({"kind": "known_shim", "shim": "10", "float": "13"});
+    read(
+        &shop,
+        &check,
+        &[
+            entry("known_shim", &known, "thou"),
+            entry("known_shim", &known, "thou"),
+        ],
+    )
+    .await;
+    let ground = |measured: &str| json!({"measured": measured, "unit": "thou", "who": "RT"});
+    for (measured, said) in [("308", "cannot come to"), ("3o2", "is not a unit")] {
+        let refused = shop.act(&check, "ground", ground(measured)).await;
+        let refused = refused.refused(422, "bad-field");
+        assert_eq!(refused["field"], "measured");
+        assert!(
+            refused["title"].as_str().unwrap().contains(said),
+            "{refused}"
+        );
+    }
+    let nm = 302_800 * 254 / 10;
+    let view = shop.act(&check, "ground", ground("302.8")).await.ok();
+    assert_eq!(
+        (&view["fitted_nm"], &view["phase"]),
+        (&json!(nm), &json!("measure_again"))
+    );
+    assert_eq!(view["setting"]["pieces"][0]["grade"], "used");
+    // It went through its drawer: in as a line of its own, and out of it again.
+    let record = shop.get("/api/drawers/r2-spacer/moves").await.ok();
+    let told: Vec<_> = record.as_array().unwrap().iter().take(2).collect();
+    assert_eq!(
+        (&told[0]["why"], &told[1]["why"]),
+        (&json!("fitted"), &json!("miked"))
+    );
+    assert_eq!(
+        (&told[1]["reason"], &told[1]["thickness_nm"]),
+        (&json!("ground"), &json!(nm))
+    );
+    let view = shop
+        .act(&check, "undo-fit", json!({"who": "RT"}))
+        .await
+        .ok();
+    assert_eq!(
+        (&view["fitted_nm"], &view["phase"]),
+        (&json!(308 * 25_400), &json!("fit"))
+    );
+    // One out of the drawer leaves its own line.
+    shop.act(&check, "let-go", json!({"who": "RT"})).await.ok();
+    shop.count("r2-spacer", "306 thou", 2).await.ok();
+    let one = json!({"marked_nm": 306 * 25_400, "measured": "303", "unit": "thou", "who": "RT"});
+    let view = shop.act(&check, "ground", one).await.ok();
+    assert_eq!(view["setting"]["pieces"][0]["grade"], "miked");
+    assert_eq!(shop.stock("r2-spacer", 306 * 25_400).await.0, 1);
+}
+
+#[sqlx::test]
 async fn a_spacer_is_ground_and_bearings_stay_with_their_own(pool: PgPool) {
     let shop = Shop::open(pool).await;
     let check = format!("{}/inter-preload", shop.job_on("brannoch-r2").await);

@@ -256,3 +256,158 @@ async fn a_file_says_what_it_would_change_before_it_does(pool: PgPool) {
         .await
         .refused(422, "bad-field");
 }
+
+#[sqlx::test]
+async fn a_drawer_is_counted_through_in_one_go_and_that_is_undone(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    shop.count(SHIMS, "1.20 mm", 5).await.ok();
+    let first = size(&shop, 1_250_000, "marked").await["on_hand"].clone();
+    shop.count(SHIMS, "1.25 mm", 2).await.ok();
+    let lines = async |counts: &[(i64, i64)]| {
+        let mut lines = Vec::new();
+        for (thickness_nm, on_hand) in counts {
+            let version = size(&shop, *thickness_nm, "marked").await["version"].clone();
+            lines.push(
+                json!({"thickness_nm": thickness_nm, "on_hand": on_hand, "version": version}),
+            );
+        }
+        json!({"lines": lines, "who": "MEL"})
+    };
+    let path = format!("/api/drawers/{SHIMS}/counts");
+    let on_hand = async |nm: i64| size(&shop, nm, "marked").await["on_hand"].clone();
+    let before = on_hand(1_300_000).await;
+    assert_ne!(before, json!(7));
+    let body = lines(&[(1_200_000, 4), (1_250_000, 2), (1_300_000, 7)]).await;
+    let stale = body.clone();
+    shop.post(&path, None, body).await.ok();
+    assert_eq!(
+        (on_hand(1_200_000).await, on_hand(1_300_000).await),
+        (json!(4), json!(7))
+    );
+    // What was counted as it was is no change; the others are one act.
+    let record = moves(&shop).await;
+    assert_eq!(
+        (&record[0]["why"], &record[1]["why"]),
+        (&json!("counted"), &json!("counted"))
+    );
+    assert_eq!(record[0]["act_key"], record[1]["act_key"]);
+    assert_ne!(record[0]["act_key"], record[2]["act_key"]);
+    // Somebody else has counted since: nothing of it is kept.
+    shop.post(&path, None, stale)
+        .await
+        .refused(412, "changed-meanwhile");
+    let mut unknown = lines(&[(1_200_000, 9)]).await;
+    unknown["lines"][0]["thickness_nm"] = json!(1_234_000);
+    unknown["lines"][0]["version"] = json!(0);
+    shop.post(&path, None, unknown)
+        .await
+        .refused(404, "not-found");
+    let below = lines(&[(1_250_000, 1), (1_200_000, -1)]).await;
+    shop.post(&path, None, below)
+        .await
+        .refused(422, "bad-field");
+    assert_eq!(on_hand(1_250_000).await, json!(2));
+    let undo = json!({"act_key": record[0]["act_key"], "who": "RT"});
+    shop.post("/api/drawers/undo", None, undo).await.ok();
+    assert_eq!(
+        (on_hand(1_200_000).await, on_hand(1_300_000).await),
+        (json!(5), before)
+    );
+    // A single count is undone the same.
+    let undo = json!({"act_key": record[2]["act_key"], "who": "RT"});
+    shop.post("/api/drawers/undo", None, undo).await.ok();
+    assert_eq!(on_hand(1_250_000).await, first);
+}
+
+#[sqlx::test]
+async fn a_drawer_is_opened_without_a_sheet_and_given_sizes(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let new = |name: &str, sizes: &str| {
+        json!({"name": name, "kind": "shim", "tolerance": "0.004", "sizes": sizes, "unit": "mm",
+            "place": "D4", "who": "RT"})
+    };
+    let sizes_of = |drawers: &Value, key: &str| -> Option<Vec<(i64, Value)>> {
+        let drawer = drawers.as_array()?.iter().find(|d| d["key"] == key)?;
+        let sizes = drawer["sizes"].as_array()?.iter();
+        Some(
+            sizes
+                .map(|s| (s["thickness_nm"].as_i64().unwrap(), s["place"].clone()))
+                .collect(),
+        )
+    };
+    let drawers = shop
+        .post(
+            "/api/drawers",
+            None,
+            new("Bus shims", "0.62 to 0.70 by 0.04"),
+        )
+        .await
+        .ok();
+    let d4 = |nm: i64| (nm, json!("D4"));
+    assert_eq!(
+        sizes_of(&drawers, "bus-shims").unwrap(),
+        [d4(620_000), d4(660_000), d4(700_000)]
+    );
+    let drawer = drawers
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|d| d["key"] == "bus-shims")
+        .unwrap();
+    assert_eq!(
+        (&drawer["figures"]["sheet_key"], &drawer["figures"]["who"]),
+        (&Value::Null, &json!("RT"))
+    );
+    assert_eq!(drawer["tolerance_nm"], 4_000);
+    // Another of that name gets a key of its own.
+    let again = shop
+        .post("/api/drawers", None, new("Bus shims", "0.62"))
+        .await
+        .ok();
+    assert_eq!(sizes_of(&again, "bus-shims-2").unwrap().len(), 1);
+    for (body, field) in [
+        (new("", "0.62"), "name"),
+        (new("Van shims", "0.62 to 0.70"), "sizes"),
+    ] {
+        let refused = shop
+            .post("/api/drawers", None, body)
+            .await
+            .refused(422, "bad-field");
+        assert_eq!(refused["field"], field);
+    }
+    // Sizes that are there keep what they have.
+    shop.count("bus-shims", "0.66 mm", 3).await.ok();
+    let more = json!({"sizes": "0.66 to 0.82 by 0.08", "unit": "mm", "place": "D5", "who": "RT"});
+    let drawers = shop
+        .post("/api/drawers/bus-shims/sizes", None, more.clone())
+        .await
+        .ok();
+    let found = sizes_of(&drawers, "bus-shims").unwrap();
+    assert_eq!(
+        found.iter().map(|s| s.0).collect::<Vec<_>>(),
+        [620_000, 660_000, 700_000, 740_000, 820_000]
+    );
+    assert_eq!((&found[1].1, &found[4].1), (&json!(""), &json!("D5")));
+    assert_eq!(shop.stock("bus-shims", 660_000).await.0, 3);
+    // So many of each that is new; where all are there already, it is said.
+    let two =
+        json!({"sizes": "0.66; 0.90", "on_hand": 2, "unit": "mm", "place": "D5", "who": "RT"});
+    shop.post("/api/drawers/bus-shims/sizes", None, two.clone())
+        .await
+        .ok();
+    assert_eq!(shop.stock("bus-shims", 660_000).await.0, 3);
+    assert_eq!(shop.stock("bus-shims", 900_000).await.0, 2);
+    let again = shop
+        .post("/api/drawers/bus-shims/sizes", None, two)
+        .await
+        .refused(422, "bad-field");
+    assert!(
+        again["title"].as_str().unwrap().contains("already"),
+        "{again}"
+    );
+    let nowhere = shop
+        .post("/api/drawers/no-such/sizes", None, more)
+        .await
+        .refused(422, "bad-field");
+    assert_eq!(nowhere["field"], "family");
+}

@@ -17,6 +17,7 @@ export type Act =
   | { act: 'lay'; plates: Schemas['PartKind'][]; soaked: boolean; springs: number | null }
   | { act: 'choose'; pieces: Schemas['SizeCount'][]; insteadOf?: { family: string; out: number } }
   | { act: 'shims'; left: string; right: string; moved: boolean }
+  | { act: 'ground'; marked_nm: number | null; measured: string; putBack: boolean }
   | { act: 'let-go' | 'undo-fit' }
   | { act: 'fit'; putBack?: boolean }
   | { act: 'sign' | 'reopen'; reason: string }
@@ -82,6 +83,15 @@ export function useAct(check: CheckView) {
           server.POST('/api/jobs/{job_no}/checks/{check_key}/shims', {
             params,
             body: { left, right, unit, moved, who },
+          }),
+        )
+      }
+      case 'ground': {
+        const { marked_nm, measured, putBack } = act
+        return answer(
+          server.POST('/api/jobs/{job_no}/checks/{check_key}/ground', {
+            params,
+            body: { marked_nm, measured, unit, put_back: putBack, who },
           }),
         )
       }

@@ -25,6 +25,8 @@ export function undoingOf(act: Act, before: CheckView, unit: Unit): Undoing | nu
             act: { act: 'choose', pieces: sizeCounts(chosen.pieces) },
           }
         : null
+    case 'ground':
+      return { said: 'A line of its own in the drawer, and fitted.', act: { act: 'undo-fit' } }
     case 'fit':
       return { said: 'Noted as fitted.', act: { act: 'undo-fit' } }
     case 'fitted':

@@ -17,7 +17,7 @@ const WORK: Record<Schemas['Phase'], string> = {
 }
 
 /** Acts after which the next figure is waited for, whatever the phase. */
-const TAKES_FIGURES: Act['act'][] = ['lay', 'reopen', 'fit', 'way']
+const TAKES_FIGURES: Act['act'][] = ['lay', 'reopen', 'fit', 'ground', 'way']
 /** Acts that are one of a row: the next of the row has the focus already. */
 const STAYS: Act['act'][] = ['usual']
 

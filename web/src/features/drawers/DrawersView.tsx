@@ -6,6 +6,7 @@ import type { Drawer, Schemas } from '../../domain/schema'
 import { useDrawers } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
+import { useRoving } from '../../ui/roving'
 import { useTitle } from '../../ui/title'
 import { dayText, gradeWords, showStated, unitName } from '../../domain/units'
 import { Conflicts } from './Conflicts'
@@ -13,7 +14,9 @@ import { DoneLine, type Done } from './DoneLine'
 import { DrawerScale } from '../../charts/DrawerScale'
 import { MikePiece } from './MikePiece'
 import { Moves } from './Moves'
-import { AddSize, SizeCard } from './SizeCard'
+import { AddSizes, NewDrawer } from './NewDrawer'
+import { SizeCard } from './SizeCard'
+import { StockTaking } from './StockTaking'
 import { TakeIn } from './TakeIn'
 
 type Size = Schemas['DrawerSize']
@@ -25,6 +28,7 @@ export function DrawersView() {
   useTitle('Drawers')
   const { data: drawers, error } = useDrawers()
   const [over, setOver] = useState<Over | null>(null)
+  const [opening, setOpening] = useState(false)
   const [done, setDone] = useState<Done | null>(null)
   const drawer = drawers?.find((d) => d.key === over?.drawer)
   const size = drawer?.sizes.find(
@@ -33,6 +37,7 @@ export function DrawersView() {
   const finish = (what: Done) => {
     setDone(what)
     setOver(null)
+    setOpening(false)
   }
   const props = { onClose: () => setOver(null), onDone: finish }
   return (
@@ -44,6 +49,9 @@ export function DrawersView() {
             Selective washers, shims, spacers and rings. Press a size to count, take, order or measure it.
           </p>
         </div>
+        <button className="press-quiet" onClick={() => setOpening(true)}>
+          Open a drawer
+        </button>
         <a className="press-quiet" href="/api/drawers.csv" download>
           Save as CSV
         </a>
@@ -54,33 +62,64 @@ export function DrawersView() {
       {!drawers && !error && <Loading what="the drawers" />}
       {drawers?.length === 0 && (
         <p className="py-6 text-lg">
-          There are no drawers yet. A spec sheet brings one for each family of selective parts that it names.
+          There are no drawers yet. A spec sheet brings one for each family of selective parts that it names;
+          or open one here.
         </p>
       )}
+      {drawers && drawers.length > 1 && <JumpList drawers={drawers} />}
       <div className="grid gap-x-10 lg:grid-cols-2">
         {drawers?.map((d) => (
           <DrawerTable
             key={d.key}
             drawer={d}
             onEdit={(size, miking) => setOver({ drawer: d.key, size, miking })}
+            onDone={finish}
           />
         ))}
       </div>
       {drawer && over?.miking && <MikePiece drawer={drawer} {...props} />}
-      {drawer && !over?.miking && !over?.size && <AddSize drawer={drawer} {...props} />}
+      {drawer && !over?.miking && !over?.size && <AddSizes drawer={drawer} {...props} />}
+      {opening && <NewDrawer onClose={() => setOpening(false)} onDone={finish} />}
       {drawer && size && <SizeCard key={`${drawer.key} ${size.version}`} {...{ drawer, size }} {...props} />}
     </main>
+  )
+}
+
+/** One press to each drawer. */
+function JumpList({ drawers }: { drawers: Drawer[] }) {
+  return (
+    <nav aria-label="Drawers" className="no-print mb-4 flex flex-wrap gap-x-5">
+      {drawers.map((d) => (
+        <a
+          key={d.key}
+          className="link inline-flex min-h-11 items-center"
+          href={`#${d.key}`}
+          onClick={(e) => {
+            e.preventDefault()
+            const section = document.getElementById(d.key)
+            section?.scrollIntoView()
+            section?.querySelector<HTMLElement>('ul button[tabindex="0"], button')?.focus()
+          }}
+        >
+          {d.name}
+        </a>
+      ))}
+    </nav>
   )
 }
 
 function DrawerTable({
   drawer,
   onEdit,
+  onDone,
 }: {
   drawer: Drawer
   onEdit: (size: Size | null, miking?: boolean) => void
+  onDone: (done: Done) => void
 }) {
   const { unit } = useBench()
+  const [counting, setCounting] = useState(false)
+  const roving = useRoving()
   const places = [...new Set(drawer.sizes.map((s) => s.place).filter(Boolean))]
   // A measured piece that has gone leaves no place behind.
   const sizes = drawer.sizes.filter((s) => s.grade === 'marked' || s.on_hand > 0)
@@ -96,19 +135,32 @@ function DrawerTable({
           Put in a measured piece
         </button>
         <button className="link min-h-12" onClick={() => onEdit(null)}>
-          Add a size
+          Add sizes
         </button>
+        {sizes.length > 0 && !counting && (
+          <button className="link min-h-12" onClick={() => setCounting(true)}>
+            Count it through
+          </button>
+        )}
       </div>
       <Figures drawer={drawer} />
       <Conflicts family={drawer.key} />
       <DrawerScale drawer={{ ...drawer, sizes }} />
-      <ul className="mt-2 grid grid-cols-3 sm:grid-cols-5" aria-label={`Sizes of ${drawer.name}`}>
-        {sizes.map((s) => (
-          <li key={`${s.thickness_nm} ${s.grade}`} className="border-r border-b border-line">
-            <SizeTile size={s} onPress={() => onEdit(s)} />
-          </li>
-        ))}
-      </ul>
+      {counting ? (
+        <StockTaking {...{ drawer, sizes, onDone }} onClose={() => setCounting(false)} />
+      ) : (
+        <ul
+          className="mt-2 grid grid-cols-3 sm:grid-cols-5"
+          aria-label={`Sizes of ${drawer.name}`}
+          {...roving.list}
+        >
+          {sizes.map((s, i) => (
+            <li key={`${s.thickness_nm} ${s.grade}`} className="border-r border-b border-line">
+              <SizeTile size={s} tabIndex={roving.tabIndex(i, sizes.length)} onPress={() => onEdit(s)} />
+            </li>
+          ))}
+        </ul>
+      )}
       <Moves family={drawer.key} />
     </section>
   )
@@ -128,7 +180,7 @@ function Figures({ drawer: { figures } }: { drawer: Drawer }) {
   )
 }
 
-function SizeTile({ size, onPress }: { size: Size; onPress: () => void }) {
+function SizeTile({ size, tabIndex, onPress }: { size: Size; tabIndex: number; onPress: () => void }) {
   const { unit } = useBench()
   const grade = gradeWords[size.grade]
   const more = [
@@ -146,6 +198,7 @@ function SizeTile({ size, onPress }: { size: Size; onPress: () => void }) {
   return (
     <button
       className="block min-h-16 w-full p-2 text-left hover:bg-card"
+      tabIndex={tabIndex}
       onClick={onPress}
       aria-label={label.filter(Boolean).join(', ')}
     >

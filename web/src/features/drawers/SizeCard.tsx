@@ -135,37 +135,38 @@ function Acts({ drawer, size, named, onDone }: Omit<Props, 'onClose'> & { size: 
   )
 }
 
-export function AddSize({ drawer, ...rest }: Props) {
-  return (
-    <Ask open onClose={rest.onClose} title={`Add a size to ${inSentence(drawer.name)}`}>
-      <CountForm drawer={drawer} size={null} {...rest} />
-    </Ask>
-  )
-}
-
-function CountForm({ drawer, size, onClose, onDone }: Props & { size: Size | null }) {
+function CountForm({ drawer, size, onClose, onDone }: Props & { size: Size }) {
   const { unit, who } = useBench()
   const written = useDrawersWritten()
-  const [thickness, setThickness] = useState(size ? `${size.thickness_nm / 1e6} mm` : '')
-  const [count, setCount] = useState(String(size?.on_hand ?? ''))
-  const [place, setPlace] = useState(size?.place ?? drawer.sizes.find((s) => s.place)?.place ?? '')
-  const [discontinued, setDiscontinued] = useState(size?.discontinued ?? false)
+  const [count, setCount] = useState(String(size.on_hand))
+  const [place, setPlace] = useState(size.place)
+  const [discontinued, setDiscontinued] = useState(size.discontinued)
   const [countFault, setCountFault] = useState('')
-  const save = useMutation<Drawer[], Refused>({
-    mutationFn: () =>
+  const save = useMutation<Drawer[], Refused, string>({
+    mutationFn: (key) =>
       answer(
         server.PUT('/api/drawers/{family}', {
           params: {
             path: { family: drawer.key },
-            header: { 'Idempotency-Key': writeKey(), 'If-Match': `"${size?.version ?? 0}"` },
+            header: { 'Idempotency-Key': key, 'If-Match': `"${size.version}"` },
           },
-          body: { thickness, unit, grade: size?.grade, on_hand: Number(count), place, discontinued, who },
+          body: {
+            thickness: `${size.thickness_nm / 1e6} mm`,
+            unit,
+            grade: size.grade,
+            on_hand: Number(count),
+            place,
+            discontinued,
+            who,
+          },
         }),
       ),
-    onSuccess: (drawers) => {
+    onSuccess: (drawers, actKey) => {
       written(drawers)
-      const what = size ? `${showStated(size.thickness_nm, unit)} ${unitName[unit]}` : thickness.trim()
-      onDone({ said: `Counted ${count.trim()} of ${what}.` })
+      onDone({
+        said: `Counted ${count.trim()} of ${showStated(size.thickness_nm, unit)} ${unitName[unit]}.`,
+        ...(Number(count) !== size.on_hand && { actKey }),
+      })
     },
   })
   const fault = (field: string) =>
@@ -180,22 +181,13 @@ function CountForm({ drawer, size, onClose, onDone }: Props & { size: Size | nul
           return
         }
         setCountFault('')
-        save.mutate()
+        save.mutate(writeKey())
       }}
     >
-      {!size && (
-        <Field
-          label="Thickness"
-          value={thickness}
-          onChange={setThickness}
-          fault={fault('thickness')}
-          placeholder={`in ${unitName[unit]}`}
-        />
-      )}
       <div className="grid gap-x-4 sm:grid-cols-2">
         <Field
           label="How many are in the drawer"
-          hint={size?.reserved ? `${size.reserved} of them set aside for checks; they count too.` : undefined}
+          hint={size.reserved ? `${size.reserved} of them set aside for checks; they count too.` : undefined}
           numeric
           value={count}
           onChange={setCount}
@@ -212,7 +204,7 @@ function CountForm({ drawer, size, onClose, onDone }: Props & { size: Size | nul
         />
         This size is no longer made
       </label>
-      {!fault('thickness') && !fault('on_hand') && <Trouble error={save.error} />}
+      {!fault('on_hand') && <Trouble error={save.error} />}
       <div className="flex justify-end gap-3">
         <button type="button" className="press-quiet" onClick={onClose}>
           Leave it

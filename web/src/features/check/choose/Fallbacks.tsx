@@ -5,6 +5,7 @@ import { Link } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../../api/client'
 import { sizeCounts } from '../../../domain/pieces'
 import type { CheckView, Schemas } from '../../../domain/schema'
+import { Field } from '../../../ui/Field'
 import { useNotice } from '../../../ui/Notices'
 import { Ask, Trouble } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
@@ -16,6 +17,7 @@ import { inSentence } from '../../../domain/words'
 export function WaysOut({ check, ways, act }: { check: CheckView; ways: Schemas['Fallbacks']; act: Acting }) {
   const { unit } = useBench()
   const [aiming, setAiming] = useState(false)
+  const [grinding, setGrinding] = useState(false)
   const u = unitName[unit]
   const { from_nm: from, to_nm: to, stack_more: more, no_longer_made: gone, grind, step_nm: step } = ways
   const book = check.by_book?.best
@@ -76,10 +78,15 @@ export function WaysOut({ check, ways, act }: { check: CheckView; ways: Schemas[
           </li>
         )}
         {grind && (
-          <li className="py-2">
-            Grind {grind.fitted ? 'the one that is fitted,' : 'a'} {showStated(grind.from_nm, unit)}
-            {grind.fitted ? ',' : ''} down by <strong className="figure">{show(grind.by_nm, unit)}</strong>{' '}
-            {u}, and mic it.
+          <li className="flex items-center justify-between gap-3 py-2">
+            <span>
+              Grind {grind.fitted ? 'the one that is fitted,' : 'a'} {showStated(grind.from_nm, unit)}
+              {grind.fitted ? ',' : ''} down by <strong className="figure">{show(grind.by_nm, unit)}</strong>{' '}
+              {u}, and mic it.
+            </span>
+            <button className="press-quiet shrink-0" onClick={() => setGrinding(true)}>
+              I ground it
+            </button>
           </li>
         )}
         <li className="flex items-center justify-between gap-3 py-2">
@@ -99,8 +106,77 @@ export function WaysOut({ check, ways, act }: { check: CheckView; ways: Schemas[
           </button>
         </li>
       </ul>
+      {grinding && grind && (
+        <Ground
+          check={check}
+          grind={grind}
+          wanted={ways.wanted_nm}
+          act={act}
+          onClose={() => setGrinding(false)}
+        />
+      )}
       {aiming && <AimOtherwise check={check} act={act} toBook={!!book} onClose={() => setAiming(false)} />}
     </div>
+  )
+}
+
+interface GroundProps {
+  check: CheckView
+  grind: Schemas['Grind']
+  wanted: number
+  act: Acting
+  onClose: () => void
+}
+
+/** What a ground piece measures now: it is a line of its own in the drawer from then on, and fitted. */
+function Ground({ check, grind, wanted, act, onClose }: GroundProps) {
+  const { unit } = useBench()
+  const [measured, setMeasured] = useState('')
+  const [putBack, setPutBack] = useState(false)
+  const refused = act.error?.problem
+  const fault = refused?.field === 'measured' ? refused.title : undefined
+  return (
+    <Ask open onClose={onClose} title={`Ground from ${showStated(grind.from_nm, unit)} ${unitName[unit]}`}>
+      <form
+        noValidate
+        onSubmit={(e) => {
+          e.preventDefault()
+          act.mutate(
+            { act: 'ground', marked_nm: grind.fitted ? null : grind.from_nm, measured, putBack },
+            { onSuccess: onClose },
+          )
+        }}
+      >
+        <Field
+          label="It measures now, by micrometer"
+          hint={`Wanted: ${show(wanted, unit)} ${unitName[unit]}. It is a line of its own in the drawer from now on, and noted as fitted.`}
+          value={measured}
+          onChange={setMeasured}
+          fault={fault}
+          placeholder={`in ${unitName[unit]}`}
+        />
+        {!grind.fitted && check.fitted_nm != null && check.fitted_nm > 0 && (
+          <label className="mb-3 flex min-h-12 items-center gap-3">
+            <input
+              type="checkbox"
+              className="size-6 accent-[var(--blue)]"
+              checked={putBack}
+              onChange={(e) => setPutBack(e.target.checked)}
+            />
+            What comes out for it is sound: back in the drawer
+          </label>
+        )}
+        {!fault && <Trouble error={act.error} />}
+        <div className="flex justify-end gap-3">
+          <button type="button" className="press-quiet" onClick={onClose}>
+            Leave it
+          </button>
+          <button className="press" disabled={!measured.trim() || act.isPending}>
+            It is fitted
+          </button>
+        </div>
+      </form>
+    </Ask>
   )
 }
 
