@@ -19,14 +19,68 @@ test('a size is counted, added, and refused where the count cannot be', async ({
   await dialog.getByRole('button', { name: 'Keep the count' }).click()
   await expect(drawer.getByRole('button', { name: /^1.12 mm: 9 on hand/ })).toBeVisible()
 
-  await drawer.getByRole('button', { name: 'Add a size' }).click()
-  await dialog.getByLabel('Thickness').fill('1,85 furlong')
-  await dialog.getByLabel('How many are in the drawer').fill('2')
-  await dialog.getByRole('button', { name: 'Keep the count' }).click()
-  await expect(dialog.getByRole('alert')).toContainText('is not a unit read here')
-  await dialog.getByLabel('Thickness').fill('1,85 mm')
-  await dialog.getByRole('button', { name: 'Keep the count' }).click()
-  await expect(drawer.getByRole('button', { name: /^1.85 mm: 2 on hand/ })).toBeVisible()
+  // A count is undone where it was made.
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect(drawer.getByRole('button', { name: /^1.12 mm: 3 on hand/ })).toBeVisible()
+
+  await drawer.getByRole('button', { name: 'Add sizes' }).click()
+  await dialog.getByLabel('Thickness, one or several').fill('1,84 to 1,92 by 0,05 mm')
+  await dialog.getByLabel('How many of each are there').fill('2')
+  await dialog.getByRole('button', { name: 'Add', exact: true }).click()
+  await expect(dialog.getByRole('alert')).toContainText('and not to 1.92 mm')
+  await dialog.getByLabel('Thickness, one or several').fill('1,84 to 1,92 by 0,04 mm; 1,85 mm')
+  await dialog.getByRole('button', { name: 'Add', exact: true }).click()
+  for (const size of ['1.84', '1.85', '1.88', '1.92']) {
+    await expect(drawer.getByRole('button', { name: new RegExp(`^${size} mm: 2 on hand`) })).toBeVisible()
+  }
+})
+
+test('a drawer is opened without a sheet, and counted through by the keyboard', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/drawers')
+  await page.getByRole('button', { name: 'Open a drawer' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByRole('button', { name: 'Open it' }).click()
+  await expect(dialog.getByRole('alert')).toContainText('Say what the pieces are called')
+  await dialog.getByLabel('What the pieces are called').fill('Ferry winch shims')
+  await dialog.getByLabel('How far one may be off').fill('0.006')
+  await dialog.getByLabel('Sizes').fill('0.62 to 0.74 by 0.04; 0.90')
+  await dialog.getByLabel('Where the drawer is').fill('E2')
+  await dialog.getByRole('button', { name: 'Open it' }).click()
+  const drawer = page.getByRole('region', { name: 'Ferry winch shims' })
+  await expect(drawer).toContainText('drawer E2')
+
+  // The list leads there, and the focus with it; the arrow keys go from size to size.
+  await page
+    .getByRole('navigation', { name: 'Drawers' })
+    .getByRole('link', { name: 'Ferry winch shims' })
+    .press('Enter')
+  await expect(drawer.getByRole('button', { name: /^0.62 mm/ })).toBeFocused()
+  await page.keyboard.press('ArrowRight')
+  await expect(drawer.getByRole('button', { name: /^0.66 mm/ })).toBeFocused()
+  await page.keyboard.press('End')
+  await expect(drawer.getByRole('button', { name: /^0.90 mm/ })).toBeFocused()
+
+  await drawer.getByRole('button', { name: 'Count it through' }).click()
+  await expect(drawer.getByLabel(/^0.62/)).toBeFocused()
+  // Half typed and left: it is there again.
+  await page.keyboard.type('3\n0\n')
+  await drawer.getByRole('button', { name: 'Leave it for now' }).click()
+  await page.reload()
+  await drawer.getByRole('button', { name: 'Count it through' }).click()
+  await expect(drawer.getByLabel(/^0.62/)).toHaveValue('3')
+  await expect(drawer.getByLabel(/^0.70/)).toBeFocused()
+  await page.keyboard.type('5\nx\n')
+  await expect(drawer.getByRole('alert')).toContainText('whole pieces')
+  await expect(drawer.getByRole('button', { name: 'Keep 4 counts' })).toBeDisabled()
+  await page.keyboard.press('ArrowUp')
+  await page.keyboard.type('7')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('1\n')
+  await expect(page.getByRole('status')).toContainText('5 of 5 sizes counted, 4 otherwise than they were')
+  await expect(drawer.getByRole('button', { name: /^0.74 mm: 7 on hand/ })).toBeVisible()
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect(drawer.getByRole('button', { name: /^0.74 mm: 0 on hand/ })).toBeVisible()
 })
 
 test('drawers go out as CSV and come in; a faulty file is refused with every fault', async ({ page }) => {

@@ -392,18 +392,18 @@ fn group(
     let mut pinned = Vec::new();
     for n in &members.places {
         let known = &checks[*n];
-        let request = known
-            .request()
-            .ok_or_else(|| Refusal::fault("no request"))?;
-        let family = families
-            .iter()
-            .position(|f| Some(f.as_str()) == known.family());
+        let fitted = known
+            .fitted()
+            .ok_or_else(|| Refusal::fault("not known what is fitted"))?;
+        let set_by = known.check.set_by.as_ref();
+        let set_by = set_by.ok_or_else(|| Refusal::fault("no pieces set it"))?;
+        let family = families.iter().position(|f| *f == set_by.family);
         group.places.push(Place {
             drawer: family.ok_or_else(|| Refusal::fault("no drawer"))?,
-            fitted: request.fitted,
-            u_fitted_nm: request.u_fitted_nm,
-            least_pieces: request.least_pieces,
-            most_pieces: request.most_pieces,
+            fitted,
+            u_fitted_nm: known.record.u_fitted(&set_by.family, fitted.nm()),
+            least_pieces: set_by.least_pieces,
+            most_pieces: set_by.most_pieces,
         });
         let pin = pins
             .iter()
@@ -451,16 +451,20 @@ fn group(
 /// The checks of one job that pieces move together, each group by number.
 fn coupled(checks: &[LoadedCheck]) -> Vec<Vec<usize>> {
     let moves = |by: &LoadedCheck, of: &LoadedCheck| {
-        let moved = &by.check.moved_by;
-        by.record.job_no == of.record.job_no && moved.iter().any(|m| m.check == of.record.check_key)
+        let mut moved = by.check.moved_by.iter();
+        moved.any(|m| m.check == of.record.check_key)
     };
     let mut union = UnionFind::new(checks.len());
+    let mut of_jobs: BTreeMap<i32, Vec<usize>> = BTreeMap::new();
     for (n, check) in checks.iter().enumerate() {
-        for (o, other) in checks.iter().enumerate().take(n) {
+        let before = of_jobs.entry(check.record.job_no).or_default();
+        for o in &*before {
+            let other = &checks[*o];
             if moves(check, other) || moves(other, check) {
-                union.union(n, o);
+                union.union(n, *o);
             }
         }
+        before.push(n);
     }
     let mut groups: BTreeMap<usize, Vec<usize>> = BTreeMap::new();
     for n in 0..checks.len() {

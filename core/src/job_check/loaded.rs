@@ -11,6 +11,7 @@ use super::workflow::Phase;
 use crate::choose;
 use crate::refusal::Ruled;
 use crate::sheet::{Check, Sheet};
+use crate::units::length::Length;
 use crate::verdict::window::{TargetRange, Window};
 
 /// A check with what is known of it.
@@ -76,6 +77,11 @@ impl LoadedCheck {
             .request(&self.spec()?, self.assessment.method, estimate, &[])
     }
 
+    /// What is fitted with what was measured, where that is known.
+    pub fn fitted(&self) -> Option<Length> {
+        self.record.fitted_as_measured(self.assessment.method)
+    }
+
     /// What the pieces of another check do to this one: +1 closes it, −1 opens it.
     pub fn effect_of(&self, other: &Self) -> i8 {
         let spec = &self.check;
@@ -109,7 +115,7 @@ impl LoadedCheck {
                 None => "not measured yet".into(),
             }),
             Some(e) if !e.can_sign_off => Some("measured by feel only".into()),
-            Some(_) if self.check.set_by.is_some() && self.request().is_none() => {
+            Some(_) if self.check.set_by.is_some() && self.fitted().is_none() => {
                 Some("what is fitted now is not known: say what it measures first".into())
             }
             Some(_) => None,

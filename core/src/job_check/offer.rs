@@ -61,7 +61,7 @@ impl Record {
     }
 
     /// The standard uncertainty of what is fitted: of the pieces fitted here, or of the one found.
-    fn u_fitted(&self, family: &str, fitted_nm: i64) -> f64 {
+    pub fn u_fitted(&self, family: &str, fitted_nm: i64) -> f64 {
         let mut fitted = self
             .settings
             .iter()
@@ -79,6 +79,17 @@ impl Record {
         variance.sum::<f64>().sqrt()
     }
 
+    /// What is fitted with what was measured so, where that is known.
+    pub fn fitted_as_measured(&self, method: Option<Method>) -> Option<Length> {
+        // Measured with every shim out, whatever was found in the box.
+        let fitted_nm = if method == Some(Method::NoShim) {
+            0
+        } else {
+            self.head.fitted_nm?
+        };
+        Some(Length::from_nm(fitted_nm))
+    }
+
     /// What to ask of the chooser, where the check is set by pieces, measured, and what is fitted
     /// is known.
     pub fn request<'s>(
@@ -90,20 +101,15 @@ impl Record {
     ) -> Option<choose::Request<'s>> {
         let set_by = spec.check.set_by.as_ref()?;
         let (window, aim) = spec.length?;
-        // Measured with every shim out, whatever was found in the box.
-        let fitted_nm = if method == Some(Method::NoShim) {
-            0
-        } else {
-            self.head.fitted_nm?
-        };
+        let fitted = self.fitted_as_measured(method)?;
         let (clearance_nm, u_nm, dof) = self.expected_of(estimate);
         Some(choose::Request {
             clearance_nm,
             u_nm,
             dof,
             shape: self.shape_of(estimate),
-            fitted: Length::from_nm(fitted_nm),
-            u_fitted_nm: self.u_fitted(&set_by.family, fitted_nm),
+            fitted,
+            u_fitted_nm: self.u_fitted(&set_by.family, fitted.nm()),
             effect: set_by.effect(),
             window,
             aim,

@@ -1,6 +1,6 @@
 //! What to buy for the open checks of a box, or of the whole bench.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
@@ -99,11 +99,11 @@ pub fn needs(
     let mut lines = Lines::new();
     // Each check before another may take any piece that could be right for it: what is left is
     // surely there.
-    let mut takers_of: BTreeMap<String, Vec<Taker>> = BTreeMap::new();
+    let mut taken_of: BTreeMap<String, Taken> = BTreeMap::new();
     for (number, known) in open.checks.iter().enumerate() {
         let family = known.family().unwrap_or_default();
-        let takers = takers_of.entry(family.to_owned()).or_default();
-        let Some(request) = known.purchase_request(&used, takers) else {
+        let taken = taken_of.entry(family.to_owned()).or_default();
+        let Some(request) = known.purchase_request(&used, taken) else {
             continue;
         };
         let (range, boxes) = if unserved[number] {
@@ -140,12 +140,16 @@ pub fn needs(
             line.wanted_for
                 .push(format!("job {}, {}", need.job_no, in_sentence(&need.name)));
         }
-        takers.push(Taker {
+        let taker = Taker {
             range,
             effect: request.effect,
             window: request.window,
             most_pieces: request.most_pieces,
-        });
+        };
+        let sizes: BTreeSet<Length> = request.on_hand.iter().map(|s| s.0).collect();
+        for size in sizes {
+            *taken.entry(size).or_default() += taker.most(size);
+        }
         view.needs.push(need);
     }
     view.awaited(awaited, job_no, &mut lines);
@@ -197,6 +201,9 @@ struct Asked {
     made: Vec<Length>,
 }
 
+/// How many of each size those before may take out of a drawer.
+type Taken = BTreeMap<Length, u32>;
+
 /// A check that will take something out of a drawer.
 struct Taker {
     range: Span,
@@ -227,7 +234,7 @@ impl LoadedCheck {
     fn purchase_request(
         &self,
         used: &BTreeMap<(String, Length, Grade), u32>,
-        before: &[Taker],
+        before: &Taken,
     ) -> Option<Asked> {
         let set_by = self.check.set_by.as_ref()?;
         let (window, aim) = self.length()?;
@@ -236,7 +243,7 @@ impl LoadedCheck {
             let free = u32::try_from(line.on_hand - line.reserved + line.coming).unwrap_or(0);
             let key = (set_by.family.clone(), size(line), line.grade);
             free.saturating_sub(used.get(&key).copied().unwrap_or(0))
-                .saturating_sub(before.iter().map(|t| t.most(size(line))).sum())
+                .saturating_sub(before.get(&size(line)).copied().unwrap_or(0))
         };
         let stock = &self.record.stock;
         let made = |l: &&StockLine| l.grade == Grade::Marked && !l.discontinued;
@@ -255,12 +262,12 @@ impl LoadedCheck {
     fn range(&self) -> Option<Span> {
         let estimate = self.assessment.estimate.as_ref()?;
         let expanded = self.assessment.verdict.as_ref()?.expanded_nm;
-        let request = self.request()?;
+        let set_by = self.check.set_by.as_ref()?;
         Some(purchase::range_of(
             estimate.clearance_nm,
             expanded,
-            request.fitted,
-            request.effect,
+            self.fitted()?,
+            set_by.effect(),
         ))
     }
 

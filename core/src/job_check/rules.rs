@@ -523,6 +523,21 @@ pub fn may_lay(
     plates: &[PartKind],
     springs: Option<u32>,
 ) -> Ruled<()> {
+    are_a_pack(plates)?;
+    if springs.is_some_and(|n| n > MOST_SPRINGS) {
+        return Err(Refusal::field(
+            "springs",
+            format!("A pack has up to {MOST_SPRINGS} return springs: count them again."),
+        ));
+    }
+    has_pack_to_lay(record, spec)
+}
+
+/// These can lie in a drum.
+///
+/// # Errors
+/// Where these are no plates, or too many of them.
+pub fn are_a_pack(plates: &[PartKind]) -> Ruled<()> {
     if plates.is_empty() || plates.len() > MOST_PLATES {
         return Err(Refusal::field(
             "plates",
@@ -535,13 +550,7 @@ pub fn may_lay(
             "In a pack lie frictions, steels, wave, pressure and thrust plates, spacers and the snap ring.",
         ));
     }
-    if springs.is_some_and(|n| n > MOST_SPRINGS) {
-        return Err(Refusal::field(
-            "springs",
-            format!("A pack has up to {MOST_SPRINGS} return springs: count them again."),
-        ));
-    }
-    has_pack_to_lay(record, spec)
+    Ok(())
 }
 
 /// The shims of a selector's shaft may be said or moved.

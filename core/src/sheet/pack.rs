@@ -212,6 +212,8 @@ pub fn laid_faults(laid: &[PartKind], sheet: &[PartKind]) -> Vec<PackFault> {
             message: format!("the sheet has a {} here", called(sheet[other])),
         });
     }
+    // From the piston outwards, as they are found on the bench; the counts last.
+    faults.sort_by_key(|f| f.plate.unwrap_or(usize::MAX));
     faults
 }
 
@@ -283,6 +285,35 @@ impl Pack {
                 }),
         );
         terms
+    }
+
+    /// The pack as these plates lie in it, with what is wrong with them: each as thick as its kind is on the sheet, the
+    /// second of a kind as the second there; of a kind that the sheet has none of, as the first plate there.
+    #[must_use]
+    pub fn drawn_as(&self, laid: &[PartKind]) -> DrawnPack {
+        let plate = |(i, kind): (usize, &PartKind)| {
+            let before = laid[..i].iter().filter(|k| *k == kind).count();
+            let mut of_kind = self.plates.iter().filter(|p| p.kind == *kind);
+            let last = of_kind.clone().last();
+            let like = of_kind.nth(before).or(last).or(self.plates.first())?;
+            Some(Plate {
+                kind: *kind,
+                name: if like.kind == *kind {
+                    like.name.clone()
+                } else {
+                    String::new()
+                },
+                ..like.clone()
+            })
+        };
+        let laid_pack = Self {
+            plates: laid.iter().enumerate().filter_map(plate).collect(),
+            ..self.clone()
+        };
+        DrawnPack {
+            faults: self.laid_faults(laid),
+            ..laid_pack.drawn()
+        }
     }
 
     /// The pack as drawn, with what is wrong with it.

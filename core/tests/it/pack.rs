@@ -220,3 +220,50 @@ proptest! {
         prop_assert_eq!(laid_faults(&laid, &sheet).is_empty(), laid == sheet, "{:?}", laid);
     }
 }
+
+#[test]
+fn a_pack_is_drawn_as_it_is_laid_and_its_faults_come_in_the_order_of_the_plates() {
+    let pack: Pack = serde_json::from_value(six()).unwrap();
+    // As on the sheet, it is what the sheet draws.
+    let drawn = pack.drawn_as(&pack.kinds());
+    assert_eq!(format!("{drawn:?}"), format!("{:?}", pack.drawn()));
+    // One friction short and two steels together: what is left of the groove is by that much more.
+    let laid = [
+        WavePlate,
+        Steel,
+        Friction,
+        Steel,
+        Steel,
+        Friction,
+        PressurePlate,
+        SnapRing,
+    ];
+    let drawn = pack.drawn_as(&laid);
+    assert_eq!(
+        (drawn.frictions, drawn.steels, drawn.plates.len()),
+        (2, 3, 8)
+    );
+    let filled: i64 = drawn
+        .plates
+        .iter()
+        .map(|p| p.to_nm.nm() - p.from_nm.nm())
+        .sum();
+    assert_eq!(drawn.groove_nm.nm() - filled, drawn.clearance_nm.nm());
+    // Four pairs of 3.8 fewer, but for one steel of 1.8.
+    assert_eq!(
+        drawn.clearance_nm.nm(),
+        1_500_000 + 4 * 3_800_000 - 1_800_000
+    );
+    let at: Vec<_> = drawn.faults.iter().map(|f| f.plate).collect();
+    assert_eq!(at, [Some(4), None, None], "{:?}", drawn.faults);
+    // Two faults that are found by different rules stand as their plates do.
+    let laid = [Steel, WavePlate, Friction, Friction];
+    let plates: Vec<_> = pack
+        .laid_faults(&laid)
+        .iter()
+        .filter_map(|f| f.plate)
+        .collect();
+    assert_eq!(plates, [0, 3]);
+    // A kind that the sheet has none of is drawn all the same.
+    assert_eq!(pack.drawn_as(&[PartKind::Spacer]).plates.len(), 1);
+}

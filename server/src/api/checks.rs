@@ -2,12 +2,14 @@
 
 use anvil_core::choose::SizeCount;
 use anvil_core::job_check::record::ReadingMark;
+use anvil_core::job_check::rules;
 use anvil_core::job_check::shims::ShimsInput;
 use anvil_core::job_check::swaps::SwapView;
 use anvil_core::job_check::target::TargetOverrideInput;
 use anvil_core::measure::Method;
 use anvil_core::measure::ReadingInput;
 use anvil_core::sheet::PartKind;
+use anvil_core::sheet::pack::DrawnPack;
 use anvil_core::units::length::{Length, Unit};
 use rocket::serde::json::Json;
 use rocket::{State, get, post, put};
@@ -371,6 +373,30 @@ pub struct LaidIn {
     pub springs: Option<u32>,
     /// The initials.
     pub who: String,
+}
+
+/// Plates to look at.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Plates {
+    /// Their kinds, from the piston outwards.
+    pub plates: Vec<PartKind>,
+}
+
+/// The clutch pack of a check as these plates lie in it, with what is wrong with them; nothing is kept.
+#[utoipa::path(operation_id = "checks_pack_drawn", context_path = "/api", tag = "checks", request_body = Plates,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,)),
+    responses((status = 200, body = DrawnPack), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/checks/<check_key>/pack/drawn", data = "<laid>")]
+pub async fn pack_drawn(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    laid: Body<Plates>,
+) -> ApiResult<Json<DrawnPack>> {
+    rules::are_a_pack(&laid.plates)?;
+    let pack = on(store, job_no, check_key, "").pack().await?;
+    Ok(Json(pack.drawn_as(&laid.plates)))
 }
 
 /// Notes how the clutch pack of a check was laid out; what is wrong with it comes back with the check.

@@ -8,7 +8,7 @@ use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::swaps::{self, SwapView};
 
 use anvil_core::refusal::Refusal;
-use anvil_core::sheet::Sheet;
+use anvil_core::sheet::{Pack, Sheet};
 
 use super::searches::heavily;
 use crate::db::{Store, Tx, check, sheet};
@@ -88,6 +88,20 @@ impl CheckRef<'_> {
         let record = check::record(store, &mut **tx, head, job_no, key, &families).await?;
         let record = record.ok_or_else(|| Problem::server("a check changed while it was held"))?;
         Ok(record.heeding(spec))
+    }
+
+    /// The clutch pack that it measures.
+    ///
+    /// # Errors
+    /// Where there is no such check, or it has no pack.
+    pub async fn pack(&self) -> ApiResult<Pack> {
+        let Self {
+            store, job_no, key, ..
+        } = *self;
+        let head = check::head(store, &store.pool, job_no, key).await?;
+        let sheet = sheet::revision(store, &store.pool, &head.sheet_key, head.revision).await?;
+        let pack = Spec::of(&sheet, key)?.pack().cloned();
+        pack.ok_or_else(|| Problem::missing("This check has no clutch pack."))
     }
 
     /// The pieces of other jobs that would bring it above the shop's required probability.

@@ -15,7 +15,7 @@ use crate::db::{Store, drawer, job, sheet};
 use crate::http::problem::{ApiResult, Problem};
 
 /// The longest search behind what to buy.
-const LONGEST_SEARCH: Duration = Duration::from_secs(2);
+const LONGEST_SEARCH: Duration = Duration::from_millis(300);
 
 /// Gathers the open checks of a job, or of every open job.
 ///

@@ -225,6 +225,8 @@ pub struct PackView {
 pub struct LaidView {
     /// The plates from the piston outwards.
     pub plates: Vec<PartKind>,
+    /// As they lie in the drum.
+    pub drawn: DrawnPack,
     /// The frictions were soaked; dry otherwise.
     pub soaked: bool,
     /// How many return springs were fitted, where they were counted.
@@ -697,6 +699,7 @@ fn pack_view(record: &Record, pack: &Pack) -> PackView {
         springs: pack.return_springs,
         laid: record.assemblies.last().map(|laid| LaidView {
             plates: laid.plates.clone(),
+            drawn: pack.drawn_as(&laid.plates),
             soaked: laid.soaked,
             springs: laid.springs,
             faults: laid.faults(pack),

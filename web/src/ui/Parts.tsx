@@ -1,6 +1,6 @@
 // The house's own small parts.
 import { Dialog } from 'radix-ui'
-import { useId, useState, type ReactNode } from 'react'
+import { useEffect, useId, useState, type ReactNode } from 'react'
 import type { Refused } from '../api/client'
 import type { Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
@@ -79,11 +79,25 @@ export function Cautions({ of }: { of: string[] }) {
   ))
 }
 
-export function Loading({ what }: { what: string }) {
+/** What is waited for; beyond a second with how long that has been, so that nobody thinks it stands still. */
+export function Loading({ what, doing = 'Fetching' }: { what: string; doing?: string }) {
+  const [seconds, setSeconds] = useState(0)
+  useEffect(() => {
+    const clock = setInterval(() => setSeconds((s) => s + 1), 1000)
+    return () => clearInterval(clock)
+  }, [])
   return (
-    <p role="status" className="p-6 text-dim">
-      Fetching {what} …
-    </p>
+    <div className="p-6 text-dim">
+      <p role="status">
+        {doing} {what} …
+      </p>
+      {seconds > 0 && (
+        <p className="mt-2 flex items-center gap-3" aria-hidden="true">
+          <span className="under-way" />
+          <span className="figure">{seconds} s</span>
+        </p>
+      )}
+    </div>
   )
 }
 

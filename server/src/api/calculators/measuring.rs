@@ -12,8 +12,6 @@ use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound, TorqueGauge};
 use anvil_core::measure::{
     Basis, Detail, MeasureError, Method, Reading, ReadingInput, measure, torques, tries,
 };
-use anvil_core::sheet::PartKind;
-use anvil_core::sheet::pack::{PackFault, laid_faults};
 use anvil_core::stock::drawer::{Stock, u_of_tolerance};
 use anvil_core::uncertainty::estimate::Estimate;
 use anvil_core::uncertainty::gauge::{Figures, Gauge};
@@ -334,22 +332,4 @@ pub fn choices(asked: Body<ChooseIn>) -> ApiResult<Json<Choices>> {
     heavily(|| choose::choose(&request))
         .map(Json)
         .map_err(|e| Problem::of_choice(e, "stock"))
-}
-
-/// Plates to look at, beside what the sheet has.
-#[derive(Debug, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct PackIn {
-    /// The kinds of the plates from the piston outwards, as they are laid.
-    pub laid: Vec<PartKind>,
-    /// As the sheet has them.
-    pub sheet: Vec<PartKind>,
-}
-
-/// What is wrong with plates as they are laid.
-#[utoipa::path(operation_id = "calc_pack", context_path = "/api", tag = "calc", request_body = PackIn,
-    responses((status = 200, body = Vec<PackFault>)))]
-#[post("/calc/pack", data = "<asked>")]
-pub fn pack(asked: Body<PackIn>) -> Json<Vec<PackFault>> {
-    Json(laid_faults(&asked.laid, &asked.sheet))
 }

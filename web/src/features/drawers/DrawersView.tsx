@@ -98,7 +98,9 @@ function JumpList({ drawers }: { drawers: Drawer[] }) {
             e.preventDefault()
             const section = document.getElementById(d.key)
             section?.scrollIntoView()
-            section?.querySelector<HTMLElement>('ul button[tabindex="0"], button')?.focus()
+            const size = section?.querySelector<HTMLElement>('ul button[tabindex="0"]')
+            const first = size ?? section?.querySelector<HTMLElement>('button')
+            first?.focus({ preventScroll: true })
           }}
         >
           {d.name}

@@ -92,12 +92,15 @@ export function StockTaking({ drawer, sizes, onClose, onDone }: Props) {
       <p className="text-dim">
         Type what lies there, Enter goes to the next size. What is left empty stays as it is.
       </p>
-      <ol className="mt-2 grid gap-x-8 sm:grid-cols-2">
+      <ol className="mt-2 gap-x-8 sm:columns-2">
         {sizes.map((s) => {
           const value = text(s)
           const off = value !== '' && s !== faulty && Number(value) !== s.on_hand
           return (
-            <li key={keyOf(s)} className="flex min-h-12 items-center gap-3 border-b border-line py-1">
+            <li
+              key={keyOf(s)}
+              className="flex min-h-12 break-inside-avoid items-center gap-3 border-b border-line py-1"
+            >
               <label className="flex grow items-center gap-3">
                 <span className="figure w-20 text-right font-semibold">
                   {showStated(s.thickness_nm, unit)}

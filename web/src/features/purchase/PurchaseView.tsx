@@ -25,7 +25,7 @@ export function PurchaseView() {
   const { data: order, error } = useOrder(job, unmeasured)
   const [done, setDone] = useState<Done | null>(null)
   if (!order && error) return <Trouble error={error as unknown as Refused} />
-  if (!order) return <Loading what="the order" />
+  if (!order) return <Loading doing="Working out" what="what to order" />
   return (
     <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">
       <header className="flex flex-wrap items-end gap-x-6 gap-y-3 py-5">

@@ -62,6 +62,12 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
           {unitName[unit]}, counts until they do.
         </p>
       )}
+      {check.pack?.laid && check.pack.laid.faults.length > 0 && !check.signed && (
+        <p className="mt-2 border-l-4 border-oxide bg-card px-3 py-2" data-testid="laid-wrong">
+          <strong>The pack is laid wrong:</strong> {check.pack.laid.faults[0]?.message}. What is measured and
+          chosen here is of the pack as it lies.
+        </p>
+      )}
       {check.coupled_with.length > 0 && !check.signed && (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
           The same pieces also move {allInSentence(check.coupled_with)}:{' '}

@@ -4,18 +4,21 @@ import { useState } from 'react'
 import { answer, server } from '../../../api/client'
 import type { CheckView, Schemas } from '../../../domain/schema'
 import { PLATE_KINDS, PackStack, plateName } from '../../../charts/PackStack'
-import { useBench } from '../../../domain/session'
+import { forget, keep, keptJson, useBench } from '../../../domain/session'
 import { showStated, unitName, whenText } from '../../../domain/units'
 import type { Acting } from '../../../api/actions'
+import { LaidPlates } from './LaidPlates'
 
 type Kind = Schemas['PartKind']
 type Pack = NonNullable<CheckView['pack']>
 
 export function PackPanel({ check, act }: { check: CheckView; act: Acting }) {
   const { pack } = check
-  const [laying, setLaying] = useState(false)
+  const [laying, setLaying] = useState(() => keptDraft(check) !== null)
   if (!pack) return null
   const { laid } = pack
+  // As it lies, where that is not as on the sheet.
+  const otherwise = laid && laid.plates.join() !== pack.drawn.plates.map((p) => p.kind).join()
   return (
     <section aria-label="Clutch pack" className="check-pack min-w-0 border-b border-line px-3 py-5 sm:px-6">
       <h2 className="text-lg">{pack.drawn.name}, from the piston outwards</h2>
@@ -30,6 +33,12 @@ export function PackPanel({ check, act }: { check: CheckView; act: Acting }) {
             {laid.springs != null && `, ${laid.springs} return springs`}
             {laid.faults.length === 0 ? ': as the sheet has it.' : '.'}
           </p>
+          {otherwise && (
+            <div className="mt-2 max-w-5xl">
+              <h3 className="text-base">As it is laid</h3>
+              <PackStack pack={laid.drawn} faults={laid.faults} />
+            </div>
+          )}
           <Faults of={laid.faults} />
         </div>
       ) : (
@@ -37,7 +46,7 @@ export function PackPanel({ check, act }: { check: CheckView; act: Acting }) {
       )}
       {check.allowed.lay &&
         (laying ? (
-          <LayOut pack={pack} act={act} onDone={() => setLaying(false)} />
+          <LayOut check={check} pack={pack} act={act} onDone={() => setLaying(false)} />
         ) : (
           <button className="press-quiet mt-3" onClick={() => setLaying(true)}>
             {laid ? 'Lay it out again' : 'Lay it out'}
@@ -75,66 +84,109 @@ function Faults({ of }: { of: Schemas['PackFault'][] }) {
   )
 }
 
+/** What is laid and not kept yet, over a reload. */
+interface Draft {
+  plates: Kind[]
+  soaked: boolean | null
+  springs: string
+}
+
+const draftName = (check: CheckView) => `pack.${check.job_no}.${check.check_key}`
+
+function keptDraft(check: CheckView): Draft | null {
+  const found = keptJson(draftName(check)) as Partial<Draft> | null
+  if (!Array.isArray(found?.plates)) return null
+  return { plates: found.plates, soaked: found.soaked ?? null, springs: found.springs ?? '' }
+}
+
 /** Plates are pressed in as they are laid in. */
-function LayOut({ pack, act, onDone }: { pack: Pack; act: Acting; onDone: () => void }) {
-  const [plates, setPlates] = useState<Kind[]>([])
-  const [soaked, setSoaked] = useState<boolean | null>(null)
-  const [springs, setSprings] = useState('')
+function LayOut({
+  check,
+  pack,
+  act,
+  onDone,
+}: {
+  check: CheckView
+  pack: Pack
+  act: Acting
+  onDone: () => void
+}) {
+  const [draft, setDraft] = useState<Draft>(
+    () => keptDraft(check) ?? { plates: [], soaked: null, springs: '' },
+  )
+  const [at, setAt] = useState<number | null>(null)
+  const put = (part: Partial<Draft>) => {
+    const next = { ...draft, ...part }
+    setDraft(next)
+    keep(draftName(check), JSON.stringify(next))
+  }
+  const leave = () => {
+    forget(draftName(check))
+    onDone()
+  }
+  const { plates, soaked, springs } = draft
   const sheet = pack.drawn.plates.map((p) => p.kind)
   // While plates are still to come, only what is wrong with those that lie there is said.
   const whole = plates.length >= sheet.length
-  const { data: faults = [] } = useQuery({
-    queryKey: ['laid', plates, sheet],
+  const { data: drawn } = useQuery({
+    queryKey: ['laid', check.job_no, check.check_key, plates],
     enabled: plates.length > 0,
     placeholderData: (before) => before,
-    queryFn: () => answer(server.POST('/api/calc/pack', { body: { laid: plates, sheet } })),
+    queryFn: () =>
+      answer(
+        server.POST('/api/jobs/{job_no}/checks/{check_key}/pack/drawn', {
+          params: { path: { job_no: check.job_no, check_key: check.check_key } },
+          body: { plates },
+        }),
+      ),
   })
-  const shown = plates.length === 0 ? [] : faults.filter((f) => whole || f.plate != null)
+  const shown = plates.length === 0 ? [] : (drawn?.faults ?? []).filter((f) => whole || f.plate != null)
   const used = PLATE_KINDS.filter(([kind]) => sheet.includes(kind))
   const next = sheet[plates.length]
   const count = Number(springs)
   const badSprings = springs.trim() !== '' && !(Number.isInteger(count) && count >= 0 && count <= 200)
+  const add = (kind: Kind) => {
+    const where = at === null ? plates.length : at + 1
+    put({ plates: plates.toSpliced(where, 0, kind) })
+    if (at !== null) setAt(where)
+  }
   return (
     <div className="mt-3 max-w-5xl border-2 border-ink p-3" role="group" aria-label="Lay the pack out">
       <p>
-        Press each plate as you lay it in, the piston’s side first.
-        {next && (
+        {at === null ? (
           <>
-            {' '}
-            Plate {plates.length + 1} of {sheet.length} on the sheet: <strong>{plateName(next)}</strong>.
+            Press each plate as you lay it in, the piston’s side first.
+            {next && (
+              <>
+                {' '}
+                Plate {plates.length + 1} of {sheet.length} on the sheet: <strong>{plateName(next)}</strong>.
+              </>
+            )}
+          </>
+        ) : (
+          <>
+            What you press now goes in after plate {at + 1}.{' '}
+            <button type="button" className="link min-h-11" onClick={() => setAt(null)}>
+              At the end again
+            </button>
           </>
         )}
       </p>
       <div className="mt-2 flex flex-wrap gap-2">
         {used.map(([kind, name]) => (
-          <button
-            key={kind}
-            type="button"
-            className="press-quiet"
-            onClick={() => setPlates([...plates, kind])}
-          >
+          <button key={kind} type="button" className="press-quiet" onClick={() => add(kind)}>
             + {name}
           </button>
         ))}
-        <button
-          type="button"
-          className="press-quiet"
-          disabled={plates.length === 0}
-          onClick={() => setPlates(plates.slice(0, -1))}
-        >
-          Take the last out
-        </button>
       </div>
-      <ol aria-label="Laid so far" className="mt-3 flex flex-wrap gap-1">
-        {plates.map((kind, i) => (
-          <li
-            key={i}
-            className={`border-[1.5px] px-2 py-1 text-sm ${shown.some((f) => f.plate === i) ? 'border-oxide font-bold text-oxide' : 'border-ink'}`}
-          >
-            {i + 1} {plateName(kind)}
-          </li>
-        ))}
-      </ol>
+      <LaidPlates
+        plates={plates}
+        faulty={shown.flatMap((f) => f.plate ?? [])}
+        at={at}
+        onAt={setAt}
+        onChange={(plates) => put({ plates })}
+      />
+      {drawn && plates.length > 0 && <PackStack pack={drawn} faults={shown} />}
       <Faults of={shown} />
       <div className="mt-3 flex flex-wrap items-end gap-4">
         <fieldset>
@@ -151,7 +203,7 @@ function LayOut({ pack, act, onDone }: { pack: Pack; act: Acting; onDone: () => 
                 name="soaked"
                 className="size-6"
                 checked={soaked === value}
-                onChange={() => setSoaked(value)}
+                onChange={() => put({ soaked: value })}
               />
               {name}
             </label>
@@ -164,7 +216,7 @@ function LayOut({ pack, act, onDone }: { pack: Pack; act: Acting; onDone: () => 
               className="field figure w-32"
               inputMode="numeric"
               value={springs}
-              onChange={(e) => setSprings(e.target.value)}
+              onChange={(e) => put({ springs: e.target.value })}
             />
             {badSprings && (
               <span role="alert" className="block font-semibold text-oxide">
@@ -185,13 +237,13 @@ function LayOut({ pack, act, onDone }: { pack: Pack; act: Acting; onDone: () => 
                 soaked: soaked ?? false,
                 springs: springs.trim() === '' ? null : count,
               },
-              { onSuccess: onDone },
+              { onSuccess: leave },
             )
           }
         >
           Keep as laid
         </button>
-        <button type="button" className="press-quiet" onClick={onDone}>
+        <button type="button" className="press-quiet" onClick={leave}>
           Leave it
         </button>
       </div>
