@@ -88,7 +88,7 @@ test('initials are asked for where they are needed, and what was pressed goes on
     .getByRole('button', { name: /^MEL/ })
     .click()
   await expect(page.getByRole('heading', { level: 1, name: /^Next: measure/ })).toBeVisible()
-  await expect(page.getByRole('button', { name: 'At the bench: MEL. Change' })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'MEL is at the bench: change' })).toBeVisible()
 })
 
 test('the shop has its page, and everything is found from everywhere', async ({ page }) => {

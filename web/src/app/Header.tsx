@@ -1,8 +1,6 @@
 // Always in the same place: where am I, the unit, who is at the bench.
-import { ToggleGroup } from 'radix-ui'
 import { Suspense, lazy, useEffect, useState } from 'react'
 import { Link, NavLink, useLocation } from 'react-router'
-import type { Unit } from '../domain/schema'
 import { useAwaited, useBox } from '../api/queries'
 import { AskWho } from '../ui/AskWho'
 import { countToOrder } from '../ui/awaited'
@@ -95,28 +93,28 @@ export function Header() {
         </button>
         <Waiting />
         <ToOrder />
-        <ToggleGroup.Root
-          type="single"
-          value={unit}
-          onValueChange={(v) => v && setUnit(v as Unit)}
-          aria-label="Unit"
-          className="flex"
-        >
+        <div role="radiogroup" aria-label="Unit" className="flex">
           {(['thou', 'mm', 'um'] as const).map((u) => (
-            <ToggleGroup.Item
+            <label
               key={u}
-              value={u}
-              aria-label={unitName[u]}
-              className="-ml-px min-h-12 border-[1.5px] border-ink px-3 font-semibold first:ml-0 data-[state=on]:bg-ink data-[state=on]:text-paper"
+              className={`relative -ml-px inline-flex min-h-12 items-center border-[1.5px] border-ink px-3 font-semibold first:ml-0 ${u === unit ? 'bg-ink text-paper' : ''}`}
+              data-state={u === unit ? 'on' : 'off'}
             >
+              <input
+                type="radio"
+                name="unit"
+                className="absolute inset-0 size-full cursor-pointer appearance-none"
+                checked={u === unit}
+                onChange={() => setUnit(u)}
+              />
               {unitName[u]}
-            </ToggleGroup.Item>
+            </label>
           ))}
-        </ToggleGroup.Root>
+        </div>
         <button
           className="min-h-12 min-w-12 border-[1.5px] border-ink px-2 font-bold"
           onClick={() => setAsking('who')}
-          aria-label={who ? `At the bench: ${who}. Change` : 'Choose your initials'}
+          aria-label={who ? `${who} is at the bench: change` : 'Who? Choose your initials'}
         >
           {who || 'Who?'}
         </button>

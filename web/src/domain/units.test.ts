@@ -1,6 +1,6 @@
 // Lengths as shown, by hand: an inch is 25.4 mm exactly (international inch, 1959).
-import { expect, test } from 'vitest'
-import { clearance, nmOf, percent, piecesText, show, showStated, windowWords } from './units'
+import { describe, expect, it, test } from 'vitest'
+import { clearance, clockText, dayText, nmOf, percent, piecesText, show, showStated, whenText, windowWords } from './units'
 
 test.each([
   [25_400, 'thou', '1.0'],
@@ -74,4 +74,19 @@ test('a stack says how many of what, and how a piece is known', () => {
   ]
   expect(piecesText(stack, 'mm')).toBe('2 × 0.15 + 0.503 (measured)')
   expect(piecesText([], 'mm')).toBe('')
+})
+
+describe('days and times', () => {
+  // The browser's own formatter of British dates stands beside it.
+  const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+  const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' })
+  it.each(Array.from({ length: 24 }, (_, i) => new Date(2026, i, 1 + ((i * 7) % 28), (i * 5) % 24, i * 2)))(
+    '%s',
+    (at) => {
+      const iso = at.toISOString()
+      expect(dayText(iso)).toBe(day.format(at))
+      expect(clockText(iso)).toBe(clock.format(at))
+      expect(whenText(iso)).toBe(`${day.format(at)}, ${clock.format(at)}`)
+    },
+  )
 })

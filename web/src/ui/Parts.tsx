@@ -1,10 +1,10 @@
 // The house's own small parts.
-import { Dialog } from 'radix-ui'
-import { useEffect, useId, useState, type ReactNode } from 'react'
+import { Suspense, lazy, useEffect, useId, useState, type ReactNode } from 'react'
 import type { Refused } from '../api/client'
 import type { Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
 import { clearance, percent, show, showStated } from '../domain/units'
+import type { SheetProps } from './Sheet'
 
 /** A measured length in the person's unit. */
 export function Len({ nm, stated }: { nm: number; stated?: boolean }) {
@@ -101,28 +101,16 @@ export function Loading({ what, doing = 'Fetching' }: { what: string; doing?: st
   )
 }
 
-interface AskProps {
-  open: boolean
-  onClose: () => void
-  title: string
-  children: ReactNode
-}
+// Fetched when something is asked for the first time.
+const Sheet = lazy(async () => ({ default: (await import('./Sheet')).Sheet }))
 
 /** A sheet of paper laid over the bench: one question, answered or put away with Escape. */
-export function Ask({ open, onClose, title, children }: AskProps) {
+export function Ask({ open, ...sheet }: SheetProps & { open: boolean }) {
+  if (!open) return null
   return (
-    <Dialog.Root open={open} onOpenChange={(now) => !now && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[min(34rem,94vw)] -translate-x-1/2 overflow-y-auto border-2 border-ink bg-paper p-5 sm:p-6"
-        >
-          <Dialog.Title className="mb-3 text-xl">{title}</Dialog.Title>
-          {children}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Suspense fallback={null}>
+      <Sheet {...sheet} />
+    </Suspense>
   )
 }
 

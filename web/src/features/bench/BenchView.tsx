@@ -166,7 +166,7 @@ export function BenchView() {
       ) : (
         <ol className="ruled" aria-label={finished ? 'Finished jobs' : 'Open jobs'}>
           {jobs.map((job) => (
-            <li key={job.job_no}>
+            <li key={job.job_no} className="far-row">
               <Link
                 to={`/jobs/${job.job_no}`}
                 className="grid grid-cols-[3rem_1fr_auto] items-center gap-x-4 gap-y-1 py-3 hover:bg-card md:grid-cols-[3.5rem_minmax(0,1.1fr)_minmax(0,1.6fr)_9rem]"
@@ -196,10 +196,12 @@ export function BenchView() {
           Show older jobs
         </button>
       )}
-      <div className="mt-8 flex flex-wrap items-center gap-4 border-t border-line pt-4">
-        <TakeInJob />
-        <p className="text-dim">A job that another shop has handed on, saved from its report there.</p>
-      </div>
+      {jobs && (
+        <div className="mt-8 flex flex-wrap items-center gap-4 border-t border-line pt-4">
+          <TakeInJob />
+          <p className="text-dim">A job that another shop has handed on, saved from its report there.</p>
+        </div>
+      )}
       {opening && <NewJob sheet={asked} onClose={() => setOpening(false)} />}
     </main>
   )

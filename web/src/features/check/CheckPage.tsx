@@ -93,7 +93,7 @@ function GapScreen({ check }: { check: CheckView }) {
       <PackPanel check={check} act={act} />
       {check.selector ? <Shims check={check} act={act} /> : <Choose check={check} act={act} />}
       <Confirm check={check} act={act} />
-      <div className="check-below">
+      <div className="check-below far">
         <HotPlot check={check} />
         <History check={check} />
       </div>

@@ -126,7 +126,7 @@ function DrawerTable({
   // A measured piece that has gone leaves no place behind.
   const sizes = drawer.sizes.filter((s) => s.grade === 'marked' || s.on_hand > 0)
   return (
-    <section id={drawer.key} aria-label={drawer.name} className="border-t-2 border-ink py-4">
+    <section id={drawer.key} aria-label={drawer.name} className="far border-t-2 border-ink py-4">
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h2 className="text-xl">{drawer.name}</h2>
         <p className="mr-auto text-dim">
