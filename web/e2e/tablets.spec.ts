@@ -1,46 +1,10 @@
 // On the screens a shop has, upright and lying: nothing beyond the edge, nothing over a press.
 import { expect, test } from '@playwright/test'
 import { atTheBench, freshJob, outOfReachOfFingers, placed } from './bench'
+import { VIEWS } from './views'
 
 const WIDTHS = [320, 390, 768, 820, 1024, 1112, 1280]
-const BOX = '/jobs/{Creamery van}'
-const views = [
-  '/',
-  '/?show=finished',
-  BOX,
-  `${BOX}/checks/input-float`,
-  `${BOX}/checks/main-float`,
-  `${BOX}/checks/diff-preload`,
-  '/jobs/{Van 17, five-speed}/checks/diff-side',
-  '/jobs/{Van 17, five-speed}/checks/input-float',
-  `${BOX}/report`,
-  `${BOX}/together`,
-  `${BOX}/order`,
-  '/jobs/{School minibus}/plan',
-  '/order',
-  '/together',
-  '/drawers',
-  '/gauges',
-  '/sheets',
-  '/sheets/tolvane-t5',
-  '/sheets/tolvane-t5/past',
-  '/sheets/tolvane-t5/write',
-  ...[
-    'piece',
-    'pinch',
-    'known-shim',
-    'stack',
-    'rollers',
-    'ratios',
-    'heat-fit',
-    'hot',
-    'units',
-    'centring',
-  ].map((sum) => `/sums/${sum}`),
-  '/no/such/place',
-]
-
-for (const path of views) {
+for (const path of VIEWS) {
   test(`${path} fits every screen of a shop`, async ({ page }) => {
     await atTheBench(page)
     await page.goto(await placed(page, path))

@@ -78,8 +78,7 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
         .map(|w| {
             format!(
                 "%{}%",
-                w.to_lowercase()
-                    .replace('\\', "\\\\")
+                w.replace('\\', "\\\\")
                     .replace('%', "\\%")
                     .replace('_', "\\_")
             )
@@ -100,13 +99,13 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
           (select * from job
             where not $3 and shop_id = $1 and finished_at is null and job_no < $2
               and (put_away_at is not null) = $7
-              and (cardinality($4::text[]) = 0 or searched like all($4))
+              and (cardinality($4::text[]) = 0 or searched like all (array(select folded(word) from unnest($4::text[]) word)))
               and ($5::text is null or next_phase = $5)
             order by job_no desc limit $6)
           union all
           (select * from job
             where $3 and shop_id = $1 and finished_at is not null and job_no < $2
-              and (cardinality($4::text[]) = 0 or searched like all($4))
+              and (cardinality($4::text[]) = 0 or searched like all (array(select folded(word) from unnest($4::text[]) word)))
             order by job_no desc limit $6)) j
         join sheet s using (shop_id, sheet_key, revision)
         order by j.job_no desc

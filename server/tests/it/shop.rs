@@ -45,6 +45,41 @@ async fn the_demo_loads_whole_and_only_once(pool: PgPool) {
 }
 
 #[sqlx::test]
+async fn jobs_are_found_however_their_accents_are_typed(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    for customer in ["Bäckerei Łukasz", "Søren & Zoë", "A_B 100%"] {
+        let card =
+            json!({"sheet_key": "tolvane-t5", "title": "Van", "customer": customer, "who": "RT"});
+        shop.post("/api/jobs", None, card).await.ok();
+    }
+    // Composed, decomposed, in capitals, and without any; what a pattern would mean is meant as it is typed.
+    for (search, found) in [
+        ("backerei", vec![1]),
+        ("BA\u{308}CKEREI lukasz", vec![1]),
+        ("b%C3%A4cker", vec![1]),
+        ("soren zoe", vec![2]),
+        ("S%C3%98REN", vec![2]),
+        ("a_b", vec![3]),
+        ("100%25", vec![3]),
+        ("a%25b", vec![]),
+        ("van", vec![3, 2, 1]),
+    ] {
+        let path = format!(
+            "/api/jobs?search={}",
+            search.replace(' ', "%20").replace('\u{308}', "%CC%88")
+        );
+        let jobs = shop.get(&path).await.ok();
+        let numbers: Vec<i64> = jobs["jobs"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .map(|j| j["job_no"].as_i64().unwrap())
+            .collect();
+        assert_eq!(numbers, found, "{search}");
+    }
+}
+
+#[sqlx::test]
 async fn jobs_are_listed_searched_and_filtered_and_handed_over(pool: PgPool) {
     let shop = Shop::open(pool).await;
     for (field, card) in [

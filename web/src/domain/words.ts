@@ -5,5 +5,13 @@ export const inSentence = (name: string) =>
 /** Names one after another within a sentence. */
 export const allInSentence = (names: string[]) => names.map(inSentence).join(', ')
 
-/** A text as it is searched for: small letters without accents. */
-export const plain = (text: string) => text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()
+/** Letters that no accent comes off. */
+const BARRED: Record<string, string> = { ø: 'o', ł: 'l', đ: 'd' }
+
+/** A text as it is searched for: small letters without accents, as the server searches. */
+export const plain = (text: string) =>
+  text
+    .toLowerCase()
+    .normalize('NFD')
+    .replace(/\p{M}/gu, '')
+    .replace(/[øłđ]/g, (letter) => BARRED[letter] ?? letter)

@@ -78,7 +78,7 @@ function Together({ job }: { job: number | undefined }) {
       {!share.running && !view && !share.error && (
         <p className="py-6">
           The search was stopped before it found anything.{' '}
-          <button className="link min-h-10" onClick={() => share.again()}>
+          <button className="link min-h-11" onClick={() => share.again()}>
             Search again
           </button>
         </p>

@@ -128,7 +128,7 @@ function Gears({
           <span className="flex w-14 justify-center">
             <input
               type="checkbox"
-              className="size-6"
+              className="size-11"
               aria-label={`Gear ${i + 1} has no stop of its own`}
               checked={r.rest === 'floats'}
               onChange={(e) => change(i, { rest: e.target.checked ? 'floats' : '' })}
@@ -136,7 +136,7 @@ function Gears({
           </span>
           <button
             type="button"
-            className="min-h-12 w-8 font-bold"
+            className="min-h-12 w-11 font-bold"
             disabled={rows.length === 1}
             aria-label={`Take out gear ${i + 1}`}
             onClick={() => onChange(written(rows.filter((_, j) => j !== i)))}

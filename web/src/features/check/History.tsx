@@ -12,7 +12,7 @@ export function History({ check }: { check: CheckView }) {
       className="border-t border-line px-3 py-4 sm:px-6"
       onToggle={(e) => setOpen(e.currentTarget.open)}
     >
-      <summary className="min-h-10 text-lg font-bold">
+      <summary className="min-h-11 text-lg font-bold">
         History, {check.history.length} {check.history.length === 1 ? 'entry' : 'entries'}
       </summary>
       <ol className="ruled mt-2 max-w-3xl">

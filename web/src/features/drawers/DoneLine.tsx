@@ -17,7 +17,7 @@ export function DoneLine({ done, onUndone }: { done: Done; onUndone: (done: Done
         {done.said}
         {done.actKey && (
           <button
-            className="link min-h-10"
+            className="link min-h-11"
             disabled={undo.isPending}
             onClick={() => undo.mutate(done.actKey ?? '', { onSuccess: () => onUndone({ said: 'Undone.' }) })}
           >

@@ -14,7 +14,7 @@ export function Moves({ family }: { family: string }) {
   const [open, setOpen] = useState(false)
   return (
     <details className="mt-2" onToggle={(e) => setOpen(e.currentTarget.open)}>
-      <summary className="link flex min-h-10 w-fit items-center">Record</summary>
+      <summary className="link flex min-h-11 w-fit items-center">Record</summary>
       {open && <Lines family={family} />}
     </details>
   )

@@ -47,11 +47,11 @@ export function GaugesView() {
       ))}
       {retired.length > 0 && (
         <details className="mt-6">
-          <summary className="min-h-10 py-2 font-semibold">No longer used, {retired.length}</summary>
+          <summary className="min-h-11 py-2 font-semibold">No longer used, {retired.length}</summary>
           <ul className="ruled">
             {retired.map((g) => (
               <li key={g.gauge_key} className="py-2">
-                <button className="link min-h-10" onClick={() => setOpen(g)}>
+                <button className="link min-h-11" onClick={() => setOpen(g)}>
                   {g.name}
                 </button>
               </li>
@@ -97,7 +97,7 @@ function Kind({
             {gauges.map((g) => (
               <tr key={g.gauge_key}>
                 <td className="td">
-                  <button className="link min-h-10 text-left" onClick={() => setOpen(g)}>
+                  <button className="link min-h-11 text-left" onClick={() => setOpen(g)}>
                     {g.name}
                   </button>
                   <span className="block text-sm text-dim">

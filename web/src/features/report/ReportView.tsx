@@ -70,7 +70,7 @@ export function ReportView() {
 function Summary({ checks }: { checks: CheckView[] }) {
   const { unit } = useBench()
   return (
-    <div className="overflow-x-auto">
+    <div className="overflow-x-auto" tabIndex={0} role="group" aria-label="Wide table">
       <table className="mt-4 w-full">
         <caption className="sr-only">Clearances achieved</caption>
         <thead>

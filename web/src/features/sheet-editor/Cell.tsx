@@ -96,7 +96,7 @@ export function Cell({ column, of, value, fault, labelled, thing }: Props) {
       <input
         {...common}
         type="checkbox"
-        className="size-7"
+        className="size-11"
         checked={value === true}
         onChange={(e) => put(pointer, e.target.checked || undefined)}
       />

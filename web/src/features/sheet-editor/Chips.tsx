@@ -20,7 +20,7 @@ export function Chips({ label, names, noun, shown, show, faulty, add, move }: Pr
     move(order)
     show(b)
   }
-  const small = 'press-quiet px-3 disabled:opacity-30'
+  const small = 'press-quiet min-w-11 px-3 disabled:opacity-30'
   return (
     <div role="group" aria-label={label} className="flex flex-wrap gap-2">
       {names.map((name, i) => (

@@ -141,7 +141,7 @@ const OneRow = memo(
     const mine = new Map<string, string>(faults ? (JSON.parse(faults) as [string, string][]) : [])
     const name = nameOf(row)
     const thing = typeof name === 'string' && name ? `${noun} ${index + 1}, ${name}` : `${noun} ${index + 1}`
-    const small = 'min-h-12 min-w-10 px-1 font-bold hover:bg-card disabled:opacity-30'
+    const small = 'min-h-12 min-w-11 px-1 font-bold hover:bg-card disabled:opacity-30'
     return (
       <div
         role="group"

@@ -15,7 +15,7 @@ export function ChartEntry({ sheet, check }: { sheet: string; check: Check }) {
   const { chart } = check
   return (
     <>
-      <button className="link min-h-10" onClick={() => setOpen(true)}>
+      <button className="link min-h-11" onClick={() => setOpen(true)}>
         {chart ? `chart, ${chart.rows.length} rows` : 'add a chart'}
       </button>
       {open && (

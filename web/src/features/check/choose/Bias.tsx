@@ -25,7 +25,7 @@ export function BiasLine({ check, act }: { check: CheckView; act: Acting }) {
           {check.usual.who}); {more}.
         </span>
         {check.phase !== 'fit' && (
-          <button className="link min-h-10" onClick={() => act.mutate({ act: 'usual', counts: false })}>
+          <button className="link min-h-11" onClick={() => act.mutate({ act: 'usual', counts: false })}>
             Leave it out
           </button>
         )}
@@ -43,7 +43,7 @@ export function BiasLine({ check, act }: { check: CheckView; act: Acting }) {
         {show(usual.spread_nm, unit)}; {more}.
       </span>
       <button
-        className="link min-h-10"
+        className="link min-h-11"
         disabled={act.isPending}
         onClick={() => act.mutate({ act: 'usual', counts: true })}
       >

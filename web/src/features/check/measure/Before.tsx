@@ -27,7 +27,7 @@ export function Ready({
   const all = done === check.ready.length
   return (
     <details className="mt-3 border-y border-line py-1">
-      <summary className="min-h-10 py-2 font-semibold">
+      <summary className="min-h-11 py-2 font-semibold">
         Before the first reading{' '}
         <span className={all ? 'font-normal text-dim' : 'text-brass'}>
           {all ? `all seen to` : `${done} of ${check.ready.length} seen to`}

@@ -88,7 +88,7 @@ function HowSure({ view }: { view: WayView }) {
   const total = estimate.parts.reduce((sum, p) => sum + p.u_nm ** 2, 0)
   return (
     <details className="mt-3" open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
-      <summary className="min-h-10 py-2 font-semibold">
+      <summary className="min-h-11 py-2 font-semibold">
         How sure: ± {show(view.verdict?.expanded_nm ?? 0, unit)} {unitName[unit]}
         {view.verdict && `, ${percent(view.verdict.chance)} in the window`}
       </summary>
@@ -185,7 +185,7 @@ function SideBySide({ check, act }: { check: CheckView; act: Acting }) {
                 ) : (
                   check.allowed.count.includes(w.way) && (
                     <button
-                      className="link min-h-10 whitespace-nowrap"
+                      className="link min-h-11 whitespace-nowrap"
                       onClick={() => act.mutate({ act: 'way', way: w.way })}
                     >
                       let it count

@@ -88,7 +88,7 @@ export function LiveGauge({
           {zero === 0 ? 'Zero here' : 'Zero off'}
         </button>
         {serialPort() && (
-          <button type="button" className="link min-h-10" onClick={() => setSerial(!serial)}>
+          <button type="button" className="link min-h-11" onClick={() => setSerial(!serial)}>
             {serial ? 'back to the shop’s gauge' : 'read one on this screen’s serial port'}
           </button>
         )}

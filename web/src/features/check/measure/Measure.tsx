@@ -321,7 +321,7 @@ const ReadingRow = memo(function ReadingRow({
           {!closed &&
             (r.struck ? (
               <button
-                className="link min-h-10 whitespace-nowrap"
+                className="link min-h-11 whitespace-nowrap"
                 onClick={() => mark(r.reading_no, 'restored')}
                 aria-label={`Restore trial ${trial}`}
               >
@@ -329,7 +329,7 @@ const ReadingRow = memo(function ReadingRow({
               </button>
             ) : (
               <button
-                className="link min-h-10 whitespace-nowrap"
+                className="link min-h-11 whitespace-nowrap"
                 onClick={() => onStrike(r.reading_no)}
                 aria-label={`Strike out trial ${trial}`}
               >

@@ -105,10 +105,10 @@ export function TravelForm({ way, gauge, unitWord, onTake, first, refused }: Tak
         </div>
       )}
       <p className="mt-2 flex flex-wrap gap-x-4">
-        <button type="button" className="link min-h-10" onClick={() => setPair(!pair)}>
+        <button type="button" className="link min-h-11" onClick={() => setPair(!pair)}>
           {pair ? 'dial zeroed with the shaft home' : 'dial not zeroed: read both ends'}
         </button>
-        <button type="button" className="link min-h-10" onClick={() => setMore(!more)} aria-expanded={more}>
+        <button type="button" className="link min-h-11" onClick={() => setMore(!more)} aria-expanded={more}>
           tilt and pull
         </button>
       </p>

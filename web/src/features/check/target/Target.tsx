@@ -49,7 +49,7 @@ export function TargetLine({ check, act }: { check: CheckView; act: Acting }) {
         </p>
       )}
       {can && (
-        <button className="link min-h-10" onClick={() => setOpen(true)}>
+        <button className="link min-h-11" onClick={() => setOpen(true)}>
           Set otherwise on this job
         </button>
       )}

@@ -1,0 +1,99 @@
+// Every view and what is laid over it, on a phone, a tablet and a laptop, light and dark: nothing that axe finds, and
+// nothing to press that is too small for a finger.
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test, type Page } from '@playwright/test'
+import { atTheBench, placed } from './bench'
+import { VIEWS } from './views'
+
+const SCREENS = [390, 820, 1280]
+
+/** What can be pressed and is smaller than 44 px either way, but for words within a line. */
+const tooSmall = (page: Page) =>
+  page.evaluate(() => {
+    const presses = document.querySelectorAll<HTMLElement>(
+      'button, a[href], input:not([type=hidden]), select, summary, [role=button], [role=tab]',
+    )
+    const name = (e: Element) =>
+      `${e.tagName} ${(e.getAttribute('aria-label') ?? e.textContent ?? '').trim().slice(0, 40)}`
+    return [...presses]
+      .filter((e) => !e.closest('.skip, svg, .sr-only') && !e.matches('.sr-only, :disabled'))
+      .filter((e) => {
+        // A word within a sentence is as high as its line (WCAG 2.5.8).
+        const inline = getComputedStyle(e).display.startsWith('inline')
+        const alone = [...(e.parentElement?.childNodes ?? [])].every((n) => n === e || !n.textContent?.trim())
+        if (inline && !alone) return false
+        const press = e.closest('label') ?? e
+        const { width, height } = press.getBoundingClientRect()
+        return width > 0 && (height < 43.5 || width < 43.5)
+      })
+      .map(name)
+  })
+
+async function nothingWrong(page: Page, where: string) {
+  const { violations } = await new AxeBuilder({ page }).analyze()
+  expect(violations.map((v) => `${where} ${v.id}: ${v.nodes[0]?.html}`)).toEqual([])
+  expect(await tooSmall(page), where).toEqual([])
+}
+
+for (const path of VIEWS) {
+  test(`${path} is for everybody, on every screen`, async ({ page }) => {
+    await page.emulateMedia({ reducedMotion: 'reduce' })
+    await atTheBench(page)
+    await page.goto(await placed(page, path))
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+    await page.waitForLoadState('networkidle')
+    for (const width of SCREENS) {
+      await page.setViewportSize({ width, height: 900 })
+      for (const theme of ['light', 'dark']) {
+        await page.evaluate((t) => (document.documentElement.dataset.theme = t), theme)
+        await nothingWrong(page, `${width} px, ${theme}`)
+      }
+    }
+  })
+}
+
+const BOX = '/jobs/{Creamery van}'
+const dialogs: [string, string, (page: Page) => Promise<void>][] = [
+  [
+    'who is at the bench',
+    '/',
+    (page) => page.getByRole('button', { name: /is at the bench: change/ }).click(),
+  ],
+  ['keys', '/', (page) => page.keyboard.press('?')],
+  ['find', '/', (page) => page.keyboard.press('/')],
+  ['a new job', '/', (page) => page.getByRole('button', { name: 'New job' }).click()],
+  ['a size', '/drawers', (page) => page.getByRole('button', { name: /^1.12 mm/ }).click()],
+  ['a new drawer', '/drawers', (page) => page.getByRole('button', { name: 'Open a drawer' }).click()],
+  ['sizes', '/drawers', (page) => page.getByRole('button', { name: 'Add sizes' }).first().click()],
+  [
+    'a measured piece',
+    '/drawers',
+    (page) => page.getByRole('button', { name: 'Put in a measured piece' }).first().click(),
+  ],
+  [
+    'a target of its own',
+    `${BOX}/checks/main-float`,
+    (page) => page.getByRole('button', { name: 'Set otherwise' }).first().click(),
+  ],
+  ['a gauge', '/gauges', (page) => page.getByRole('main').getByRole('button').first().click()],
+]
+for (const [name, path, open] of dialogs) {
+  test(`what is asked is for everybody: ${name}`, async ({ page }) => {
+    await page.emulateMedia({ reducedMotion: 'reduce' })
+    await atTheBench(page)
+    await page.goto(await placed(page, path))
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+    await page.waitForLoadState('networkidle')
+    await open(page)
+    await expect(page.getByRole('dialog')).toBeVisible()
+    for (const width of SCREENS) {
+      // Turned in the middle: it stays where it was.
+      await page.setViewportSize({ width, height: width === 820 ? 600 : 900 })
+      await expect(page.getByRole('dialog')).toBeVisible()
+      for (const theme of ['light', 'dark']) {
+        await page.evaluate((t) => (document.documentElement.dataset.theme = t), theme)
+        await nothingWrong(page, `${name} at ${width} px, ${theme}`)
+      }
+    }
+  })
+}
