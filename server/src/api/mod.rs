@@ -111,6 +111,7 @@ routes_and_description! {
     PUT  "/jobs/{job_no}/revision"                                       => revisions::moved,
     GET  "/gauges"                                                       => gauges::list,
     PUT  "/gauges"                                                       => gauges::put,
+    POST "/calc/sizes"                                                   => calculators::measuring::sizes,
     POST "/calc/parse"                                                   => calculators::measuring::parse,
     POST "/calc/measure"                                                 => calculators::measuring::measured,
     POST "/calc/next-leaf"                                               => calculators::measuring::next_leaf,

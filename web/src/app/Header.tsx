@@ -26,7 +26,7 @@ function JobCrumb({ jobNo }: { jobNo: number }) {
   return (
     <Link
       to={`/jobs/${jobNo}`}
-      className="order-last w-full truncate py-2.5 text-dim underline underline-offset-4 lg:order-none lg:w-auto"
+      className="order-last w-full truncate py-3 text-dim underline underline-offset-4 lg:order-none lg:w-auto"
     >
       Job {jobNo} · {data.title}
     </Link>

@@ -1,6 +1,17 @@
 // Lengths as shown, by hand: an inch is 25.4 mm exactly (international inch, 1959).
 import { describe, expect, it, test } from 'vitest'
-import { clearance, clockText, dayText, nmOf, percent, piecesText, show, showStated, whenText, windowWords } from './units'
+import {
+  clearance,
+  clockText,
+  dayText,
+  nmOf,
+  percent,
+  piecesText,
+  show,
+  showStated,
+  whenText,
+  windowWords,
+} from './units'
 
 test.each([
   [25_400, 'thou', '1.0'],

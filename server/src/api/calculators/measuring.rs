@@ -12,6 +12,7 @@ use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound, TorqueGauge};
 use anvil_core::measure::{
     Basis, Detail, MeasureError, Method, Reading, ReadingInput, measure, torques, tries,
 };
+use anvil_core::shop::drawers;
 use anvil_core::stock::drawer::{Stock, u_of_tolerance};
 use anvil_core::uncertainty::estimate::Estimate;
 use anvil_core::uncertainty::gauge::{Figures, Gauge};
@@ -332,4 +333,22 @@ pub fn choices(asked: Body<ChooseIn>) -> ApiResult<Json<Choices>> {
     heavily(|| choose::choose(&request))
         .map(Json)
         .map_err(|e| Problem::of_choice(e, "stock"))
+}
+
+/// Sizes as they are typed.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SizesIn {
+    /// One after the other, or from to by, such as `1.10 to 1.25 by 0.05; 1.40`.
+    pub sizes: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+}
+
+/// Reads the sizes that pieces are made in, each once and the thinnest first, in nanometres.
+#[utoipa::path(operation_id = "calc_sizes", context_path = "/api", tag = "calc", request_body = SizesIn,
+    responses((status = 200, body = Vec<Length>), (status = 422, body = Problem)))]
+#[post("/calc/sizes", data = "<asked>")]
+pub fn sizes(asked: Body<SizesIn>) -> ApiResult<Json<Vec<Length>>> {
+    Ok(Json(drawers::sizes("sizes", &asked.sizes, asked.unit)?))
 }

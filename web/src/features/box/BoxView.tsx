@@ -33,6 +33,7 @@ export function BoxView() {
       <div className="grid lg:grid-cols-[minmax(0,1fr)_23rem]">
         <section aria-label="Shafts" className="min-w-0 border-line px-3 py-5 sm:px-6 lg:border-r">
           <ShaftRail rail={box.rail} checks={box.checks} next={box.next_check} to={to} />
+          <HowItIsDrawn />
           {box.packs.map((pack) => (
             <PackLine key={pack.key} pack={pack} box={box} to={to(pack.check)} />
           ))}
@@ -56,6 +57,16 @@ export function BoxView() {
         </aside>
       </div>
     </main>
+  )
+}
+
+/** What a rail and a cut are, where they are seen first. */
+function HowItIsDrawn() {
+  return (
+    <p className="no-print mt-1 text-sm text-dim">
+      Each shaft lies on its rail, its parts to scale. A cut is a check: the gap between two parts, opened up.
+      Press one to work on it.
+    </p>
   )
 }
 

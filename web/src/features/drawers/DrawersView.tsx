@@ -130,7 +130,7 @@ function DrawerTable({
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h2 className="text-xl">{drawer.name}</h2>
         <p className="mr-auto text-dim">
-          {drawer.key} · ± {showStated(drawer.tolerance_nm, unit)} {unitName[unit]}
+          {drawer.key} · marked to ± {showStated(drawer.tolerance_nm, unit)} {unitName[unit]}
           {places.length > 0 && ` · drawer ${places.join(', ')}`}
         </p>
         <button className="link min-h-12" onClick={() => onEdit(null, true)}>

@@ -66,7 +66,7 @@ function Screen({
             <Link className="link" to={back}>
               {what}
             </Link>
-            : what to measure in which closing of the case
+            : what to measure in which closing, once of bolting the case together
           </p>
         </div>
         <button className="press-quiet no-print" onClick={() => print()}>

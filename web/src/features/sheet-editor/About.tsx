@@ -4,12 +4,12 @@ import { Lines } from './Lines'
 import type { Sheet } from './draft'
 import { BOX_KINDS, UNITS } from './names'
 
-const NAME: Column = { field: 'name', label: 'What people call the box', as: 'text' }
+const NAME: Column = { field: 'name', label: 'What people call the box', as: 'text', names: true }
 const KEY: Column = {
   field: 'key',
   label: 'Short name for addresses',
   as: 'text',
-  hint: 'Small letters, digits and hyphens. It stays for good.',
+  hint: 'Small letters, digits and hyphens; made from the name where nothing is typed. It stays for good.',
 }
 const KIND: Column = { field: 'kind', label: 'Kind of box', as: 'choice', options: BOX_KINDS }
 const UNIT: Column = {

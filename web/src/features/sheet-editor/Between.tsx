@@ -3,7 +3,7 @@ import { useWriting } from './writing'
 
 /** Where the check is cut: two parts of one shaft. */
 export function Between({ sheet, faults, check, of }: CheckProps) {
-  const { put } = useWriting()
+  const { put, showAll } = useWriting()
   const [left = '', right = ''] = check.between ?? []
   const shaftOf = (part: string) => sheet.shafts.find((s) => s.parts.some((p) => p.key === part))
   const give = (side: 0 | 1, part: string) => {
@@ -33,7 +33,7 @@ export function Between({ sheet, faults, check, of }: CheckProps) {
         value={side === 0 ? left : right}
         onChange={(e) => give(side === 0 ? 0 : 1, e.target.value)}
       >
-        <option value="">nowhere on the rail</option>
+        <option value="">nowhere on a shaft</option>
         {sheet.shafts.map((s) => (
           <optgroup key={s.key} label={s.name || 'shaft without a name'}>
             {s.parts.map((p) => (
@@ -44,7 +44,12 @@ export function Between({ sheet, faults, check, of }: CheckProps) {
           </optgroup>
         ))}
       </select>
-      {side === 0 && fault && <p className="mt-1 text-sm font-semibold text-oxide">{fault}</p>}
+      {side === 0 && !(showAll && fault) && (
+        <p className="mt-1 text-sm text-dim">
+          The gap lies between these two: the drawing is cut open there.
+        </p>
+      )}
+      {side === 0 && showAll && fault && <p className="mt-1 text-sm font-semibold text-oxide">{fault}</p>}
     </div>
   ))
 }

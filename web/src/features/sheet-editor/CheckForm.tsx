@@ -9,6 +9,7 @@ import { TargetFields } from './TargetFields'
 import { Ticks } from './Ticks'
 import type { CheckProps } from './check-props'
 import { at } from './draft'
+import { useWriting } from './writing'
 import { ANSWERS, CHECK_KINDS, METHODS, checkOptions } from './names'
 
 /** The question of a check that is answered yes or no. */
@@ -43,6 +44,7 @@ function Question({
 }
 
 export function CheckForm({ sheet, faults, check, of }: CheckProps) {
+  const { put, showAll } = useWriting()
   const field = (column: Column, under = '') => (
     <Cell
       {...{ column }}
@@ -54,14 +56,24 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
   )
   const own = (place: string) => {
     const fault = faults.get(of + place)
-    return fault && <p className="mt-1 font-semibold text-oxide">{fault}</p>
+    return showAll && fault && <p className="mt-1 font-semibold text-oxide">{fault}</p>
   }
   const others = checkOptions(sheet, check.key)
   return (
     <div className="mt-4 space-y-6">
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
         {field({ field: 'name', label: 'What the check is called', as: 'text', names: true })}
-        {field({ field: 'kind', label: 'Kind', as: 'choice', options: CHECK_KINDS })}
+        <div
+          onChange={(e) => {
+            // A centring is of gears: it opens with two to be named.
+            if ((e.target as unknown as HTMLSelectElement).value !== 'selector_centring' || check.selector)
+              return
+            put(`${of}/method`, 'selector_gaps')
+            put(`${of}/selector`, { gears: [{ name: '' }, { name: '' }] })
+          }}
+        >
+          {field({ field: 'kind', label: 'Kind', as: 'choice', options: CHECK_KINDS })}
+        </div>
         <Between {...{ sheet, faults, check, of }} />
       </div>
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
@@ -120,7 +132,7 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
           label: 'In which closing of the case',
           as: 'text',
           optional: true,
-          hint: 'Empty: on the bench.',
+          hint: 'A closing is once of bolting the case together: checks of the same one are named alike. Empty: on the bench.',
         })}
       </div>
       {(check.kind === 'pinion_end_play' || check.pinions) && (

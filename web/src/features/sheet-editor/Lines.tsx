@@ -40,7 +40,7 @@ export function Lines({ of, title, noun, lines = [], placeholder }: Props) {
           />
           <button
             type="button"
-            className="min-h-12 min-w-10 font-bold"
+            className="min-h-12 min-w-11 font-bold"
             aria-label={`Take out ${noun} ${i + 1}`}
             onClick={() => set(lines.filter((_, j) => j !== i))}
           >

@@ -1,5 +1,10 @@
 // The families of selective pieces: each is a drawer, shared by the sheets that name it.
+import { useMutation } from '@tanstack/react-query'
+import { useState } from 'react'
+import { answer, server, type Refused } from '../../api/client'
 import { useDrawers } from '../../api/queries'
+import type { Unit } from '../../domain/schema'
+import { Labelled } from '../../ui/Parts'
 import { showStated } from '../../domain/units'
 import { Cell, type Column } from './Cell'
 import { Chips } from './Chips'
@@ -18,6 +23,9 @@ const SIZES: readonly Column[] = [
   { field: 'number', label: 'Maker’s number', as: 'text', optional: true },
   { field: 'discontinued', label: 'No longer made', as: 'tick', track: '9rem' },
 ]
+
+/** The bench's units, by their signs; what is in inches is typed with its sign. */
+const UNIT_OF: Record<string, Unit> = { mm: 'mm', µm: 'um', thou: 'thou' }
 
 interface Props {
   sheet: Sheet
@@ -68,6 +76,13 @@ export function Pieces({ sheet, faults, shown, show }: Props) {
             ))}
           </div>
           <h2 className="text-lg">The sizes made</h2>
+          <Several
+            add={(sizes) => {
+              const there = new Set(family.sizes?.map((s) => s.thickness.replace(/\s/g, '')))
+              const fresh = sizes.filter((s) => !there.has(s.replace(/\s/g, '')))
+              put(`${of}/sizes`, [...(family.sizes ?? []), ...fresh.map((thickness) => ({ thickness }))])
+            }}
+          />
           <div className="max-w-3xl">
             <Rows
               of={`${of}/sizes`}
@@ -82,6 +97,53 @@ export function Pieces({ sheet, faults, shown, show }: Props) {
         </>
       )}
     </>
+  )
+}
+
+/** Sizes as catalogues write them, several in one line. */
+function Several({ add }: { add: (sizes: string[]) => void }) {
+  const { unit } = useWriting()
+  const [typed, setTyped] = useState('')
+  const of = UNIT_OF[unit] ?? 'mm'
+  const read = useMutation<number[], Refused>({
+    mutationFn: () => answer(server.POST('/api/calc/sizes', { body: { sizes: typed, unit: of } })),
+    onSuccess: (sizes) => {
+      add(sizes.map((nm) => `${showStated(nm, of)} ${unit}`))
+      setTyped('')
+    },
+  })
+  return (
+    <form
+      className="mt-1 max-w-3xl"
+      noValidate
+      onSubmit={(e) => {
+        e.preventDefault()
+        read.mutate()
+      }}
+    >
+      <Labelled
+        label="Several at once"
+        hint="From to by, and single ones after a semicolon: 1.10 to 1.25 by 0.05; 1.40"
+        error={read.error?.problem.title}
+      >
+        {(id) => (
+          <span className="flex gap-2">
+            <input
+              id={id}
+              className="field figure"
+              value={typed}
+              placeholder={`in ${unit}`}
+              autoComplete="off"
+              maxLength={1000}
+              onChange={(e) => setTyped(e.target.value)}
+            />
+            <button className="press-quiet shrink-0" disabled={!typed.trim() || read.isPending}>
+              Add them
+            </button>
+          </span>
+        )}
+      </Labelled>
+    </form>
   )
 }
 

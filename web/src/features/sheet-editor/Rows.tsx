@@ -1,5 +1,5 @@
-// A list of things of one kind, a row each: typed along, moved, taken out. Enter goes down a row, and from
-// the last one on to a new one; Alt with an arrow moves the row.
+// A list of things of one kind, a row each: typed along, moved, taken out. Enter goes on to the next field that must be
+// filled in, and from the last of the last row to a new one; Alt with an arrow moves the row.
 import { memo, useEffect, useRef, type KeyboardEvent, type ReactNode } from 'react'
 import { Cell, type Column } from './Cell'
 import { useWriting } from './writing'
@@ -26,11 +26,14 @@ interface Props {
  *  would be a layer of its own to weigh up at every key. */
 const TOGETHER = 8
 
+/** The fields of a row that must be filled in. */
+const wanted = (columns: readonly Column[]) => columns.filter((c) => !c.optional && c.as !== 'tick')
+
 const nameOf = (row: Row) =>
   [row.name, row.what, row.tick, row.thickness].find((n) => typeof n === 'string' && n)
 
 export function Rows({ of, rows = [], columns, fresh, noun, faults, optional, more }: Props) {
-  const { put } = useWriting()
+  const { put, showAll } = useWriting()
   const list = rows as Row[]
   // Rows that did not change are not drawn again, and still work on the list as it is now.
   const latest = useRef(list)
@@ -61,8 +64,10 @@ export function Rows({ of, rows = [], columns, fresh, noun, faults, optional, mo
     if (index === undefined || field === undefined) return
     if (event.key === 'Enter' && !(event.target instanceof HTMLButtonElement)) {
       event.preventDefault()
-      if (Number(index) === list.length - 1) add()
-      else focus(Number(index) + 1, field)
+      const next = wanted(columns.slice(columns.findIndex((c) => c.field === field) + 1))[0]
+      if (next) focus(Number(index), next.field)
+      else if (Number(index) === list.length - 1) add()
+      else focus(Number(index) + 1, columns[0]?.field ?? field)
     }
     if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
       event.preventDefault()
@@ -109,7 +114,7 @@ export function Rows({ of, rows = [], columns, fresh, noun, faults, optional, mo
           })}
         </div>
       ))}
-      {own && <p className="mt-1 font-semibold text-oxide">{own}</p>}
+      {own && (showAll || list.length > 0) && <p className="mt-1 font-semibold text-oxide">{own}</p>}
       <button type="button" className="press-quiet mt-2" onClick={() => add()}>
         Add a {noun}
       </button>

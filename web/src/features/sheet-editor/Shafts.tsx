@@ -52,7 +52,7 @@ export function Shafts({ sheet, faults, shown, show, cut }: Props) {
     (row: Record<string, unknown>, index: number) => (
       <button
         type="button"
-        className="min-h-12 min-w-10 font-bold text-blue hover:bg-card disabled:opacity-30"
+        className="min-h-12 min-w-11 font-bold text-blue hover:bg-card disabled:opacity-30"
         disabled={index === last}
         aria-label={`Cut a check in after ${String(row.name)}`}
         title="Cut a check in between this part and the next"

@@ -227,8 +227,8 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
         <section
           aria-label="Shafts, drawn"
           tabIndex={0}
-          className="sticky top-0 z-10 max-h-[38vh] overflow-y-auto border-y border-line bg-paper py-2 will-change-transform"
-          hidden={tab === 'Packs'}
+          className={`z-10 max-h-[38vh] overflow-y-auto border-y border-line bg-paper py-2 ${tab === 'Shafts' || tab === 'Checks' ? 'sticky top-0 will-change-transform' : ''}`}
+          hidden={tab === 'Packs' || (tab === 'Box' && !draft.shafts.some((s) => s.parts.length > 0))}
         >
           {rail && (
             <ShaftRail

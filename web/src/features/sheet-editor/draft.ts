@@ -74,10 +74,12 @@ export const slug = (name: string) =>
 export function named(draft: Sheet, pointer: string): Sheet {
   const thing = at(draft, pointer) as { key?: string; name?: string; what?: string } | undefined
   const words = slug(thing?.name ?? thing?.what ?? '')
-  if (!thing?.key?.startsWith(NEW) || !words) return draft
+  if (!words || (thing?.key !== '' && !thing?.key?.startsWith(NEW))) return draft
   const used = new Set(keysIn(draft))
   let key = words
   for (let n = 2; used.has(key); n += 1) key = `${words}-${n}`
+  // Nothing can name it by a key that it has not.
+  if (thing.key === '') return put(draft, `${pointer}/key`, key)
   return replaced(draft, thing.key, key) as Sheet
 }
 

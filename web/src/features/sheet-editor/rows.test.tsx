@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-// A list of a sheet typed along without a mouse: Enter goes down, Alt with an arrow moves, a bare figure takes the
+// A list of a sheet typed along without a mouse: Enter goes on, Alt with an arrow moves, a bare figure takes the
 // sheet's unit, and a fault stands at its field once somebody has been there.
 import { render, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
@@ -49,13 +49,15 @@ function open(start: Sheet, more: { faults?: [string, string][]; showAll?: boole
 const two = { parts: [{ name: 'Bearing' }, { name: 'Gear' }] }
 const field = (label: string) => screen.getByLabelText<HTMLInputElement>(label)
 
-test('Enter goes down a row, and from the last on to a new one', async () => {
+test('Enter goes on to what must be filled in, and from the last on to a new row', async () => {
   const list = open(two)
   await userEvent.type(field('Name, part 1, Bearing'), '{Enter}')
+  await waitFor(() => expect(document.activeElement?.id).toBe('/parts/0/count'))
+  await userEvent.keyboard('2{Enter}')
   await waitFor(() => expect(document.activeElement?.id).toBe('/parts/1/name'))
-  await userEvent.keyboard('{Enter}')
-  expect(list.names()).toEqual(['Bearing', 'Gear', ''])
+  await userEvent.keyboard('{Enter}{Enter}')
   await waitFor(() => expect(document.activeElement?.id).toBe('/parts/2/name'))
+  expect(list.names()).toEqual(['Bearing', 'Gear', ''])
 })
 
 test('Alt with an arrow moves the row, and stops at either end', async () => {
