@@ -20,7 +20,9 @@ const tooSmall = (page: Page) =>
       .filter((e) => {
         // A word within a sentence is as high as its line (WCAG 2.5.8).
         const inline = getComputedStyle(e).display.startsWith('inline')
-        const alone = [...(e.parentElement?.childNodes ?? [])].every((n) => n === e || !n.textContent?.trim())
+        let line = e.parentElement
+        while (line && getComputedStyle(line).display === 'inline') line = line.parentElement
+        const alone = line?.textContent?.trim() === e.textContent?.trim()
         if (inline && !alone) return false
         const press = e.closest('label') ?? e
         const { width, height } = press.getBoundingClientRect()

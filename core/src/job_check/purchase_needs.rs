@@ -140,7 +140,7 @@ pub fn needs(
             line.wanted_for
                 .push(format!("job {}, {}", need.job_no, in_sentence(&need.name)));
         }
-        let taker = Taker {
+        let may_take = Taker {
             range,
             effect: request.effect,
             window: request.window,
@@ -148,7 +148,7 @@ pub fn needs(
         };
         let sizes: BTreeSet<Length> = request.on_hand.iter().map(|s| s.0).collect();
         for size in sizes {
-            *taken.entry(size).or_default() += taker.most(size);
+            *taken.entry(size).or_default() += may_take.most(size);
         }
         view.needs.push(need);
     }

@@ -294,7 +294,7 @@ impl Pack {
         let plate = |(i, kind): (usize, &PartKind)| {
             let before = laid[..i].iter().filter(|k| *k == kind).count();
             let mut of_kind = self.plates.iter().filter(|p| p.kind == *kind);
-            let last = of_kind.clone().last();
+            let last = of_kind.clone().next_back();
             let like = of_kind.nth(before).or(last).or(self.plates.first())?;
             Some(Plate {
                 kind: *kind,

@@ -1,6 +1,11 @@
 // One thing that was just done, with the press that undoes it.
 import { Toast } from 'radix-ui'
-import type { Said } from './Notices'
+
+export interface Said {
+  said: string
+  /** Puts it back as it was. */
+  undo?: () => Promise<unknown>
+}
 
 /** So long it stands, and is undone with one press. */
 const STANDS_MS = 15_000

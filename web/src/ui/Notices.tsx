@@ -10,12 +10,7 @@ import {
   type ReactNode,
 } from 'react'
 import { Refused } from '../api/client'
-
-export interface Said {
-  said: string
-  /** Puts it back as it was. */
-  undo?: () => Promise<unknown>
-}
+import type { Said } from './Notice'
 
 const Notices = createContext<(said: Said) => void>(() => {})
 

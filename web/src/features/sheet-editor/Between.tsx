@@ -22,6 +22,7 @@ export function Between({ sheet, faults, check, of }: CheckProps) {
   const fault = [`${of}/between`, `${of}/between/0`, `${of}/between/1`]
     .map((place) => faults.get(place))
     .find(Boolean)
+  const told = showAll || (left && right) ? fault : undefined
   return (['Cut in after', 'and before'] as const).map((label, side) => (
     <div key={label}>
       <label className="block text-sm font-semibold" htmlFor={`${of}/between/${side}`}>
@@ -44,12 +45,12 @@ export function Between({ sheet, faults, check, of }: CheckProps) {
           </optgroup>
         ))}
       </select>
-      {side === 0 && !(showAll && fault) && (
+      {side === 0 && !told && (
         <p className="mt-1 text-sm text-dim">
           The gap lies between these two: the drawing is cut open there.
         </p>
       )}
-      {side === 0 && showAll && fault && <p className="mt-1 text-sm font-semibold text-oxide">{fault}</p>}
+      {side === 0 && told && <p className="mt-1 text-sm font-semibold text-oxide">{told}</p>}
     </div>
   ))
 }

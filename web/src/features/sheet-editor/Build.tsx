@@ -32,6 +32,8 @@ export function Build({ sheet, faults, shown, show }: Props) {
   return (
     <>
       <Chips
+        of="/build"
+        first="what"
         label="Steps of the build"
         names={build.map((s, i) => `${i + 1}. ${s.what.slice(0, 30)}${s.what.length > 30 ? ' …' : ''}`)}
         faulty={(i) => [...faults.keys()].some((place) => place.startsWith(`/build/${i}/`))}

@@ -65,6 +65,8 @@ export function Cell({ column, of, value, fault, labelled, thing }: Props) {
   }
   const common = {
     id: pointer,
+    // Enter goes past it.
+    'data-optional': optional || as === 'tick' ? '' : undefined,
     'aria-label': thing ? `${label}, ${thing}` : label,
     'aria-invalid': shown ? true : undefined,
     'aria-describedby': shown ? `${pointer}-fault` : undefined,

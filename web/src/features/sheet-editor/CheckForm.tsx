@@ -56,7 +56,11 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
   )
   const own = (place: string) => {
     const fault = faults.get(of + place)
-    return showAll && fault && <p className="mt-1 font-semibold text-oxide">{fault}</p>
+    // Not of what nobody has come to yet.
+    return (
+      (showAll || at(check, place) !== undefined) &&
+      fault && <p className="mt-1 font-semibold text-oxide">{fault}</p>
+    )
   }
   const others = checkOptions(sheet, check.key)
   return (

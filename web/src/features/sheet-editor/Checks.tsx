@@ -26,6 +26,7 @@ export function Checks({ sheet, faults, shown, show }: Props) {
   return (
     <>
       <Chips
+        of="/checks"
         label="Checks, in the order of setting"
         names={sheet.checks.map((c) => c.name)}
         faulty={(i) => [...faults.keys()].some((p) => p.startsWith(`/checks/${i}/`) || p === `/checks/${i}`)}

@@ -2,6 +2,9 @@
 interface Props {
   label: string
   names: string[]
+  /** The place of the list, and the field of a new one that comes first. */
+  of: string
+  first?: string
   noun: string
   shown: number
   show: (index: number) => void
@@ -11,7 +14,7 @@ interface Props {
   move: (order: number[]) => void
 }
 
-export function Chips({ label, names, noun, shown, show, faulty, add, move }: Props) {
+export function Chips({ label, names, of, first = 'name', noun, shown, show, faulty, add, move }: Props) {
   const all = names.map((_, i) => i)
   const swap = (a: number, b: number) => {
     const order = [...all]
@@ -36,7 +39,17 @@ export function Chips({ label, names, noun, shown, show, faulty, add, move }: Pr
           {faulty(i) && <span className="sr-only"> something to see to</span>}
         </button>
       ))}
-      <button type="button" className="press-quiet" onClick={add}>
+      <button
+        type="button"
+        className="press-quiet"
+        onClick={() => {
+          add()
+          // Once it is drawn: its name is what comes next.
+          requestAnimationFrame(() =>
+            requestAnimationFrame(() => document.getElementById(`${of}/${names.length}/${first}`)?.focus()),
+          )
+        }}
+      >
         Add a {noun}
       </button>
       {names.length > 0 && (

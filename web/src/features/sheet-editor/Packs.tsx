@@ -51,6 +51,7 @@ export function Packs({ sheet, faults, drawn, shown, show }: Props) {
   return (
     <>
       <Chips
+        of="/packs"
         label="Clutch packs"
         names={packs.map((p) => p.name)}
         faulty={(i) => [...faults.keys()].some((place) => place.startsWith(`/packs/${i}/`))}

@@ -42,6 +42,7 @@ export function Pieces({ sheet, faults, shown, show }: Props) {
   return (
     <>
       <Chips
+        of="/families"
         label="Families of pieces"
         names={families.map((f) => f.name)}
         faulty={(i) => [...faults.keys()].some((place) => place.startsWith(`/families/${i}/`))}

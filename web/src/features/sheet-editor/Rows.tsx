@@ -115,7 +115,7 @@ export function Rows({ of, rows = [], columns, fresh, noun, faults, optional, mo
         </div>
       ))}
       {own && (showAll || list.length > 0) && <p className="mt-1 font-semibold text-oxide">{own}</p>}
-      <button type="button" className="press-quiet mt-2" onClick={() => add()}>
+      <button type="button" data-adds="" className="press-quiet mt-2" onClick={() => add()}>
         Add a {noun}
       </button>
     </div>

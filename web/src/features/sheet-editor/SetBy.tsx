@@ -81,7 +81,7 @@ export function SetBy({
           {field(
             {
               field: 'part',
-              label: 'It is this part on the rail',
+              label: 'It is this part on the shaft',
               as: 'choice',
               optional: true,
               options: partOptions(sheet),

@@ -66,6 +66,7 @@ export function Shafts({ sheet, faults, shown, show, cut }: Props) {
   return (
     <>
       <Chips
+        of="/shafts"
         label="Shafts"
         names={sheet.shafts.map((s) => s.name)}
         faulty={(i) => [...faults.keys()].some((place) => place.startsWith(`/shafts/${i}/`))}

@@ -101,6 +101,9 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
     return () => clearTimeout(timer)
   }, [draft, start, name, over])
   useKeys(undo, redo)
+  useEffect(() => {
+    if (isNew && !before) document.getElementById('/name')?.focus()
+  }, [isNew, before])
   const open = useCallback((tab: Tab, index?: number) => {
     setTab(tab)
     if (index !== undefined) setShown((s) => ({ ...s, [tab]: index }))
@@ -132,6 +135,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
       if (!left || !right) return
       put('/checks', [...now.checks, freshCheck(now, [left.key, right.key])])
       open('Checks', now.checks.length)
+      focusOnce(`/checks/${now.checks.length}/name`)
     },
     [put, open],
   )
@@ -253,13 +257,34 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
               </Tabs.Trigger>
             ))}
           </Tabs.List>
-          <Tabs.Content value={tab} aria-label={tab} className="[&_.field]:scroll-mt-[42vh]">
+          <Tabs.Content
+            value={tab}
+            aria-label={tab}
+            className="[&_.field]:scroll-mt-[42vh]"
+            onKeyDown={(e) => {
+              if (e.key === 'Enter' && !e.defaultPrevented && goOn(e.currentTarget, e.target))
+                e.preventDefault()
+            }}
+          >
             {panel}
           </Tabs.Content>
         </Tabs.Root>
       </main>
     </Writing.Provider>
   )
+}
+
+/** Gives a field the focus once it is drawn. */
+const focusOnce = (id: string) =>
+  requestAnimationFrame(() => requestAnimationFrame(() => document.getElementById(id)?.focus()))
+
+/** From a field to the next one that must be filled in, or to what adds to a list. Whether there is one. */
+function goOn(panel: HTMLElement, from: EventTarget): boolean {
+  if (!(from instanceof HTMLInputElement || from instanceof HTMLSelectElement) || from.form) return false
+  const stops = [...panel.querySelectorAll<HTMLElement>('.field:not([data-optional]), button[data-adds]')]
+  const next = stops.find((e) => from.compareDocumentPosition(e) & Node.DOCUMENT_POSITION_FOLLOWING)
+  next?.focus()
+  return next !== undefined
 }
 
 const counts = (sheet: Sheet): Partial<Record<Tab, number>> => ({
