@@ -25,7 +25,7 @@ const PARTS: readonly Column[] = [
   { field: 'teeth', label: 'Teeth', as: 'count', optional: true, track: '3.6rem' },
   { field: 'material', label: 'Material', as: 'choice', optional: true, options: MATERIALS, track: '6rem' },
   { field: 'note', label: 'Which way round, note', as: 'text', optional: true, track: 'minmax(6rem,1.4fr)' },
-  { field: 'always_new', label: 'New', as: 'tick', track: '2.4rem' },
+  { field: 'always_new', label: 'New', as: 'tick', track: '2.8rem' },
 ]
 
 interface Props {
