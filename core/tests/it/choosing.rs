@@ -239,7 +239,13 @@ proptest! {
         prop_assert_eq!(found.ranked.len(), expected.len());
         for (found, expected) in found.ranked.iter().zip(&expected) {
             prop_assert_eq!(found.total_nm.nm(), expected.total);
-            prop_assert!((found.chance - expected.chance).abs() < 1e-12);
+            // Sums in another order differ in their last bit, which the integral of a t makes a little more of.
+            prop_assert!(
+                (found.chance - expected.chance).abs() < 1e-11,
+                "{} and {}",
+                found.chance,
+                expected.chance
+            );
             prop_assert_eq!(found.source, expected.source);
             prop_assert_eq!(ascending_sizes(found), expected.sizes.clone());
         }

@@ -216,6 +216,24 @@ struct Recorded {
     assemblies: Json<Vec<Assembly>>,
 }
 
+/// What is recorded of a check, out of a row that has it among other columns.
+macro_rules! recorded {
+    ($row:ident) => {
+        Recorded {
+            readings: $row.readings,
+            marks: $row.marks,
+            settings: $row.settings,
+            signings: $row.signings,
+            fitted_entries: $row.fitted_entries,
+            shims: $row.shims,
+            checklist: $row.checklist,
+            target_overrides: $row.target_overrides,
+            bias_decisions: $row.bias_decisions,
+            assemblies: $row.assemblies,
+        }
+    };
+}
+
 /// What checks are worked out with and share: the drawers, the gauges, and what the shop asks for.
 struct Surroundings {
     stock: Json<Vec<StockLine>>,
@@ -333,18 +351,7 @@ pub async fn record<'e>(
         pools: row.pools,
         required_probability: row.floor,
     };
-    let of = Recorded {
-        readings: row.readings,
-        marks: row.marks,
-        settings: row.settings,
-        signings: row.signings,
-        fitted_entries: row.fitted_entries,
-        shims: row.shims,
-        checklist: row.checklist,
-        target_overrides: row.target_overrides,
-        bias_decisions: row.bias_decisions,
-        assemblies: row.assemblies,
-    };
+    let of = recorded!(row);
     Ok(Some(around.record(
         (job_no, key, head),
         families,
@@ -434,18 +441,7 @@ pub async fn records(store: &Store, tx: &mut Tx, asked: &[Asked<'_>]) -> DbResul
             put_away: row.put_away,
         };
         let head = head.head(a.job_no, a.check_key)?;
-        let of = Recorded {
-            readings: row.readings,
-            marks: row.marks,
-            settings: row.settings,
-            signings: row.signings,
-            fitted_entries: row.fitted_entries,
-            shims: row.shims,
-            checklist: row.checklist,
-            target_overrides: row.target_overrides,
-            bias_decisions: row.bias_decisions,
-            assemblies: row.assemblies,
-        };
+        let of = recorded!(row);
         let before = a.families.first().and_then(|family| {
             boxes.get(&(
                 head.sheet_key.clone(),

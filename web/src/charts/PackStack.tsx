@@ -4,6 +4,7 @@ import type { Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
 import { clearance, showStated, unitName } from '../domain/units'
 import { useWidth } from '../ui/width'
+import { Named } from './Named'
 
 type Kind = Schemas['PartKind']
 
@@ -36,41 +37,43 @@ export function PackStack({
   const words = `${pack.name || 'Pack'}: ${counted}; the stated sizes leave ${c.figure} ${unitName[unit]}`
   return (
     <div ref={ref}>
-      <svg width={width} height={HIGH} role="img" aria-label={words} className="block max-w-full">
-        <path
-          d={`M${EDGE - 22} ${TOP - 12}H${width - EDGE + 14}V${TOP - 4}H${EDGE - 14}V${HIGH - TOP + 4}H${width - EDGE + 14}V${HIGH - TOP + 12}H${EDGE - 22}Z`}
-          fill="var(--steel)"
-          stroke="var(--ink)"
-          strokeWidth="1.5"
-        />
-        <rect x={gapAt} y={TOP} width={opening} height={HIGH - 2 * TOP} fill="var(--blue)" opacity="0.16" />
-        <text
-          x={gapAt + opening / 2}
-          y={16}
-          textAnchor="middle"
-          fontSize="14"
-          fontWeight="700"
-          fill="var(--ink)"
-        >
-          {c.figure}
-        </text>
-        {pack.plates.map((p, i) => (
-          <PlateShape
-            key={i}
-            kind={p.kind}
-            name={`${p.name || plateName(p.kind)}, ${showStated(p.to_nm - p.from_nm, unit)} ${unitName[unit]}`}
-            x={x(p.from_nm, i)}
-            w={Math.max((p.to_nm - p.from_nm) * scale, 2)}
-            faulty={faults.some((f) => f.plate === i)}
+      <Named>
+        <svg width={width} height={HIGH} role="img" aria-label={words} className="block max-w-full">
+          <path
+            d={`M${EDGE - 22} ${TOP - 12}H${width - EDGE + 14}V${TOP - 4}H${EDGE - 14}V${HIGH - TOP + 4}H${width - EDGE + 14}V${HIGH - TOP + 12}H${EDGE - 22}Z`}
+            fill="var(--steel)"
+            stroke="var(--ink)"
+            strokeWidth="1.5"
           />
-        ))}
-        <text x={EDGE - 20} y={HIGH - 8} fontSize="13" fill="var(--dim)">
-          piston
-        </text>
-        <text x={width - EDGE + 12} y={HIGH - 8} textAnchor="end" fontSize="13" fill="var(--dim)">
-          {counted} · groove
-        </text>
-      </svg>
+          <rect x={gapAt} y={TOP} width={opening} height={HIGH - 2 * TOP} fill="var(--blue)" opacity="0.16" />
+          <text
+            x={gapAt + opening / 2}
+            y={16}
+            textAnchor="middle"
+            fontSize="14"
+            fontWeight="700"
+            fill="var(--ink)"
+          >
+            {c.figure}
+          </text>
+          {pack.plates.map((p, i) => (
+            <PlateShape
+              key={i}
+              kind={p.kind}
+              name={`${p.name || plateName(p.kind)}, ${showStated(p.to_nm - p.from_nm, unit)} ${unitName[unit]}`}
+              x={x(p.from_nm, i)}
+              w={Math.max((p.to_nm - p.from_nm) * scale, 2)}
+              faulty={faults.some((f) => f.plate === i)}
+            />
+          ))}
+          <text x={EDGE - 20} y={HIGH - 8} fontSize="13" fill="var(--dim)">
+            piston
+          </text>
+          <text x={width - EDGE + 12} y={HIGH - 8} textAnchor="end" fontSize="13" fill="var(--dim)">
+            {counted} · groove
+          </text>
+        </svg>
+      </Named>
     </div>
   )
 }

@@ -2,11 +2,12 @@
 // every check a cut between two parts, opened up so that it can be seen and pressed.
 import { memo, useId } from 'react'
 import { useNavigate } from 'react-router'
-import type { Schemas } from '../domain/schema'
+import type { Schemas, Unit } from '../domain/schema'
 import { useBench } from '../domain/session'
+import { Named } from './Named'
 import { MarkShape } from './StateMark'
 import { markOf, markWords } from '../domain/labels'
-import { clearance, unitName } from '../domain/units'
+import { clearance, showStated, unitName } from '../domain/units'
 import { useWidth } from '../ui/width'
 import { phaseName } from '../domain/labels'
 
@@ -52,14 +53,29 @@ export const ShaftRail = memo(function ShaftRail({ rail, checks, next, to, only,
       <svg width="0" height="0" className="absolute" aria-hidden="true">
         <Hatches id={id} />
       </svg>
-      {rail.shafts
-        .filter((shaft) => only === undefined || shaft.key === only)
-        .map((shaft) => (
-          <ShaftLine key={shaft.key} {...{ shaft, checks, next, to, onPart, onCut, width, across, up, id }} />
-        ))}
+      <Named>
+        {rail.shafts
+          .filter((shaft) => only === undefined || shaft.key === only)
+          .map((shaft) => (
+            <ShaftLine
+              key={shaft.key}
+              {...{ shaft, checks, next, to, onPart, onCut, width, across, up, id }}
+            />
+          ))}
+      </Named>
     </div>
   )
 })
+
+/** What a part is called, with its teeth where it has any, and how wide it is. */
+const nameOf = (block: Block, unit: Unit) =>
+  [
+    block.name,
+    block.teeth && `${block.teeth} teeth`,
+    !block.unread && `${showStated(block.to_nm - block.from_nm, unit)} ${unitName[unit]} wide`,
+  ]
+    .filter(Boolean)
+    .join(', ')
 
 /** A length a little above, in steps of 4 %: a width that is typed seldom changes the scale, so the other parts
  *  need not be drawn anew. */
@@ -132,6 +148,8 @@ const ShaftLine = memo(function ShaftLine({
       {shaft.blocks.map((block) => (
         <g
           key={block.part}
+          role={onPart ? undefined : 'img'}
+          aria-label={onPart ? undefined : nameOf(block, unit)}
           onClick={onPart && (() => onPart(block.part))}
           className={onPart && 'cursor-pointer'}
           strokeDasharray={block.unread ? '4 4' : undefined}
@@ -140,7 +158,7 @@ const ShaftLine = memo(function ShaftLine({
         >
           <PartShape
             kind={block.kind}
-            name={block.teeth ? `${block.name}, ${block.teeth} teeth` : block.name}
+            name={nameOf(block, unit)}
             w={Math.max((block.to_nm - block.from_nm) * across, 2)}
             h={block.diameter_nm * up}
             id={id}

@@ -87,7 +87,7 @@ export function Rows({ of, rows = [], columns, fresh, noun, faults, optional, mo
           {columns.map((c) => (
             <span key={c.field}>{c.label}</span>
           ))}
-          <span className="w-[9rem]" />
+          <span className="w-[11rem]" />
         </div>
       )}
       {Array.from({ length: Math.ceil(list.length / TOGETHER) }, (_, g) => (
@@ -162,7 +162,7 @@ const OneRow = memo(
             fault={mine.get(column.field)}
           />
         ))}
-        <div className="flex items-center justify-end lg:w-[9rem]">
+        <div className="flex items-center justify-end lg:w-[11rem]">
           {more?.(row, index)}
           <button
             type="button"
