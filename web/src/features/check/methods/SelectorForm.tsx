@@ -1,6 +1,7 @@
 // Selector gaps, entered on the drawing: the drum turned from gear to gear, each gear between its neighbours
 // with a field in the gap at either side.
 import { useContext, useState } from 'react'
+import { flushSync } from 'react-dom'
 import type { CheckView, Schemas } from '../../../domain/schema'
 import { useBench } from '../../../domain/session'
 import { show } from '../../../domain/units'
@@ -27,11 +28,14 @@ export function SelectorForm({ check, unitWord, onTake, first, refused }: TakePr
   const [left, setLeft] = useState(again?.left ?? '')
   const [right, setRight] = useState(again?.right ?? '')
   const turnTo = (next: number) => {
-    setGear(next)
-    setLeft('')
-    setRight('')
-    clearFault()
-    requestAnimationFrame(() => first.current?.focus())
+    // At once: a gauge types its next figure before the next frame.
+    flushSync(() => {
+      setGear(next)
+      setLeft('')
+      setRight('')
+      clearFault()
+    })
+    first.current?.focus()
   }
   const enter = () => {
     if (left.trim() !== '' && right.trim() === '') {
