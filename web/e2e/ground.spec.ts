@@ -11,7 +11,8 @@ test('what was ground is kept by what it measures, and is fitted', async ({ page
     .first()
     .fill('308 thou')
   await page.keyboard.press('Enter')
-  await expect(page.getByLabel(/^Shim/).first()).toBeVisible()
+  // The focus goes on once it is kept.
+  await expect(page.getByLabel(/^Shim/).first()).toBeFocused()
   for (let n = 0; n < 2; n++) {
     await page.getByLabel(/^Shim/).first().fill('10 thou')
     await page

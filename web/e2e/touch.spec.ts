@@ -4,17 +4,6 @@ import { atTheBench, placed } from './bench'
 
 test.use({ hasTouch: true, viewport: { width: 820, height: 1100 } })
 
-test('a part that is touched is named, and read out by its name', async ({ page }) => {
-  await atTheBench(page)
-  await page.goto(await placed(page, '/jobs/{Creamery van}'))
-  const bearing = page
-    .getByTestId('rail')
-    .getByRole('img', { name: /^Front bearing, .* mm wide/ })
-    .first()
-  await bearing.tap()
-  await expect(page.getByTestId('named').first()).toContainText(/^Front bearing, .* mm wide/)
-})
-
 test('a plate that is touched is named', async ({ page }) => {
   await atTheBench(page)
   await page.goto(await placed(page, '/jobs/{Bus 4, school run}/checks/direct-pack'))

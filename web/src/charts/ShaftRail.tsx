@@ -165,7 +165,15 @@ const ShaftLine = memo(function ShaftLine({
           />
         </g>
       ))}
-      <line x1={4} x2={end + 20} y1={axis} y2={axis} stroke="var(--dim)" strokeDasharray="18 5 4 5" />
+      <line
+        x1={4}
+        x2={end + 20}
+        y1={axis}
+        y2={axis}
+        stroke="var(--dim)"
+        strokeDasharray="18 5 4 5"
+        pointerEvents="none"
+      />
       {tags.map(({ cut, middle, left, row }) => {
         const check = checks.find((c) => c.check_key === cut.check)
         if (!check) return null
