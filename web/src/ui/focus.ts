@@ -111,3 +111,7 @@ export function focusOnArrival(visit: string, isBack: boolean): boolean {
   heading.focus({ preventScroll: true })
   return true
 }
+
+/** Gives what has that id the focus, once what was just put there is drawn. */
+export const focusOnceDrawn = (id: string) =>
+  requestAnimationFrame(() => requestAnimationFrame(() => document.getElementById(id)?.focus()))

@@ -74,7 +74,7 @@ export function NewDrawer({ onClose, onDone }: Props) {
           options={KINDS}
         />
         <Field
-          label={`How far one may be off its mark, ±`}
+          label="How far one may be off its mark, ±"
           value={tolerance}
           onChange={setTolerance}
           fault={fault('tolerance')}

@@ -1,4 +1,6 @@
 // A row of things of which one is open: chosen, added, moved, taken out.
+import { focusOnceDrawn } from '../../ui/focus'
+
 interface Props {
   label: string
   names: string[]
@@ -44,10 +46,8 @@ export function Chips({ label, names, of, first = 'name', noun, shown, show, fau
         className="press-quiet"
         onClick={() => {
           add()
-          // Once it is drawn: its name is what comes next.
-          requestAnimationFrame(() =>
-            requestAnimationFrame(() => document.getElementById(`${of}/${names.length}/${first}`)?.focus()),
-          )
+          // Its name is what comes next.
+          focusOnceDrawn(`${of}/${names.length}/${first}`)
         }}
       >
         Add a {noun}

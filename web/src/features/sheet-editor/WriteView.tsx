@@ -6,6 +6,7 @@ import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { answer, server, type Refused } from '../../api/client'
 import { useSheet } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
+import { focusOnceDrawn } from '../../ui/focus'
 import { ShaftRail } from '../../charts/ShaftRail'
 import { useTitle } from '../../ui/title'
 import { whenText } from '../../domain/units'
@@ -135,7 +136,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
       if (!left || !right) return
       put('/checks', [...now.checks, freshCheck(now, [left.key, right.key])])
       open('Checks', now.checks.length)
-      focusOnce(`/checks/${now.checks.length}/name`)
+      focusOnceDrawn(`/checks/${now.checks.length}/name`)
     },
     [put, open],
   )
@@ -273,10 +274,6 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
     </Writing.Provider>
   )
 }
-
-/** Gives a field the focus once it is drawn. */
-const focusOnce = (id: string) =>
-  requestAnimationFrame(() => requestAnimationFrame(() => document.getElementById(id)?.focus()))
 
 /** From a field to the next one that must be filled in, or to what adds to a list. Whether there is one. */
 function goOn(panel: HTMLElement, from: EventTarget): boolean {

@@ -16,7 +16,7 @@ interface Props {
 }
 
 /** The same plates with one of them at another place. */
-export function moved<T>(plates: T[], from: number, to: number): T[] {
+function moved<T>(plates: T[], from: number, to: number): T[] {
   const plate = plates[from]
   if (plate === undefined) return plates
   return plates.toSpliced(from, 1).toSpliced(to, 0, plate)
