@@ -16,8 +16,11 @@ use statrs::distribution::{Continuous, ContinuousCDF, Normal, StudentsT};
 
 use crate::uncertainty::estimate::{Component, Estimate, Source, combined_uncertainty};
 
-/// Half the grid: a distribution is the same on both sides of its middle.
-const POINTS: usize = 1024;
+/// Half the grid: a distribution is the same on both sides of its middle. It has fewer points where it is smooth.
+const MOST_POINTS: usize = 1024;
+const FEWEST_POINTS: usize = 256;
+/// So many points to the scale of what has tails: between them a cubic is out by `h⁴/384`, which is less than 1e-7.
+const STEPS_A_SCALE: f64 = 14.0;
 /// How far the grid goes, in standard uncertainties of the whole.
 const REACH: f64 = 9.0;
 /// A share of the variance that is too small to see in any probability.
@@ -39,6 +42,8 @@ struct Core {
     scale: f64,
     /// Degrees of freedom; none means the normal.
     dof: Option<f64>,
+    /// The density of that Student's t in its middle.
+    peak: f64,
     /// Both together as normals of many widths, each with its weight; empty where it is one of them.
     normals: Vec<(f64, f64)>,
     /// The half-widths of the rectangles folded together, where there is nothing with tails.
@@ -62,9 +67,12 @@ const LARGE_DOF: f64 = 1e5;
 
 impl Core {
     fn new(scale: f64, dof: Option<f64>) -> Self {
+        let dof = dof.filter(|d| *d < LARGE_DOF);
+        let student = dof.and_then(|d| StudentsT::new(0.0, scale, d).ok());
         Self {
             scale,
-            dof: dof.filter(|d| *d < LARGE_DOF),
+            dof,
+            peak: student.map_or(0.0, |t| t.pdf(0.0)),
             normals: Vec::new(),
             flats: Vec::new(),
         }
@@ -126,50 +134,76 @@ impl Core {
         Self {
             scale: scale.hypot(u),
             dof: Some(dof),
+            peak: 0.0,
             normals,
             flats: Vec::new(),
         }
     }
 
-    /// The distribution, its density and the curvature of the distribution.
-    fn at(&self, x: f64) -> (f64, f64, f64) {
+    fn below(&self, x: f64) -> f64 {
+        let normal = Normal::standard();
         if !self.normals.is_empty() {
-            let normal = Normal::standard();
-            return self.normals.iter().fold((0.0, 0.0, 0.0), |sum, (w, u)| {
-                let z = x / u;
-                let density = w / u * normal.pdf(z);
-                (
-                    sum.0 + w * normal.cdf(z),
-                    sum.1 + density,
-                    sum.2 - z / u * density,
-                )
+            let below = |(w, u): &(f64, f64)| w * normal.cdf(x / u);
+            return self.normals.iter().map(below).sum();
+        }
+        if self.scale <= 0.0 {
+            return self.of_rectangles(1, x);
+        }
+        let z = x / self.scale;
+        match self.dof {
+            None => normal.cdf(z),
+            Some(dof) => StudentsT::new(0.0, 1.0, dof).map_or(0.5, |t| t.cdf(z)),
+        }
+    }
+
+    /// The density and its slope, which is the curvature of the distribution.
+    fn density(&self, x: f64) -> (f64, f64) {
+        let normal = |u: f64| {
+            let z = x / u;
+            let density = (-z * z / 2.0).exp() / (u * std::f64::consts::TAU.sqrt());
+            (density, -z / u * density)
+        };
+        if !self.normals.is_empty() {
+            return self.normals.iter().fold((0.0, 0.0), |sum, (w, u)| {
+                let (density, slope) = normal(*u);
+                (sum.0 + w * density, sum.1 + w * slope)
             });
         }
         if self.scale <= 0.0 {
-            let [below, density] = [1, 0].map(|k| self.of_rectangles(k, x));
-            return (below, density, 0.0);
+            return (self.of_rectangles(0, x), 0.0);
         }
-        let z = x / self.scale;
-        let (below, density, curvature) = match self.dof {
-            None => {
-                let normal = Normal::standard();
-                let density = normal.pdf(z);
-                (normal.cdf(z), density, -z * density)
-            }
-            Some(dof) => StudentsT::new(0.0, 1.0, dof).map_or((0.5, 0.0, 0.0), |t| {
-                let density = t.pdf(z);
-                (
-                    t.cdf(z),
-                    density,
-                    -(dof + 1.0) * z / (dof + z * z) * density,
-                )
-            }),
+        let Some(dof) = self.dof else {
+            return normal(self.scale);
         };
-        (
-            below,
-            density / self.scale,
-            curvature / (self.scale * self.scale),
-        )
+        let z = x / self.scale;
+        let density = self.peak * (1.0 + z * z / dof).powf(-(dof + 1.0) / 2.0);
+        let slope = -(dof + 1.0) * z / (dof + z * z) * density;
+        (density, slope / self.scale)
+    }
+
+    /// The distribution and its integral at `0, −step, …, −count step`, summed up from the outermost inwards.
+    ///
+    /// # Formula
+    /// `∫ f = h (f₀ + f₁) / 2 − h² (f′₁ − f′₀) / 12`, with what is left out `h⁴/720` times the difference of the third
+    /// derivatives at both ends (Euler and Maclaurin): less than 1e-7 at fourteen steps to the scale.
+    fn at_steps(&self, step: f64, count: usize) -> Vec<(f64, f64)> {
+        let at = |i: usize| -(i as f64 * step);
+        if step * STEPS_A_SCALE > 1.001 * self.scale {
+            // Not smooth enough.
+            return (0..=count).map(|i| self.below_and_area(at(i))).collect();
+        }
+        let (mut below, mut area) = self.below_and_area(at(count));
+        let (mut density, mut slope) = self.density(at(count));
+        let mut found = vec![(below, area); count + 1];
+        for i in (0..count).rev() {
+            let (next, next_slope) = self.density(at(i));
+            let more = step * (density + next) / 2.0 + step * step * (slope - next_slope) / 12.0;
+            area += step * (below + more / 2.0) + step * step * (density - next) / 12.0;
+            below += more;
+            (density, slope) = (next, next_slope);
+            found[i] = (below, area);
+        }
+        found
     }
 
     /// The distribution, and an integral of it: `z Φ + φ` of the normal, `z F + (ν + z²) f / (ν − 1)` of Student's t, and
@@ -190,8 +224,8 @@ impl Core {
             });
         }
         let z = x / self.scale;
-        let (below, density, _) = self.at(x);
-        let density = density * self.scale;
+        let below = self.below(x);
+        let density = self.density(x).0 * self.scale;
         let more = match self.dof {
             None => density,
             Some(dof) if (dof - 1.0).abs() < 1e-9 => -(1.0 + z * z).ln() / std::f64::consts::TAU,
@@ -203,8 +237,14 @@ impl Core {
     /// The integral of what lies above, from `x` outwards, with all that is folded in of the variance `rest`; but for a
     /// constant where it has no end.
     fn area_above(&self, x: f64, rest: f64) -> f64 {
-        self.below_and_area(-x).1 + rest / 2.0 * self.at(x).1
+        self.below_and_area(-x).1 + rest / 2.0 * self.density(x).0
     }
+}
+
+/// How many steps a length takes, the last begun.
+#[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)] // a count of points
+fn steps_up(length: f64, step: f64) -> usize {
+    (length / step).ceil() as usize
 }
 
 impl Distribution {
@@ -262,22 +302,21 @@ impl Distribution {
             // More of them in closed form would lose more in their differences than a grid does.
             found.core.flats = flat.split_off(flat.len().saturating_sub(2));
         }
+        if !flat.is_empty() {
+            found.folded = Some(found.on_grid(variance.sqrt() * REACH, flat.iter().sum()));
+        }
         for half in flat.into_iter().rev() {
-            found.fold_rectangle(half, variance.sqrt() * REACH);
+            found.folded = found.folded.as_ref().map(|g| found.with_rectangle(g, half));
         }
         found
     }
 
-    /// Folds another rectangle of this half-width in: makes a grid of what the distribution and its density are then.
-    fn fold_rectangle(&mut self, half: f64, reach: f64) {
-        let before = match self.folded.take() {
-            Some(grid) => grid,
-            None => self.on_grid(reach),
-        };
+    /// The grid with another rectangle of this half-width folded in, shorter by as much.
+    fn with_rectangle(&self, before: &Grid, half: f64) -> Grid {
         let rest = before.rest + half * half / 3.0;
         let step = before.step;
-        self.folded = Some(before);
-        let points = (0..=POINTS).map(|i| {
+        let last = before.last() - steps_up(half, step).min(before.last());
+        let points = (0..=last).map(|i| {
             let (from, to) = (i as f64 * step - half, i as f64 * step + half);
             (
                 (self.area_above(from) - self.area_above(to)) / (2.0 * half),
@@ -285,20 +324,22 @@ impl Distribution {
             )
         });
         let points = points.collect();
-        let beyond = self.core.area_above(POINTS as f64 * step, rest);
-        self.folded = Some(Grid::new(step, points, beyond, rest));
+        let beyond = self.core.area_above(last as f64 * step, rest);
+        Grid::new(step, points, beyond, rest)
     }
 
     /// The core with the rectangle of closed form on a grid whose points the rectangle's ends are among: there it may
     /// have corners. So each point's value is made of the core's at other points, and each of those is worked out once.
-    fn on_grid(&self, reach: f64) -> Grid {
+    /// It goes `further` than `reach`, by what is folded in after.
+    fn on_grid(&self, reach: f64, further: f64) -> Grid {
+        let finest = reach / MOST_POINTS as f64;
+        let smooth = (self.core.scale / STEPS_A_SCALE).clamp(finest, reach / FEWEST_POINTS as f64);
         #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)] // a count of points
-        let half = (self.flat * POINTS as f64 / reach).floor().max(1.0) as usize;
+        let half = (self.flat / smooth).ceil() as usize;
         let step = self.flat / half as f64;
-        let core: Vec<(f64, f64)> = (0..=POINTS + half)
-            .map(|i| self.core.below_and_area(-(i as f64 * step)))
-            .collect();
-        let points = (0..=POINTS).map(|i| {
+        let last = steps_up(reach, step).min(MOST_POINTS) + steps_up(further, step);
+        let core = self.core.at_steps(step, last + half);
+        let points = (0..=last).map(|i| {
             let (above_to, area_to) = core[i + half];
             // On the other side of the middle: what is left of the distribution, and of its integral.
             let (above_from, area_from) = i.checked_sub(half).map_or_else(
@@ -314,7 +355,7 @@ impl Distribution {
             )
         });
         let rest = self.flat * self.flat / 3.0;
-        let beyond = self.core.area_above(POINTS as f64 * step, rest);
+        let beyond = self.core.area_above(last as f64 * step, rest);
         Grid::new(step, points.collect(), beyond, rest)
     }
 
@@ -341,12 +382,11 @@ impl Distribution {
                 let area = |x: f64| self.core.below_and_area(-x).1;
                 ((area(x - self.flat) - area(x + self.flat)) / (2.0 * self.flat)).max(0.0)
             } else {
-                self.core.at(-x).0
+                self.core.below(-x)
             };
         };
         grid.above(x).unwrap_or_else(|| {
-            let (above, _, curvature) = self.core.at(-x);
-            (above + grid.rest / 2.0 * curvature).max(0.0)
+            (self.core.below(-x) + grid.rest / 2.0 * self.core.density(-x).1).max(0.0)
         })
     }
 
@@ -430,10 +470,15 @@ impl Grid {
         }
     }
 
+    /// The number of the outermost point.
+    fn last(&self) -> usize {
+        self.points.len() - 1
+    }
+
     /// The cell that a place lies in, and how far along; none beyond the grid.
     fn cell(&self, x: f64) -> Option<(usize, f64)> {
         let at = x / self.step;
-        if at >= POINTS as f64 {
+        if at >= self.last() as f64 {
             return None;
         }
         #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
