@@ -72,6 +72,7 @@ pub fn rocket(figment: Figment, store: Store) -> Rocket<Build> {
                 }
             })
         }))
+        .attach(http::compressed::Compressed)
         .register("/", rocket::catchers![problem::turned_away])
         .mount(
             "/",

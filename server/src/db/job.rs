@@ -69,7 +69,7 @@ pub struct Asked {
 /// How many jobs a page has.
 pub const PAGE: i64 = 40;
 
-/// Jobs, newest first, one more than a page where there are more; and how many open jobs wait for
+/// Jobs, newest first but for the one whose number is searched for, one more than a page where there are more; and how many open jobs wait for
 /// each thing, which comes along with the rows, for the bench is looked at more than anything else.
 pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<PhaseCount>)> {
     let like: Vec<String> = asked
@@ -85,6 +85,11 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
         })
         .collect();
     let before = asked.before.unwrap_or(i32::MAX);
+    // The job of that very number stands first, on the first page.
+    let numbered = match &asked.words[..] {
+        [word] => word.parse::<i32>().ok(),
+        _ => None,
+    };
     // Open and finished apart, so that each can use the index of its half of the jobs.
     let rows = sqlx::query!(
         r#"
@@ -97,18 +102,22 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
                   group by next_phase) w) as "waiting: Json<Vec<PhaseCount>>"
         from (
           (select * from job
-            where not $3 and shop_id = $1 and finished_at is null and job_no < $2
+            where shop_id = $1 and job_no = $8 and $9 and (finished_at is not null) = $3
+              and ($3 or (put_away_at is not null) = $7) and ($5::text is null or next_phase = $5))
+          union all
+          (select * from job
+            where not $3 and shop_id = $1 and finished_at is null and job_no < $2 and job_no is distinct from $8
               and (put_away_at is not null) = $7
               and (cardinality($4::text[]) = 0 or searched like all (array(select folded(word) from unnest($4::text[]) word)))
               and ($5::text is null or next_phase = $5)
             order by job_no desc limit $6)
           union all
           (select * from job
-            where $3 and shop_id = $1 and finished_at is not null and job_no < $2
+            where $3 and shop_id = $1 and finished_at is not null and job_no < $2 and job_no is distinct from $8
               and (cardinality($4::text[]) = 0 or searched like all (array(select folded(word) from unnest($4::text[]) word)))
             order by job_no desc limit $6)) j
         join sheet s using (shop_id, sheet_key, revision)
-        order by j.job_no desc
+        order by (j.job_no = $8) is true desc, j.job_no desc
         "#,
         store.shop_id,
         before,
@@ -116,7 +125,9 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
         &like,
         asked.phase.map(<&str>::from),
         PAGE + 1,
-        asked.put_away
+        asked.put_away,
+        numbered,
+        asked.before.is_none()
     )
     .fetch_all(&store.pool)
     .await?;

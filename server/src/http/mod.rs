@@ -1,6 +1,7 @@
 //! What belongs to HTTP and to no resource: the one error type, the headers of writes, who may ask.
 
 pub mod body;
+pub mod compressed;
 pub mod download;
 pub mod extract;
 pub mod front;

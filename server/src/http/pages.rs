@@ -1,17 +1,17 @@
 //! The front end's files, as they were built: held in memory, compressed once, and asked for again only where they changed.
 
 use std::collections::HashMap;
-use std::io::{self, Write};
+use std::io;
 use std::path::Path;
 
 use flate2::Compression;
-use flate2::write::GzEncoder;
 use rocket::http::{ContentType, Header, Method, Status};
 use rocket::response::{self, Responder, Response};
 use rocket::route::{Handler, Outcome};
 use rocket::{Data, Request, Route};
 use sha2::{Digest, Sha256};
 
+use super::compressed::{asks_for_gzip, gzip};
 use super::problem::PAGES;
 
 /// The one page of the front end.
@@ -90,9 +90,7 @@ impl File {
             .extension()
             .and_then(|e| e.to_str())
             .unwrap_or_default();
-        let mut encoder = GzEncoder::new(Vec::new(), Compression::best());
-        encoder.write_all(&plain)?;
-        let gzip = encoder.finish()?;
+        let gzip = gzip(&plain, Compression::best())?;
         Ok(Self {
             kind: if ending == "webmanifest" {
                 // W3C, Web Application Manifest, 4.
@@ -149,8 +147,7 @@ impl<'r> Responder<'r, 'r> for Answer<'_> {
         if known.any(|tag| tag.trim().trim_start_matches("W/") == etag || tag.trim() == "*") {
             return answer.status(Status::NotModified).ok();
         }
-        let takes_gzip = request.headers().get("Accept-Encoding").any(takes_gzip);
-        let body = match gzip.as_ref().filter(|_| takes_gzip) {
+        let body = match gzip.as_ref().filter(|_| asks_for_gzip(request)) {
             Some(gzip) => {
                 answer.header(Header::new("Content-Encoding", "gzip"));
                 gzip
@@ -162,18 +159,6 @@ impl<'r> Responder<'r, 'r> for Answer<'_> {
             .sized_body(body.len(), io::Cursor::new(body.clone()))
             .ok()
     }
-}
-
-/// Whether an `Accept-Encoding` takes gzip (RFC 9110, 12.5.3).
-fn takes_gzip(accepted: &str) -> bool {
-    accepted.split(',').any(|one| {
-        let (name, weight) = one.split_once(';').unwrap_or((one, "q=1"));
-        let weight = weight
-            .trim()
-            .strip_prefix("q=")
-            .and_then(|q| q.parse::<f64>().ok());
-        matches!(name.trim(), "gzip" | "*") && weight.is_none_or(|q| q > 0.0)
-    })
 }
 
 #[cfg(test)]

@@ -123,6 +123,32 @@ async fn jobs_are_listed_searched_and_filtered_and_handed_over(pool: PgPool) {
     let found = |list: Value| list["jobs"].as_array().unwrap().len();
     assert_eq!(found(shop.get("/api/jobs?search=43%20baker").await.ok()), 1);
     assert_eq!(found(shop.get("/api/jobs?search=100%25").await.ok()), 0);
+    // The job of that very number first, and on no other page again.
+    let numbers = |list: Value| {
+        let jobs = list["jobs"].as_array().unwrap().clone();
+        let numbers = jobs.iter().map(|j| j["job_no"].as_i64().unwrap());
+        numbers.collect::<Vec<_>>()
+    };
+    let searched = async |rest: &str| shop.get(&format!("/api/jobs?search={rest}")).await.ok();
+    assert_eq!(
+        numbers(searched("4").await),
+        [4, 43, 42, 41, 40, 34, 24, 14]
+    );
+    assert_eq!(
+        numbers(searched("4&before=34").await),
+        [24, 14],
+        "and not 4 again"
+    );
+    assert_eq!(
+        numbers(searched("4%20baker").await)[0],
+        43,
+        "words are no number"
+    );
+    assert_eq!(
+        numbers(searched("4&finished=true").await),
+        [0; 0],
+        "nor is an open job finished"
+    );
     assert_eq!(found(shop.get("/api/jobs?phase=sign").await.ok()), 0);
 
     let job = "/api/jobs/1";
