@@ -40,6 +40,12 @@ export async function take(page: Page, ...readings: string[]) {
   }
 }
 
+/** Chooses a sheet on the card of a new job. */
+export async function chooseSheet(page: Page, name: string) {
+  await page.getByLabel('Spec sheet of the box').fill(name)
+  await page.getByRole('option', { name }).click()
+}
+
 /** Tabs until the thing of that name has the focus. */
 export async function tabTo(page: Page, name: RegExp) {
   for (let presses = 0; presses < 60; presses++) {

@@ -1,6 +1,6 @@
 // A wrong press is put right where it was made, and nothing of somebody else's is taken without asking and telling.
 import { expect, test, type Page } from '@playwright/test'
-import { atTheBench, freshJob, take } from './bench'
+import { atTheBench, chooseSheet, freshJob, take } from './bench'
 
 const notice = (page: Page) => page.getByRole('region', { name: /What was done/ })
 
@@ -75,7 +75,7 @@ test('initials are asked for where they are needed, and what was pressed goes on
   await page.goto('/')
   await page.getByRole('button', { name: 'New job' }).click()
   const card = page.getByRole('dialog', { name: 'New job' })
-  await card.getByLabel('Spec sheet of the box').selectOption({ label: 'Tolvane T5 transaxle' })
+  await chooseSheet(page, 'Tolvane T5 transaxle')
   await card.getByLabel('What is on the bench').fill('A box by nobody yet')
   // Led away and back, what was typed is there.
   await page.reload()

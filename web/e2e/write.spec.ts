@@ -1,7 +1,7 @@
 // A sheet written in the program, copied, changed, and a job moved to what it became.
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
-import { atTheBench } from './bench'
+import { atTheBench, chooseSheet } from './bench'
 
 /** Types down a list: what each row holds, Enter at the end of all but the last. */
 async function typeParts(page: Page, parts: [string, string, string][]) {
@@ -82,7 +82,7 @@ test('a sheet is written from nothing, drawn as it is typed, and a job is opened
   await expect(page.getByRole('heading', { name: 'Harrow shims' })).toBeVisible()
   await page.goto('/')
   await page.getByRole('button', { name: /New job/ }).click()
-  await page.getByLabel('Spec sheet of the box').selectOption({ label: 'Harrow R2 reduction box' })
+  await chooseSheet(page, 'Harrow R2 reduction box')
   await page.getByLabel('What is on the bench').fill('Rescue truck, reduction box')
   await page.getByLabel('Whose it is').fill('Mountain rescue')
   await page.getByRole('dialog').getByRole('button', { name: /Open/ }).click()

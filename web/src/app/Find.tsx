@@ -6,7 +6,7 @@ import { useNavigate } from 'react-router'
 import { answer, server } from '../api/client'
 import { useDrawers, useSheets } from '../api/queries'
 import { boxName } from '../domain/labels'
-import { plain } from '../domain/words'
+import { hasWords } from '../domain/words'
 import { Ask } from '../ui/Parts'
 import { recents } from '../ui/title'
 
@@ -63,10 +63,7 @@ function useFound(typed: string): Found[] {
   const { data: drawers } = useDrawers()
   if (words === '')
     return [...recents().map((r) => ({ to: r.path, name: r.title, what: 'looked at last' })), ...PLACES]
-  const has = (found: Found) =>
-    plain(words)
-      .split(/\s+/)
-      .every((word) => plain(`${found.name} ${found.what}`).includes(word))
+  const has = (found: Found) => hasWords(`${found.name} ${found.what}`, words)
   const jobs = [...open, ...finished, ...away]
   // The job of that very number comes before all that only has it somewhere.
   const exact = jobs.filter((j) => j.to === `/jobs/${words}`)

@@ -15,3 +15,11 @@ export const plain = (text: string) =>
     .normalize('NFD')
     .replace(/\p{M}/gu, '')
     .replace(/[øłđ]/g, (letter) => BARRED[letter] ?? letter)
+
+/** Whether a text has each of these words somewhere, whatever their accents and capitals. */
+export function hasWords(text: string, words: string) {
+  const searched = plain(text)
+  return plain(words)
+    .split(/\s+/)
+    .every((word) => searched.includes(word))
+}

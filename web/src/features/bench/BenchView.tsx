@@ -1,6 +1,6 @@
 // Every job, each with the one thing it waits for.
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query'
-import { useDeferredValue, useEffect, useState } from 'react'
+import { Suspense, lazy, useDeferredValue, useEffect, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import type { JobRow, Schemas } from '../../domain/schema'
@@ -10,11 +10,14 @@ import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { useWaits } from '../../ui/awaited'
 import { useTitle } from '../../ui/title'
+import { useSoon } from '../../ui/soon'
 import { dayText } from '../../domain/units'
 import { phaseName, phaseWords } from '../../domain/labels'
 import { BackupNotice } from './BackupNotice'
-import { NewJob } from './NewJob'
 import { inSentence } from '../../domain/words'
+
+// Fetched when the first job is opened.
+const NewJob = lazy(async () => ({ default: (await import('./NewJob')).NewJob }))
 
 function useJobs(search: string, finished: boolean, putAway: boolean, phase: Schemas['JobWait'] | '') {
   return useInfiniteQuery({
@@ -88,12 +91,13 @@ export function BenchView() {
   // Led here from a sheet, a job is opened on it.
   const asked = params.get('new') ?? ''
   const [opening, setOpening] = useState(asked !== '')
-  const { data, error, fetchNextPage, hasNextPage, isFetchingNextPage } = useJobs(
+  const { data: fetched, error, fetchNextPage, hasNextPage, isFetchingNextPage } = useJobs(
     useDeferredValue(search),
     finished,
     putAway,
     phase,
   )
+  const data = useSoon(fetched)
   const jobs = data?.pages.flatMap((p) => p.jobs)
   const waiting = data?.pages[0]?.waiting ?? []
   const filter = (key: string, label: string, on: boolean) => (
@@ -202,7 +206,11 @@ export function BenchView() {
           <p className="text-dim">A job that another shop has handed on, saved from its report there.</p>
         </div>
       )}
-      {opening && <NewJob sheet={asked} onClose={() => setOpening(false)} />}
+      {opening && (
+        <Suspense fallback={null}>
+          <NewJob sheet={asked} onClose={() => setOpening(false)} />
+        </Suspense>
+      )}
     </main>
   )
 }

@@ -4,6 +4,7 @@ import { Link, useNavigate } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import { useSheets } from '../../api/queries'
 import { Ask, Labelled, Trouble } from '../../ui/Parts'
+import { SheetChoice } from './SheetChoice'
 import { forget, keep, keptJson, useBench } from '../../domain/session'
 
 interface NewCard {
@@ -64,19 +65,12 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
       >
         <Labelled label="Spec sheet of the box" error={fault('sheet_key')}>
           {(id) => (
-            <select
+            <SheetChoice
               id={id}
-              className="field"
+              sheets={sheets ?? []}
               value={sheet}
-              onChange={(e) => set({ sheetKey: e.target.value })}
-            >
-              <option value="">Choose one</option>
-              {sheets?.map((s) => (
-                <option key={s.key} value={s.key}>
-                  {s.name}
-                </option>
-              ))}
-            </select>
+              onChange={(sheetKey) => set({ sheetKey })}
+            />
           )}
         </Labelled>
         <p className="-mt-3 mb-4">

@@ -12,6 +12,7 @@ import { StateMark } from '../../charts/StateMark'
 import { answerName, markOf, markWords, phaseName, phaseWords } from '../../domain/labels'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
+import { useSoon } from '../../ui/soon'
 import { Told } from '../check/Told'
 import { useJobAct } from './acts'
 import { Card } from './Card'
@@ -21,7 +22,8 @@ import { allInSentence, inSentence } from '../../domain/words'
 
 export function BoxView() {
   const jobNo = Number(useParams().jobNo)
-  const { data: box, error } = useBox(jobNo)
+  const { data, error } = useBox(jobNo)
+  const box = useSoon(data)
   useTitle(box ? `Job ${jobNo}, ${box.title}` : undefined)
   if (!box && error) return <Trouble error={error as unknown as Refused} />
   if (!box) return <Loading what="the box" />

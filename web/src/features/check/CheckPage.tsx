@@ -9,6 +9,7 @@ import { ProofMark } from '../../charts/ProofMark'
 import { SlotGauge } from '../../charts/SlotGauge'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
+import { useSoon } from '../../ui/soon'
 import { Choose } from './choose/Choose'
 import { Confirm } from './confirm/Confirm'
 import { History } from './History'
@@ -27,7 +28,8 @@ import { useFocusAfter } from './where-next'
 export function CheckPage() {
   const params = useParams()
   const jobNo = Number(params.jobNo)
-  const { data: check, error } = useGap(jobNo, params.checkKey ?? '')
+  const { data, error } = useGap(jobNo, params.checkKey ?? '')
+  const check = useSoon(data)
   useTitle(check ? `${check.name}, job ${jobNo}` : undefined)
   if (!check && error) return <Trouble error={error as unknown as Refused} />
   if (!check) return <Loading what="the check" />

@@ -8,6 +8,7 @@ import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { useRoving } from '../../ui/roving'
 import { useTitle } from '../../ui/title'
+import { useSoon } from '../../ui/soon'
 import { dayText, gradeWords, showStated, unitName } from '../../domain/units'
 import { Conflicts } from './Conflicts'
 import { DoneLine, type Done } from './DoneLine'
@@ -26,7 +27,8 @@ type Over = { drawer: string; size: Pick<Size, 'thickness_nm' | 'grade'> | null;
 
 export function DrawersView() {
   useTitle('Drawers')
-  const { data: drawers, error } = useDrawers()
+  const { data, error } = useDrawers()
+  const drawers = useSoon(data)
   const [over, setOver] = useState<Over | null>(null)
   const [opening, setOpening] = useState(false)
   const [done, setDone] = useState<Done | null>(null)

@@ -5,6 +5,7 @@ import type { Schemas } from '../../domain/schema'
 import { useBox, usePlan, useSheet } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useTitle } from '../../ui/title'
+import { useSoon } from '../../ui/soon'
 import { allInSentence } from '../../domain/words'
 
 type Plan = Schemas['Plan']
@@ -51,7 +52,8 @@ function Screen({
   what: string
 }) {
   useTitle(title)
-  const { data, error } = usePlan(of)
+  const { data: fetched, error } = usePlan(of)
+  const data = useSoon(fetched)
   if (!data && error) return <Trouble error={error as unknown as Refused} />
   if (!data) return <Loading what="the plan" />
   const { plan, in_order: order, checks } = data

@@ -10,13 +10,15 @@ import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { dayText, show, unitName } from '../../domain/units'
 import { useWidth } from '../../ui/width'
+import { useSoon } from '../../ui/soon'
 
 type Past = Schemas['PastOfCheck']
 
 export function PredictionsView() {
   const { sheetKey = '' } = useParams()
   const { data: sheet } = useSheet(sheetKey)
-  const { data: past, error } = usePast(sheetKey)
+  const { data, error } = usePast(sheetKey)
+  const past = useSoon(data)
   useTitle(sheet ? `How predictions came out, ${sheet.name}` : undefined)
   if (!past && error) return <Trouble error={error as unknown as Refused} />
   if (!past) return <Loading what="the finished boxes" />

@@ -13,6 +13,7 @@ import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { show, showStated, unitName } from '../../domain/units'
 import { useWidth } from '../../ui/width'
+import { useSoon } from '../../ui/soon'
 
 type Need = Schemas['PurchaseNeed']
 
@@ -22,7 +23,8 @@ export function PurchaseView() {
   useTitle(job === undefined ? 'What to order' : `What to order, job ${job}`)
   const [params, setParams] = useSearchParams()
   const unmeasured = params.has('unmeasured')
-  const { data: order, error } = useOrder(job, unmeasured)
+  const { data, error } = useOrder(job, unmeasured)
+  const order = useSoon(data)
   const [done, setDone] = useState<Done | null>(null)
   if (!order && error) return <Trouble error={error as unknown as Refused} />
   if (!order) return <Loading doing="Working out" what="what to order" />

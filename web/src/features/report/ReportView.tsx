@@ -12,13 +12,15 @@ import { StateMark } from '../../charts/StateMark'
 import { markOf, markWords } from '../../domain/labels'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
+import { useSoon } from '../../ui/soon'
 import { clearance, dayText, percent, showStated, unitName, whenText, windowWords } from '../../domain/units'
 import { phaseName } from '../../domain/labels'
 import { inSentence } from '../../domain/words'
 
 export function ReportView() {
   const jobNo = Number(useParams().jobNo)
-  const { data: r, error } = useReport(jobNo)
+  const { data, error } = useReport(jobNo)
+  const r = useSoon(data)
   const { unit } = useBench()
   useTitle(r ? `Report of job ${jobNo}` : undefined)
   if (!r && error) return <Trouble error={error as unknown as Refused} />

@@ -9,6 +9,7 @@ import { Loading, Trouble } from '../../ui/Parts'
 import { focusOnceDrawn } from '../../ui/focus'
 import { ShaftRail } from '../../charts/ShaftRail'
 import { useTitle } from '../../ui/title'
+import { useSoon } from '../../ui/soon'
 import { whenText } from '../../domain/units'
 import { About } from './About'
 import { Build } from './Build'
@@ -27,13 +28,14 @@ export function WriteView() {
   const from = sheetKey ?? search.get('copy') ?? ''
   const revision = Number(search.get('from')) || undefined
   const { data: there } = useSheet(from)
-  const { data, error } = useQuery({
+  const { data: fetched, error } = useQuery({
     queryKey: ['sheet-file', from, revision],
     enabled: from !== '',
     staleTime: Infinity,
     queryFn: () =>
       answer(server.GET('/api/sheets/{key}/file', { params: { path: { key: from }, query: { revision } } })),
   })
+  const data = useSoon(fetched)
   if (!data && error) return <Trouble error={error as unknown as Refused} />
   if (from && (!data || !there)) return <Loading what="the sheet" />
   const start = !data ? blank() : sheetKey ? data : copied(data)

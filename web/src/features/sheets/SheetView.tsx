@@ -7,6 +7,7 @@ import { PackStack } from '../../charts/PackStack'
 import { ShaftRail } from '../../charts/ShaftRail'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
+import { useSoon } from '../../ui/soon'
 import { dayText, unitName, windowWords } from '../../domain/units'
 import { boxName, kindName } from '../../domain/labels'
 import { Conflicts } from '../drawers/Conflicts'
@@ -15,7 +16,8 @@ import { Revisions } from './Revisions'
 
 export function SheetView() {
   const { sheetKey = '' } = useParams()
-  const { data: sheet, error } = useSheet(sheetKey)
+  const { data, error } = useSheet(sheetKey)
+  const sheet = useSoon(data)
   const { unit } = useBench()
   useTitle(sheet?.name)
   if (!sheet && error) return <Trouble error={error as unknown as Refused} />

@@ -23,7 +23,7 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
     return (
       <section
         aria-label="Choose"
-        className="check-choose @container border-line px-3 py-5 sm:px-6 xl:border-r"
+        className="check-choose far @container border-line px-3 py-5 sm:px-6 xl:border-r"
       >
         <h2 className="text-lg">Choose</h2>
         <p className="mt-2 text-dim">
@@ -41,7 +41,7 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
   return (
     <section
       aria-label="Choose"
-      className="check-choose @container min-w-0 border-line px-3 py-5 sm:px-6 xl:border-r"
+      className="check-choose far @container min-w-0 border-line px-3 py-5 sm:px-6 xl:border-r"
     >
       <h2 className="text-lg">
         Choose{' '}

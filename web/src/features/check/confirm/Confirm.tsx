@@ -15,7 +15,7 @@ export function Confirm({ check, act }: { check: CheckView; act: Acting }) {
   return (
     <section
       aria-label="Confirm"
-      className="check-confirm min-w-0 px-3 py-5 sm:px-6 md:border-l md:border-line xl:border-l-0"
+      className="check-confirm far min-w-0 px-3 py-5 sm:px-6 md:border-l md:border-line xl:border-l-0"
     >
       <h2 className="text-lg">Confirm</h2>
       {check.off_prediction && <Compared off={check.off_prediction} />}

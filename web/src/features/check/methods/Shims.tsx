@@ -42,7 +42,7 @@ export function Shims({ check, act }: { check: CheckView; act: Acting }) {
   return (
     <section
       aria-label="Choose"
-      className="check-choose @container min-w-0 border-line px-3 py-5 sm:px-6 xl:border-r"
+      className="check-choose far @container min-w-0 border-line px-3 py-5 sm:px-6 xl:border-r"
     >
       <h2 className="text-lg">Move the shims</h2>
       {shims && !changing ? (
