@@ -181,6 +181,31 @@ impl Core {
         (density, slope / self.scale)
     }
 
+    /// The density and its slope at `0, −step, …, −count step`.
+    ///
+    /// # Formula
+    /// A normal from one step to the next: `φ(z + δ) = φ(z) q`, where each `q` is the one before times `exp(−δ²)`.
+    fn densities(&self, step: f64, count: usize) -> Vec<(f64, f64)> {
+        if self.normals.is_empty() {
+            return (0..=count)
+                .map(|i| self.density(-(i as f64 * step)))
+                .collect();
+        }
+        let mut found = vec![(0.0, 0.0); count + 1];
+        for (weight, u) in &self.normals {
+            let apart = (step / u).powi(2);
+            let mut density = weight / (u * std::f64::consts::TAU.sqrt());
+            let (mut ratio, falls) = ((-apart / 2.0).exp(), (-apart).exp());
+            for (i, sum) in found.iter_mut().enumerate() {
+                sum.0 += density;
+                sum.1 += i as f64 * step / (u * u) * density;
+                density *= ratio;
+                ratio *= falls;
+            }
+        }
+        found
+    }
+
     /// The distribution and its integral at `0, −step, …, −count step`, summed up from the outermost inwards.
     ///
     /// # Formula
@@ -192,11 +217,12 @@ impl Core {
             // Not smooth enough.
             return (0..=count).map(|i| self.below_and_area(at(i))).collect();
         }
+        let densities = self.densities(step, count);
         let (mut below, mut area) = self.below_and_area(at(count));
-        let (mut density, mut slope) = self.density(at(count));
+        let (mut density, mut slope) = densities[count];
         let mut found = vec![(below, area); count + 1];
         for i in (0..count).rev() {
-            let (next, next_slope) = self.density(at(i));
+            let (next, next_slope) = densities[i];
             let more = step * (density + next) / 2.0 + step * step * (slope - next_slope) / 12.0;
             area += step * (below + more / 2.0) + step * step * (density - next) / 12.0;
             below += more;
@@ -241,10 +267,15 @@ impl Core {
     }
 }
 
-/// How many steps a length takes, the last begun.
+/// How many whole steps a length has.
 #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)] // a count of points
-fn steps_up(length: f64, step: f64) -> usize {
-    (length / step).ceil() as usize
+fn steps_down(length: f64, step: f64) -> usize {
+    (length / step) as usize
+}
+
+/// What lies above a place so far on the other side of the middle, and the integral of that outwards.
+const fn on_the_other_side(above: f64, area: f64, x: f64) -> (f64, f64) {
+    (1.0 - above, area + x)
 }
 
 impl Distribution {
@@ -315,12 +346,23 @@ impl Distribution {
     fn with_rectangle(&self, before: &Grid, half: f64) -> Grid {
         let rest = before.rest + half * half / 3.0;
         let step = before.step;
-        let last = before.last() - steps_up(half, step).min(before.last());
+        // All places are the same part of the way along their cells.
+        let cells = steps_down(half, step);
+        let along = half / step - cells as f64;
+        let (ahead, behind) = (Cubic::at(along, step), Cubic::at(1.0 - along, step));
+        let last = before.last().saturating_sub(cells + 1);
         let points = (0..=last).map(|i| {
-            let (from, to) = (i as f64 * step - half, i as f64 * step + half);
+            let (above_to, area_to) = before.at(i + cells, &ahead);
+            let (above_from, area_from) = i.checked_sub(cells + 1).map_or_else(
+                || {
+                    let (above, area) = before.at(cells - i, &ahead);
+                    on_the_other_side(above, area, (cells - i) as f64 * step + along * step)
+                },
+                |from| before.at(from, &behind),
+            );
             (
-                (self.area_above(from) - self.area_above(to)) / (2.0 * half),
-                (self.above(from) - self.above(to)) / (2.0 * half),
+                (area_from - area_to) / (2.0 * half),
+                (above_from - above_to) / (2.0 * half),
             )
         });
         let points = points.collect();
@@ -337,15 +379,15 @@ impl Distribution {
         #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)] // a count of points
         let half = (self.flat / smooth).ceil() as usize;
         let step = self.flat / half as f64;
-        let last = steps_up(reach, step).min(MOST_POINTS) + steps_up(further, step);
+        // What is folded in after takes its half-width off, and two steps for the ends of their cells.
+        let last = steps_down(reach, step).min(MOST_POINTS) + 2 * steps_down(further, step) + 2;
         let core = self.core.at_steps(step, last + half);
         let points = (0..=last).map(|i| {
             let (above_to, area_to) = core[i + half];
-            // On the other side of the middle: what is left of the distribution, and of its integral.
             let (above_from, area_from) = i.checked_sub(half).map_or_else(
                 || {
                     let (above, area) = core[half - i];
-                    (1.0 - above, area + (half - i) as f64 * step)
+                    on_the_other_side(above, area, (half - i) as f64 * step)
                 },
                 |from| core[from],
             );
@@ -388,17 +430,6 @@ impl Distribution {
         grid.above(x).unwrap_or_else(|| {
             (self.core.below(-x) + grid.rest / 2.0 * self.core.density(-x).1).max(0.0)
         })
-    }
-
-    /// The integral of what lies above, from `x` outwards, of what is on a grid.
-    fn area_above(&self, x: f64) -> f64 {
-        if x < 0.0 {
-            // All but what lies above on the other side.
-            return self.area_above(-x) - x;
-        }
-        let rest = self.folded.as_ref().map_or(0.0, |grid| grid.rest);
-        let on_grid = self.folded.as_ref().and_then(|grid| grid.area_above(x));
-        on_grid.unwrap_or_else(|| self.core.area_above(x, rest))
     }
 
     /// The chance that what is known as `value` lies from `low` to `high`, limits included, either of which may be
@@ -453,7 +484,6 @@ impl Distribution {
     }
 }
 
-#[allow(clippy::many_single_char_names)] // the letters of the cubic: ends a and b, place t
 impl Grid {
     /// `beyond` is the integral of what lies above, from the grid's end outwards.
     fn new(step: f64, points: Vec<(f64, f64)>, beyond: f64, rest: f64) -> Self {
@@ -487,27 +517,49 @@ impl Grid {
         Some((i, at - i as f64))
     }
 
-    /// The cubic that has what lies above, and the density, at both ends of the cell.
+    /// What lies above `x`; none beyond the grid.
     fn above(&self, x: f64) -> Option<f64> {
-        let (i, t) = self.cell(x)?;
-        let ((a, da), (b, db)) = (self.points[i], self.points[i + 1]);
-        let (t2, t3) = (t * t, t * t * t);
-        Some(
-            a * (2.0 * t3 - 3.0 * t2 + 1.0) + b * (3.0 * t2 - 2.0 * t3)
-                - self.step * (da * (t3 - 2.0 * t2 + t) + db * (t3 - t2)),
-        )
+        let (i, along) = self.cell(x)?;
+        Some(self.at(i, &Cubic::at(along, self.step)).0)
     }
 
-    /// The integral of that cubic outwards.
-    fn area_above(&self, x: f64) -> Option<f64> {
-        let (i, t) = self.cell(x)?;
-        let ((a, da), (b, db)) = (self.points[i], self.points[i + 1]);
-        // From the cell's far end inwards.
+    /// What lies above a place in a cell, and the integral of that outwards.
+    fn at(&self, cell: usize, place: &Cubic) -> (f64, f64) {
+        let ((a, da), (b, db)) = (self.points[cell], self.points[cell + 1]);
+        let of = |w: &[f64; 4]| w[0] * a + w[1] * b + w[2] * da + w[3] * db;
+        (of(&place.value), self.areas[cell + 1] + of(&place.integral))
+    }
+}
+
+/// How much each of what a cell has at its ends counts at a place in it: what lies above there and at the far end, and
+/// both densities, in the cubic that has them all.
+struct Cubic {
+    value: [f64; 4],
+    /// In the integral of the cubic from the place to the far end.
+    integral: [f64; 4],
+}
+
+impl Cubic {
+    /// At a part `t` of the way along a cell of this width.
+    fn at(t: f64, width: f64) -> Self {
+        let (t2, t3) = (t * t, t * t * t);
+        // From the far end inwards.
         let s = 1.0 - t;
         let (s2, s3, s4) = (s * s, s * s * s, s * s * s * s);
-        let slopes = db * (s4 / 4.0 - 2.0 * s3 / 3.0 + s2 / 2.0) + da * (s4 / 4.0 - s3 / 3.0);
-        let values = b * (s4 / 2.0 - s3 + s) + a * (s3 - s4 / 2.0);
-        Some(self.areas[i + 1] + self.step * (values + self.step * slopes))
+        Self {
+            value: [
+                2.0 * t3 - 3.0 * t2 + 1.0,
+                3.0 * t2 - 2.0 * t3,
+                -width * (t3 - 2.0 * t2 + t),
+                -width * (t3 - t2),
+            ],
+            integral: [
+                width * (s3 - s4 / 2.0),
+                width * (s4 / 2.0 - s3 + s),
+                width * width * (s4 / 4.0 - s3 / 3.0),
+                width * width * (s4 / 4.0 - 2.0 * s3 / 3.0 + s2 / 2.0),
+            ],
+        }
     }
 }
 
