@@ -41,6 +41,20 @@ export default defineConfig({
       },
     }),
   ],
+  build: {
+    rolldownOptions: {
+      output: {
+        codeSplitting: {
+          // What several views share comes in few files, for each costs a journey to the server.
+          groups: [
+            { name: 'first', tags: ['$initial'], priority: 1 },
+            { name: 'charts', test: /src\/charts\/|node_modules\/(d3-|internmap)/, minShareCount: 2 },
+            { name: 'parts', test: /src\/(ui|domain|api)\/|@tanstack/, minShareCount: 3 },
+          ],
+        },
+      },
+    },
+  },
   define: { __BUILD__: JSON.stringify(shape) },
   // For work on the front end: the server beside it answers as to its own page.
   server: {

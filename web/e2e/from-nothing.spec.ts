@@ -27,6 +27,8 @@ class Hands {
     this.presses += 2
     await what.selectOption({ label })
   }
+  /** Out of a long form, up to its tabs. */
+  async up() {}
   async back() {
     this.presses += 1
     await this.page.goBack()
@@ -47,7 +49,13 @@ class Keys extends Hands {
     await expect(what.locator('option:checked')).toHaveText(label)
   }
   override async back() {
-    await this.key('Alt+ArrowLeft')
+    // Alt and an arrow: the browser's own, which no page hears.
+    this.keys += 1
+    await this.page.goBack()
+  }
+  override async up() {
+    await this.key('Escape')
+    await expect(this.page.getByRole('tab', { selected: true })).toBeFocused()
   }
   private async reach(what: Locator) {
     await expect(what).toBeVisible()
@@ -55,6 +63,7 @@ class Keys extends Hands {
       const key = await what.evaluate((node) => {
         const at = document.activeElement
         if (at === node) return ''
+        if (node.role === 'tab' && at?.closest('[role=tabpanel]')) return 'Escape'
         const together = '[role=tablist], [role=radiogroup], [role=group][data-roving]'
         const before = (at?.compareDocumentPosition(node) ?? 0) & Node.DOCUMENT_POSITION_PRECEDING
         if (at?.closest(together)?.contains(node)) return before ? 'ArrowLeft' : 'ArrowRight'
@@ -128,6 +137,7 @@ async function fromNothing(hands: Hands, box: string) {
     ],
     'main',
   )
+  await hands.up()
   await hands.press(page.getByRole('button', { name: 'Add a shaft' }))
   await focused('What the shaft is called')
   await hands.type('Lay')

@@ -1,5 +1,5 @@
 // What is asked of the server: each key together with its fetcher.
-import { useQuery } from '@tanstack/react-query'
+import { queryOptions, useQuery } from '@tanstack/react-query'
 import { answer, server } from './client'
 
 export const useShop = () =>
@@ -13,17 +13,17 @@ export const useBackups = () =>
     refetchInterval: 600_000,
   })
 
-export const useBox = (jobNo: number) =>
-  useQuery({
+export const boxQuery = (jobNo: number) =>
+  queryOptions({
     queryKey: ['job', jobNo],
     queryFn: () => answer(server.GET('/api/jobs/{job_no}', { params: { path: { job_no: jobNo } } })),
   })
 
-export const useGap = (jobNo: number, key: string) =>
-  useQuery({
+export const useBox = (jobNo: number) => useQuery(boxQuery(jobNo))
+
+export const checkQuery = (jobNo: number, key: string) =>
+  queryOptions({
     queryKey: ['check', jobNo, key],
-    // What is typed at another screen is here within two seconds, while somebody looks.
-    refetchInterval: 1_500,
     queryFn: () =>
       answer(
         server.GET('/api/jobs/{job_no}/checks/{check_key}', {
@@ -32,14 +32,24 @@ export const useGap = (jobNo: number, key: string) =>
       ),
   })
 
-export const useReport = (jobNo: number) =>
-  useQuery({
+/** What is typed at another screen is here within two seconds, while somebody looks. */
+export const useGap = (jobNo: number, key: string) =>
+  useQuery({ ...checkQuery(jobNo, key), refetchInterval: 1_500 })
+
+export const reportQuery = (jobNo: number) =>
+  queryOptions({
     queryKey: ['report', jobNo],
     queryFn: () => answer(server.GET('/api/jobs/{job_no}/report', { params: { path: { job_no: jobNo } } })),
   })
 
-export const useDrawers = () =>
-  useQuery({ queryKey: ['drawers'], queryFn: () => answer(server.GET('/api/drawers')) })
+export const useReport = (jobNo: number) => useQuery(reportQuery(jobNo))
+
+export const drawersQuery = queryOptions({
+  queryKey: ['drawers'],
+  queryFn: () => answer(server.GET('/api/drawers')),
+})
+
+export const useDrawers = () => useQuery(drawersQuery)
 
 /** Where sheets and drawers do not say the same of a family. */
 export const useConflicts = () =>
@@ -48,10 +58,22 @@ export const useConflicts = () =>
 export const useSheets = () =>
   useQuery({ queryKey: ['sheets'], queryFn: () => answer(server.GET('/api/sheets')) })
 
-export const useSheet = (key: string) =>
-  useQuery({
+export const sheetQuery = (key: string) =>
+  queryOptions({
     queryKey: ['sheet', key],
     queryFn: () => answer(server.GET('/api/sheets/{key}', { params: { path: { key } } })),
+  })
+
+export const useSheet = (key: string) => useQuery(sheetQuery(key))
+
+/** A sheet as it is written: this revision of it, or the newest. */
+export const sheetFileQuery = (key: string, revision?: number) =>
+  queryOptions({
+    queryKey: ['sheet-file', key, revision],
+    enabled: key !== '',
+    staleTime: Infinity,
+    queryFn: () =>
+      answer(server.GET('/api/sheets/{key}/file', { params: { path: { key }, query: { revision } } })),
   })
 
 export const useRevisions = (key: string) =>

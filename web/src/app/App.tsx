@@ -1,8 +1,6 @@
-import { QueryClient } from '@tanstack/react-query'
 import { PersistQueryClientProvider } from '@tanstack/react-query-persist-client'
 import { useEffect, useMemo, useState } from 'react'
 import { Outlet, RouterProvider, ScrollRestoration, createBrowserRouter, useNavigation } from 'react-router'
-import { outOfReach } from '../api/client'
 import { useShop } from '../api/queries'
 import type { Unit } from '../domain/schema'
 import { Bench, keep, kept, type Theme } from '../domain/session'
@@ -11,21 +9,9 @@ import { NoticesProvider } from '../ui/Notices'
 import { Loading } from '../ui/Parts'
 import { Arrival } from './Arrival'
 import { Header } from './Header'
+import { client } from './asked'
 import { KEPT_MS, beginSending, isKept, persister } from './seen'
 import { routes } from './views'
-
-const client = new QueryClient({
-  defaultOptions: {
-    queries: {
-      retry: (count, error) => outOfReach(error) && count < 60,
-      retryDelay: 1500,
-      refetchOnWindowFocus: true,
-      // As long as it is kept in the browser.
-      gcTime: KEPT_MS,
-      networkMode: 'always',
-    },
-  },
-})
 
 beginSending(client)
 

@@ -1,10 +1,33 @@
 // Every place and the view that stands there, fetched when somebody goes there.
-import { Navigate, type RouteObject } from 'react-router'
+import { Navigate, type LoaderFunctionArgs, type RouteObject } from 'react-router'
+import { boxQuery, checkQuery, drawersQuery, reportQuery, sheetFileQuery, sheetQuery } from '../api/queries'
+import { client } from './asked'
 import { Nowhere, Stumbled } from './Nowhere'
 
 /** A view in a file of its own. */
 const view = (load: () => Promise<React.ComponentType>) => ({
   lazy: async () => ({ Component: await load() }),
+})
+
+/** Asked for while the view's own file is on its way; the view itself says what it waits for. */
+const asks = (ask: (of: Record<string, string | undefined>) => void) => ({
+  loader: ({ params }: LoaderFunctionArgs) => {
+    ask(params)
+    return null
+  },
+  shouldRevalidate: () => false,
+})
+const askBox = asks(({ jobNo }) => void client.prefetchQuery(boxQuery(Number(jobNo))))
+const askCheck = asks(({ jobNo, checkKey = '' }) => {
+  void client.prefetchQuery(checkQuery(Number(jobNo), checkKey))
+  void client.prefetchQuery(boxQuery(Number(jobNo)))
+})
+const askReport = asks(({ jobNo }) => void client.prefetchQuery(reportQuery(Number(jobNo))))
+const askDrawers = asks(() => void client.prefetchQuery(drawersQuery))
+const askSheet = asks(({ sheetKey = '' }) => void client.prefetchQuery(sheetQuery(sheetKey)))
+const askFile = asks(({ sheetKey = '' }) => {
+  void client.prefetchQuery(sheetFileQuery(sheetKey))
+  void client.prefetchQuery(sheetQuery(sheetKey))
 })
 
 const bench = view(async () => (await import('../features/bench/BenchView')).BenchView)
@@ -28,9 +51,9 @@ const shop = view(async () => (await import('../features/shop/ShopView')).ShopVi
 
 const PLACES: RouteObject[] = [
   { path: '/', ...bench },
-  { path: '/jobs/:jobNo', ...box },
-  { path: '/jobs/:jobNo/checks/:checkKey', ...check },
-  { path: '/jobs/:jobNo/report', ...report },
+  { path: '/jobs/:jobNo', ...box, ...askBox },
+  { path: '/jobs/:jobNo/checks/:checkKey', ...check, ...askCheck },
+  { path: '/jobs/:jobNo/report', ...report, ...askReport },
   { path: '/jobs/:jobNo/together', ...allocation },
   { path: '/jobs/:jobNo/order', ...purchase },
   { path: '/jobs/:jobNo/plan', ...plan },
@@ -38,12 +61,12 @@ const PLACES: RouteObject[] = [
   { path: '/order', ...purchase },
   { path: '/together', ...allocation },
   { path: '/shop', ...shop },
-  { path: '/drawers', ...drawers },
+  { path: '/drawers', ...drawers, ...askDrawers },
   { path: '/gauges', ...gauges },
   { path: '/sheets', ...sheets },
   { path: '/sheets/new', ...write },
-  { path: '/sheets/:sheetKey', ...sheet },
-  { path: '/sheets/:sheetKey/write', ...write },
+  { path: '/sheets/:sheetKey', ...sheet, ...askSheet },
+  { path: '/sheets/:sheetKey/write', ...write, ...askFile },
   { path: '/sheets/:sheetKey/changes', ...changes },
   { path: '/sheets/:sheetKey/plan', ...plan },
   { path: '/sheets/:sheetKey/past', ...past },

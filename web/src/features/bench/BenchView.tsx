@@ -91,12 +91,13 @@ export function BenchView() {
   // Led here from a sheet, a job is opened on it.
   const asked = params.get('new') ?? ''
   const [opening, setOpening] = useState(asked !== '')
-  const { data: fetched, error, fetchNextPage, hasNextPage, isFetchingNextPage } = useJobs(
-    useDeferredValue(search),
-    finished,
-    putAway,
-    phase,
-  )
+  const {
+    data: fetched,
+    error,
+    fetchNextPage,
+    hasNextPage,
+    isFetchingNextPage,
+  } = useJobs(useDeferredValue(search), finished, putAway, phase)
   const data = useSoon(fetched)
   const jobs = data?.pages.flatMap((p) => p.jobs)
   const waiting = data?.pages[0]?.waiting ?? []

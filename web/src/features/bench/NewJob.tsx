@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import { useSheets } from '../../api/queries'
@@ -32,11 +32,8 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
   const [key] = useState(writeKey)
   const [card, setCard] = useState<NewCard>(() => ({ ...begun(), ...(asked ? { sheetKey: asked } : {}) }))
   const { sheetKey, title, customer, complaint } = card
-  const set = (part: Partial<NewCard>) => {
-    const next = { ...card, ...part }
-    setCard(next)
-    keep(CARD, JSON.stringify(next))
-  }
+  const set = (part: Partial<NewCard>) => setCard((before) => ({ ...before, ...part }))
+  useEffect(() => keep(CARD, JSON.stringify(card)), [card])
   const sheet = sheetKey || (sheets?.length === 1 ? (sheets[0]?.key ?? '') : '')
   const open = useMutation<{ job_no: number }, Refused>({
     mutationFn: () =>

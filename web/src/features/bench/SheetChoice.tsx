@@ -25,7 +25,10 @@ export function SheetChoice({ id, sheets, value, onChange }: Props) {
     inputValue: typed ?? chosen?.name ?? '',
     itemToString: (sheet) => sheet?.name ?? '',
     // Nobody who only looks at the list has chosen its first.
-    defaultHighlightedIndex: typed ? 0 : -1,
+    stateReducer: (_, { type, changes }) =>
+      type === useCombobox.stateChangeTypes.InputChange
+        ? { ...changes, highlightedIndex: changes.inputValue ? 0 : -1 }
+        : changes,
     onStateChange: ({ selectedItem }) => {
       if (!selectedItem) return
       setTyped(null)
@@ -47,26 +50,28 @@ export function SheetChoice({ id, sheets, value, onChange }: Props) {
         className="field pr-10"
         placeholder="Type a part of its name, or press for the list"
       />
-      <span aria-hidden="true" className="pointer-events-none absolute top-2.5 right-3 text-dim">
+      <span
+        aria-hidden="true"
+        className="pointer-events-none absolute top-0 right-3 flex h-12 items-center text-dim"
+      >
         ▾
       </span>
+      {/* Closed it is hidden and not taken out: a dialog that loses a part while the focus moves takes the focus itself. */}
       <ul
-        {...getMenuProps({ 'aria-label': 'Spec sheets', 'aria-labelledby': undefined })}
-        className={
-          isOpen && found.length > 0 ? 'ruled mt-1 max-h-64 overflow-y-auto border-2 border-line' : ''
-        }
+        {...getMenuProps({ 'aria-label': 'Spec sheets', 'aria-labelledby': undefined, tabIndex: -1 })}
+        hidden={!isOpen || found.length === 0}
+        className="ruled mt-1 max-h-64 overflow-y-auto border-2 border-line"
       >
-        {isOpen &&
-          found.map((sheet, index) => (
-            <li
-              key={sheet.key}
-              {...getItemProps({ item: sheet, index })}
-              className={`flex min-h-11 cursor-pointer flex-wrap items-center gap-x-3 px-3 py-1 wrap-anywhere ${index === highlightedIndex ? 'bg-blue-soft' : ''}`}
-            >
-              <strong>{sheet.name}</strong>
-              <span className="text-sm text-dim">{boxName[sheet.kind]}</span>
-            </li>
-          ))}
+        {found.map((sheet, index) => (
+          <li
+            key={sheet.key}
+            {...getItemProps({ item: sheet, index })}
+            className={`flex min-h-11 cursor-pointer flex-wrap items-center gap-x-3 px-3 py-1 wrap-anywhere ${index === highlightedIndex ? 'bg-blue-soft' : ''}`}
+          >
+            <strong>{sheet.name}</strong>
+            <span className="text-sm text-dim">{boxName[sheet.kind]}</span>
+          </li>
+        ))}
       </ul>
       {typed && found.length === 0 && (
         <p className="mt-1" role="status">

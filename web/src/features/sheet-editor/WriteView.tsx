@@ -3,8 +3,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Tabs } from 'radix-ui'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
-import { answer, server, type Refused } from '../../api/client'
-import { useSheet } from '../../api/queries'
+import type { Refused } from '../../api/client'
+import { sheetFileQuery, useSheet } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
 import { focusOnceDrawn } from '../../ui/focus'
 import { ShaftRail } from '../../charts/ShaftRail'
@@ -28,13 +28,7 @@ export function WriteView() {
   const from = sheetKey ?? search.get('copy') ?? ''
   const revision = Number(search.get('from')) || undefined
   const { data: there } = useSheet(from)
-  const { data: fetched, error } = useQuery({
-    queryKey: ['sheet-file', from, revision],
-    enabled: from !== '',
-    staleTime: Infinity,
-    queryFn: () =>
-      answer(server.GET('/api/sheets/{key}/file', { params: { path: { key: from }, query: { revision } } })),
-  })
+  const { data: fetched, error } = useQuery(sheetFileQuery(from, revision))
   const data = useSoon(fetched)
   if (!data && error) return <Trouble error={error as unknown as Refused} />
   if (from && (!data || !there)) return <Loading what="the sheet" />
@@ -234,7 +228,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
         <section
           aria-label="Shafts, drawn"
           tabIndex={0}
-          className={`z-10 max-h-[38vh] overflow-y-auto border-y border-line bg-paper py-2 ${tab === 'Shafts' || tab === 'Checks' ? 'sticky top-0 will-change-transform' : ''}`}
+          className={`z-10 max-h-[38vh] ${rail ? '' : 'min-h-[38vh]'} overflow-y-auto border-y border-line bg-paper py-2 ${tab === 'Shafts' || tab === 'Checks' ? 'sticky top-0 will-change-transform' : ''}`}
           hidden={tab === 'Packs' || (tab === 'Box' && !draft.shafts.some((s) => s.parts.length > 0))}
         >
           {rail && (
@@ -259,14 +253,21 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
                 )}
               </Tabs.Trigger>
             ))}
+            <p className="ml-auto self-center text-sm text-dim max-lg:hidden">
+              <kbd>Esc</kbd> leads from a field back here
+            </p>
           </Tabs.List>
           <Tabs.Content
             value={tab}
             aria-label={tab}
             className="[&_.field]:scroll-mt-[42vh]"
             onKeyDown={(e) => {
-              if (e.key === 'Enter' && !e.defaultPrevented && goOn(e.currentTarget, e.target))
-                e.preventDefault()
+              const panel = e.currentTarget
+              // Dialogs opened from here lie elsewhere on the page, and have an Escape of their own.
+              if (e.defaultPrevented || !panel.contains(e.target as Node)) return
+              if (e.key === 'Enter' && goOn(panel, e.target)) e.preventDefault()
+              if (e.key === 'Escape')
+                panel.parentElement?.querySelector<HTMLElement>('[role=tab][aria-selected=true]')?.focus()
             }}
           >
             {panel}

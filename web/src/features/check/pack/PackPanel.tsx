@@ -20,7 +20,10 @@ export function PackPanel({ check, act }: { check: CheckView; act: Acting }) {
   // As it lies, where that is not as on the sheet.
   const otherwise = laid && laid.plates.join() !== pack.drawn.plates.map((p) => p.kind).join()
   return (
-    <section aria-label="Clutch pack" className="check-pack far min-w-0 border-b border-line px-3 py-5 sm:px-6">
+    <section
+      aria-label="Clutch pack"
+      className="check-pack far min-w-0 border-b border-line px-3 py-5 sm:px-6"
+    >
       <h2 className="text-lg">{pack.drawn.name}, from the piston outwards</h2>
       <div className="mt-2 max-w-5xl">
         <PackStack pack={pack.drawn} />
