@@ -136,6 +136,12 @@ test('pieces are taken, ordered and measured, each undone with one press', async
   await dialog.getByRole('button', { name: 'Take out' }).click()
   await expect(page.getByRole('status')).toContainText('Took 1 of 7.92 mm.')
   await there(before - 1)
+  // From the card back to where it was opened.
+  const left = drawer.getByRole('button', { name: new RegExp(`^7.92 mm: ${before - 1} on hand`) })
+  await expect(left).toBeFocused()
+  await left.press('Enter')
+  await page.keyboard.press('Escape')
+  await expect(left).toBeFocused()
   await page.getByRole('status').getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByRole('status')).toContainText('Undone.')
   await there(before)
@@ -178,7 +184,10 @@ test('without initials a reading waits in its field until somebody says who', as
   await page.goto(`/jobs/${job}/checks/second-side`)
   await page.getByLabel(/Travel, turning/).fill('0.21')
   await page.keyboard.press('Enter')
+  // Pressed twice before the question is on the screen, it is one reading.
+  await page.keyboard.press('Enter')
   const dialog = page.getByRole('dialog', { name: 'Who is at the bench?' })
+  await expect(dialog).toBeVisible()
   await page.keyboard.press('Escape')
   await expect(page.getByLabel(/Travel, turning/)).toHaveValue('0.21')
   await page.getByRole('button', { name: /^Keep/ }).click()

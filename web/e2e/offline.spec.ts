@@ -129,3 +129,47 @@ test('two windows with one queue send each reading once', async ({ page, context
   const check = (await (await page.request.get(`/api${path}`)).json()) as { readings: { typed: string }[] }
   expect(check.readings.map((r) => r.typed)).toEqual(['0.21 mm', '0.22 mm', '0.23 mm'])
 })
+
+for (const days of [-1, 1])
+  test(`a device whose clock is off by ${days} day loses nothing and dates nothing`, async ({
+    page,
+    context,
+  }) => {
+    await page.addInitScript((off) => {
+      const Right = Date
+      globalThis.Date = class extends Right {
+        constructor(...of: unknown[]) {
+          super(...((of.length ? of : [Right.now() + off]) as [number]))
+        }
+        static override now = () => Right.now() + off
+      } as DateConstructor
+    }, days * 86_400_000)
+    await atTheBench(page)
+    const job = await freshJob(page)
+    const path = `/jobs/${job}/checks/second-side`
+    await seen(page, path)
+    await take(page, '0.21')
+    await page.waitForTimeout(1500)
+    await context.setOffline(true)
+    await page.keyboard.type('0.22')
+    await page.keyboard.press('Enter')
+    await expect(page.getByRole('button', { name: /1 waits/ })).toBeVisible()
+    await page.reload()
+    // What was seen is there, and what waits.
+    await expect(trials(page)).toHaveCount(1)
+    await expect(page.getByRole('button', { name: /1 waits/ })).toBeVisible()
+    await context.setOffline(false)
+    await expect(trials(page)).toHaveCount(2, { timeout: 20_000 })
+    const check = (await (await page.request.get(`/api${path}`)).json()) as {
+      readings: { typed: string; at: string }[]
+    }
+    expect(check.readings.map((r) => r.typed)).toEqual(['0.21 mm', '0.22 mm'])
+    for (const { at } of check.readings) expect(Math.abs(Date.parse(at) - Date.now())).toBeLessThan(600_000)
+    // Somebody else at the same check is seen to be there.
+    const theirs = await page.request.post(`/api${path}/readings`, {
+      headers: { 'Idempotency-Key': `clock-${job}` },
+      data: { who: 'MEL', way: 'dial_travel', unit: 'mm', entry: { kind: 'travel', travel: '0.2' } },
+    })
+    expect(theirs.ok()).toBe(true)
+    await expect(page.getByText(/^MEL is at this check as well/)).toBeVisible()
+  })

@@ -22,18 +22,29 @@ interface Focus {
   element: HTMLElement
   name: string
   around: Element[]
+  /** What had it before the dialog was opened that it stands in. */
+  from: Focus | null
 }
 
-function focusNow(): Focus | null {
+const DIALOG = '[role=dialog], [role=alertdialog]'
+const dialogOf = (focus: Focus) => [focus.element, ...focus.around].find((e) => e.matches(DIALOG))
+
+function focusNow(was: Focus | null): Focus | null {
   const element = document.activeElement
   if (!(element instanceof HTMLElement) || element === document.body) return null
   const around: Element[] = []
   for (let e = element.parentElement; e && e !== document.body; e = e.parentElement) around.push(e)
-  return { element, name: nameOf(element), around }
+  const now = { element, name: nameOf(element), around, from: null }
+  const dialog = dialogOf(now)
+  if (!dialog || !was) return now
+  return { ...now, from: dialogOf(was) === dialog ? was.from : was }
 }
 
-/** Where the work goes on once `was` is gone: the same thing drawn anew, else what marks itself as next, else nearby. */
-function successor({ name, around }: Focus): HTMLElement | null {
+/**
+ * Where the work goes on once `was` is gone: the same thing drawn anew, else what marks itself as next, else nearby; from
+ * a dialog to what it was opened from.
+ */
+function successor({ name, around, from }: Focus): HTMLElement | null {
   const still = around.filter((e): e is HTMLElement => e instanceof HTMLElement && e.isConnected)
   for (const place of still) {
     const same = named(name, place)
@@ -43,6 +54,7 @@ function successor({ name, around }: Focus): HTMLElement | null {
     if (place.matches('section, article, dialog, [role=dialog], main, li, form, table'))
       return place.querySelector<HTMLElement>(CAN_HAVE_FOCUS) ?? place
   }
+  if (from) return from.element.isConnected ? from.element : successor(from)
   return document.querySelector('main')
 }
 
@@ -59,11 +71,12 @@ export function keepFocus(): () => void {
     if (to) focusOn(to)
   }
   const onFocus = () => {
-    was = focusNow()
+    was = focusNow(was)
   }
   // A press elsewhere on the page is a wish: the focus is given up on purpose.
   const onPress = (event: Event) => {
-    if (!(event.target instanceof Element) || !event.target.closest(`${CAN_HAVE_FOCUS}, label`)) was = null
+    const into = event.target instanceof Element ? event.target : null
+    if (!into?.closest(`${CAN_HAVE_FOCUS}, label, ${DIALOG}`)) was = null
   }
   // A frame later: what takes its place may take the focus by itself.
   const watch = new MutationObserver(() => {
@@ -86,7 +99,7 @@ const left = new Map<string, string>()
 
 /** Notes what has the focus as a place is left. */
 export function noteFocus(visit: string) {
-  const now = focusNow()
+  const now = focusNow(null)
   if (now) left.set(visit, now.name)
 }
 

@@ -1,14 +1,15 @@
 // Somebody else is at this check as well: told by what they did last.
 import { useEffect, useState } from 'react'
+import { serverNow } from '../../api/reach'
 import type { CheckView } from '../../domain/schema'
 import { useBench } from '../../domain/session'
 import { clockText } from '../../domain/units'
 
-/** The time, looked at now and then. */
+/** The time by the server's clock, looked at now and then. */
 function useNow() {
-  const [now, setNow] = useState(() => Date.now())
+  const [now, setNow] = useState(serverNow)
   useEffect(() => {
-    const look = setInterval(() => setNow(Date.now()), 10_000)
+    const look = setInterval(() => setNow(serverNow()), 10_000)
     return () => clearInterval(look)
   }, [])
   return now

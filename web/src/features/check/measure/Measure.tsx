@@ -83,6 +83,7 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
   useEffect(() => {
     if (!closed) field.current?.focus({ preventScroll: true })
   }, [closed, check.round, way, begun])
+  const asking = useRef(false)
   const take = (entry: ReadingInput): boolean => {
     const text = entryOf(entry)
     if (!text) {
@@ -90,10 +91,12 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
       return false
     }
     setFault(null)
+    if (asking.current) return false
     const kept = later.read({ way, entry, unit: typedIn, gauge_key: gauge?.key ?? null }, text)
     if (who) return true
-    // The figure stays in its field until somebody says who took it.
-    void kept.then((added) => added && begin())
+    // The figure stays in its field until somebody says who took it; pressed again meanwhile, it is still one reading.
+    asking.current = true
+    void kept.then((added) => added && begin()).finally(() => (asking.current = false))
     return false
   }
   const figureOf = (reading: number) => {
