@@ -47,9 +47,9 @@ export default defineConfig({
         codeSplitting: {
           // What several views share comes in few files, for each costs a journey to the server.
           groups: [
-            { name: 'first', tags: ['$initial'], priority: 1 },
+            { name: 'first', tags: ['$initial'], priority: 2 },
+            { name: 'parts', test: /src\/(ui|domain|api)\/|@tanstack/, minShareCount: 2, priority: 1 },
             { name: 'charts', test: /src\/charts\/|node_modules\/(d3-|internmap)/, minShareCount: 2 },
-            { name: 'parts', test: /src\/(ui|domain|api)\/|@tanstack/, minShareCount: 3 },
           ],
         },
       },

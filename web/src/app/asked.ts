@@ -9,6 +9,8 @@ export const client = new QueryClient({
       retry: (count, error) => outOfReach(error) && count < 60,
       retryDelay: 1500,
       refetchOnWindowFocus: true,
+      // What came just now, for a view that is still being fetched, is not asked for again.
+      staleTime: 1_000,
       // As long as it is kept in the browser.
       gcTime: KEPT_MS,
       networkMode: 'always',
