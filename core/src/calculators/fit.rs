@@ -183,7 +183,7 @@ fn working(fit: &HeatFit, per_k: (f64, f64), bore_c: Option<f64>) -> Working {
 /// Common practice, no source.
 fn cautions(fit: &HeatFit) -> Vec<String> {
     let mut cautions = vec![
-        "Heat the whole part evenly in an oven, about 15 to 20 minutes at 100 °C; hot and frozen parts burn: gloves.".to_owned(),
+        "Heat the whole part evenly in an oven for as long as its wall and mass ask, until it is warm through; hot and frozen parts burn: gloves.".to_owned(),
     ];
     if fit.bore_of == Material::Magnesium {
         cautions.push("Never a flame on magnesium: it burns, and water makes it worse.".to_owned());

@@ -52,9 +52,9 @@ fn length(text: &str, unit: Unit, sign: Sign) -> Result<Length, ListError> {
 /// use anvil_core::units::length::{Length, Unit};
 /// use anvil_core::calculators::list_input::lengths;
 /// use anvil_core::units::notation::Sign;
-/// let found = lengths("40.5 41 39 1/2 thou; 1.27", Unit::Mm, Sign::NotNegative).unwrap();
+/// let found = lengths("23.5 24 22 1/2 thou; 1.27", Unit::Mm, Sign::NotNegative).unwrap();
 /// let thou: Vec<_> = found.iter().map(|l| l.in_unit(Unit::Thou)).collect();
-/// assert_eq!(thou, ["40.5", "41", "39.5", "50"]);
+/// assert_eq!(thou, ["23.5", "24", "22.5", "50"]);
 /// assert_eq!(
 ///     lengths("1.20\n1.2o", Unit::Mm, Sign::NotNegative).unwrap_err().to_string().split(':').next(),
 ///     Some("“1.2o”")
@@ -233,7 +233,7 @@ fn lines<'a>(
     }
 }
 
-/// A sum of lengths, `18.0 + 1.5`.
+/// A sum of lengths, `17.2 + 3.6`.
 fn sum(text: &str, unit: Unit) -> Result<Length, ListError> {
     text.split('+').try_fold(Length::ZERO, |sum, part| {
         let part = length(part, unit, Sign::NotNegative)?;

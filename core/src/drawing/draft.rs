@@ -7,7 +7,7 @@ use serde_json::Value;
 use crate::drawing::shafts::{Rail, rail};
 use crate::sheet::pack::DrawnPack;
 use crate::sheet::validate::{self, Kind, Placed};
-use crate::sheet::{Fault, Pack, Sheet};
+use crate::sheet::{Doubt, Fault, Pack, Sheet, doubts};
 
 /// What can be said of a sheet while it is written.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -15,6 +15,8 @@ use crate::sheet::{Fault, Pack, Sheet};
 pub struct Draft {
     /// Every fault by its place, those of single fields first. None at all: it can be kept.
     pub faults: Vec<Fault>,
+    /// What a rebuilder would ask about, where nothing is at fault.
+    pub doubts: Vec<Doubt>,
     /// The drawing, as far as it can be read; a part whose width cannot is drawn as not read. None
     /// where the draft has not even the shape of a sheet.
     pub rail: Option<Rail>,
@@ -45,6 +47,7 @@ pub fn draft(value: &Value) -> Draft {
     if let Err(fault) = validate::check_format(value) {
         return Draft {
             faults: vec![fault],
+            doubts: Vec::new(),
             rail: None,
             packs: Vec::new(),
         };
@@ -53,6 +56,7 @@ pub fn draft(value: &Value) -> Draft {
     placed.sort_by(|a, b| a.fault.place.cmp(&b.fault.place));
     let (mended, stood_in) = stand_ins(value, &placed);
     let mut faults: Vec<Fault> = placed.into_iter().map(|p| p.fault).collect();
+    let mut doubted = Vec::new();
     let (rail, packs) = match serde_json::from_value::<Sheet>(mended) {
         Ok(sheet) => {
             let beyond = validate::beyond_schema(&sheet);
@@ -61,6 +65,9 @@ pub fn draft(value: &Value) -> Draft {
                     .into_iter()
                     .filter(|f| !stood_in.iter().any(|s| comes_of(&f.place, s))),
             );
+            if faults.is_empty() {
+                doubted = doubts(&sheet);
+            }
             let packs = sheet.packs.iter().map(Pack::drawn).collect();
             (Some(rail(&sheet)), packs)
         }
@@ -76,6 +83,7 @@ pub fn draft(value: &Value) -> Draft {
     };
     Draft {
         faults,
+        doubts: doubted,
         rail,
         packs,
     }

@@ -8,6 +8,7 @@ mod build;
 pub mod chart;
 mod check;
 mod diff;
+mod doubts;
 mod family;
 pub mod pack;
 mod part;
@@ -29,6 +30,7 @@ pub use check::{
     Ready, Selector, SelectorGear, SetBy, StackTerm, TorqueWindow, WrittenTarget, WrittenWindow,
 };
 pub use diff::{Difference, differences};
+pub use doubts::{Doubt, Waived, doubts};
 pub use family::{Family, Size};
 pub use pack::{Pack, Plate};
 pub use part::{Part, PartKind, Shaft};
@@ -112,6 +114,9 @@ pub struct Sheet {
     /// The build, step by step.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub build: Vec<BuildStep>,
+    /// What a rebuilder would ask about, and its writer leaves as it is.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub waived: Vec<Waived>,
 }
 
 impl Sheet {

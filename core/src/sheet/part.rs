@@ -60,6 +60,9 @@ pub struct Part {
     /// The part that it stays with: a bearing's inner is kept with the outer that it has run in.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub kept_with: Option<String>,
+    /// The gear on another shaft that it meshes with; said at one of the two.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mates: Option<String>,
     /// Which way round it goes, and anything else.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub note: String,

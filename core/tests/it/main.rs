@@ -10,6 +10,7 @@ mod choosing;
 mod common;
 mod distributions;
 mod docs;
+mod doubts;
 mod drawer;
 mod each_method;
 mod fallbacks;

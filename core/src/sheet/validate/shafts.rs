@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use super::Faults;
-use crate::sheet::Sheet;
+use crate::sheet::{PartKind, Sheet};
 
 impl Faults {
     /// Checks the parts and returns which shaft each is on.
@@ -48,6 +48,30 @@ impl Faults {
         let shaft_of: BTreeMap<&str, usize> = all()
             .map(|(shaft, _, part)| (part.key.as_str(), shaft))
             .collect();
+        for (shaft, place, part) in all() {
+            let Some(mate) = part.mates.as_deref() else {
+                continue;
+            };
+            let place = format!("{place}/mates");
+            let other = all().find(|(_, _, other)| other.key == mate);
+            match other {
+                _ if part.kind != PartKind::Gear => {
+                    self.add(
+                        place,
+                        "only a gear has a mate: take it off, or make it a gear",
+                    );
+                }
+                None => self.add(place, format!("no part has the key “{mate}”")),
+                Some((on, _, _)) if on == shaft => self.add(
+                    place,
+                    "the mate is on the same shaft: a gear meshes with one on another",
+                ),
+                Some((_, _, other)) if !matches!(other.kind, PartKind::Gear | PartKind::Hub) => {
+                    self.add(place, format!("{} has no teeth: name a gear", other.name));
+                }
+                Some(_) => {}
+            }
+        }
         for (_, place, part) in all() {
             let Some(mate) = part.kept_with.as_deref() else {
                 continue;
