@@ -71,8 +71,8 @@ test('a selector is centred: gaps on the drum, shims moved end to end, gaps agai
   await keys(page, 1, '0.60', '0.98')
   await expect(page.getByRole('img', { name: 'two dots, at the pointer' })).toBeVisible()
   await keys(page, 2, '0.74', '1.02')
-  await expect(page.getByTestId('verdict')).toContainText('still without, Third, Fourth, Fifth')
-  await keys(page, 5, '0.52', '0.88', '0.66', '0.92', '0.78', '1.20')
+  await expect(page.getByTestId('verdict')).toContainText('still without, Third')
+  await keys(page, 3, '0.52', '0.88')
   await expect(page.getByTestId('loud')).toHaveText('0.360')
   await expect(page.getByTestId('verdict')).toHaveText('Too far off the middle by 0.160.')
   const best = page.getByRole('row', { name: /0.50 \+ 0.15 0.30 0.150 right 0.060/ })
@@ -81,7 +81,7 @@ test('a selector is centred: gaps on the drum, shims moved end to end, gaps agai
     'Take the gaps of every gear again',
   )
   await expect(page.getByLabel('Left gap')).toBeFocused()
-  await keys(page, 5, '0.75', '0.82', '0.88', '0.86', '0.67', '0.74', '0.80', '0.76', '0.94', '1.04')
+  await keys(page, 3, '0.75', '0.82', '0.88', '0.86', '0.67', '0.74')
   await expect(shims).toContainText('to leave 0.060 mm at the worst; it measures 0.070 now')
   await page.getByRole('button', { name: /Sign off/ }).click()
   await expect(page.getByRole('region', { name: 'Confirm' })).toContainText('at 0.070 mm off the middle')
@@ -125,7 +125,7 @@ test('a spacer that is too long is ground, with the turning torque as a second o
     await expect(page.getByLabel('Float felt')).toHaveValue('')
   }
   await expect(page.getByTestId('loud')).toHaveText('3.2')
-  await expect(page.getByText(/Grind the one that is fitted, 308, down by 5.2 thou/)).toBeVisible()
+  await expect(page.getByText(/Grind the one that is fitted, 308, down by 5.4 thou/)).toBeVisible()
 })
 
 test('a selector, pinions, a second family and bearings that stay together are written on a sheet', async ({

@@ -100,13 +100,7 @@ async fn a_selectors_shims_change_ends_and_all_stay(pool: PgPool) {
         .act(&check, "shims", shims("0.50 0.15", "0.30", true))
         .await;
     early.refused(409, "not-measured");
-    let found = [
-        ("0.60", "0.98"),
-        ("0.74", "1.02"),
-        ("0.52", "0.88"),
-        ("0.66", "0.92"),
-        ("0.78", "1.20"),
-    ];
+    let found = [("0.60", "0.98"), ("0.74", "1.02"), ("0.52", "0.88")];
     let taken: Vec<Value> = (1..).zip(found).map(|(g, (l, r))| gaps(g, l, r)).collect();
     let view = read(&shop, &check, &taken).await;
     // Third stands 0.18 off and weighs 2.
@@ -132,13 +126,7 @@ async fn a_selectors_shims_change_ends_and_all_stay(pool: PgPool) {
         (&json!("measure_again"), &json!(1))
     );
     assert_eq!(view["selector"]["shims"]["predicted_nm"], best["worst_nm"]);
-    let after = [
-        ("0.75", "0.82"),
-        ("0.88", "0.86"),
-        ("0.67", "0.74"),
-        ("0.80", "0.76"),
-        ("0.94", "1.04"),
-    ];
+    let after = [("0.75", "0.82"), ("0.88", "0.86"), ("0.67", "0.74")];
     let taken: Vec<Value> = (1..).zip(after).map(|(g, (l, r))| gaps(g, l, r)).collect();
     let view = read(&shop, &check, &taken).await;
     assert_eq!(
@@ -329,10 +317,10 @@ async fn a_spacer_is_ground_and_bearings_stay_with_their_own(pool: PgPool) {
         )
     };
     let view = read(&shop, &check, &[float("13"), float("13.5"), float("13")]).await;
-    // 13.17 less 10 is 3.17 of float; a thicker spacer opens: 308 − (3.17 + 2) thou.
+    // 13.17 less 10 is 3.17 of float; a thicker spacer opens: 308 − (3.17 + 2.2) thou.
     let wanted = view["wanted"]["thickness_nm"].as_f64().unwrap() / 25_400.0;
     assert!(
-        (wanted - (308.0 - 3.0 - 1.0 / 6.0 - 2.0)).abs() < 1e-6,
+        (wanted - (308.0 - 3.0 - 1.0 / 6.0 - 2.2)).abs() < 1e-6,
         "{wanted}"
     );
     let grind = &view["ways_out"]["grind"];
@@ -340,7 +328,7 @@ async fn a_spacer_is_ground_and_bearings_stay_with_their_own(pool: PgPool) {
         (&grind["fitted"], &grind["from_nm"]),
         (&json!(true), &json!(308 * 25_400))
     );
-    assert!((grind["by_nm"].as_f64().unwrap() / 25_400.0 - 5.166_666_7).abs() < 1e-4);
+    assert!((grind["by_nm"].as_f64().unwrap() / 25_400.0 - 5.366_666_7).abs() < 1e-4);
     let ticks: Vec<&str> = view["ready"]
         .as_array()
         .unwrap()
@@ -385,7 +373,7 @@ async fn a_retainer_is_pinched_by_what_it_stands_off(pool: PgPool) {
             "thou",
         )
     };
-    // Common practice, no source: the plate stands 5 off, 2 of pinch wanted: a shim of 3.
+    // The plate stands 5 off and 2.3 of pinch is wanted: of what is there a shim of 3 comes nearest.
     let view = read(&shop, &check, &[leaf("5", "just")]).await;
     assert_eq!(view["estimate"]["clearance_nm"], -5.0 * 25_400.0);
     assert_eq!(view["verdict"]["call"], "tight");
