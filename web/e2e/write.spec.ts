@@ -165,3 +165,28 @@ for (const tab of ['Box', 'Shafts', 'Pieces', 'Checks', 'Packs', 'Build']) {
     }
   })
 }
+
+test('what a rebuilder would ask about is told, leads to its place, and is left with a word of why', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  await page.goto('/sheets/skelt-m5/write')
+  await page.getByRole('tab', { name: 'Shafts' }).click()
+  await expect(page.getByText('Gears in mesh')).toBeVisible()
+  await expect(page.getByRole('button', { name: /to ask about/ })).toHaveCount(0)
+  const mate = page.getByLabel('First gear, on the shaft meshes with')
+  await mate.selectOption({ label: 'Second gear, driven, Output shaft' })
+  await page.getByRole('button', { name: '1 to ask about' }).click()
+  const list = page.getByRole('dialog', { name: 'What a rebuilder would ask about' })
+  await expect(list).toContainText('the two pairs cross')
+  await list.getByRole('button', { name: /part 5, Fourth gear › its mate/ }).click()
+  await expect(page.getByLabel('Fourth gear meshes with')).toBeFocused()
+  await page.getByRole('button', { name: '1 to ask about' }).click()
+  await list.getByLabel(/^Why it is so/).fill('drawn as it came out of the case')
+  await page.keyboard.press('Enter')
+  await expect(list).toContainText('Left as it is: drawn as it came out of the case')
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('button', { name: '1 left as it is' })).toBeVisible()
+  await mate.selectOption({ label: 'First gear, driven, Output shaft' })
+  await expect(page.getByRole('button', { name: /left as it is|to ask about/ })).toHaveCount(0)
+})

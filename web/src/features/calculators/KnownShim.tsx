@@ -7,11 +7,11 @@ import { useFields, useSum } from './fields'
 
 export function KnownShim() {
   const { fields, set } = useFields({
-    set_ups: '3 thou: 1 thou\n4 thou: 2 thou',
+    set_ups: '7 thou: 2.6 thou\n9 thou: 4.5 thou',
     step: '0.1 thou',
     error: '0.2 thou',
-    low: '-4 thou',
-    high: '0 thou',
+    low: '-6.5 thou',
+    high: '-2.5 thou',
   })
   const { data, error, fault } = useSum('known-shim', fields, (unit) =>
     answer(server.POST('/api/calc/known-shim', { body: { ...fields, unit } })),

@@ -18,15 +18,15 @@ const EFFECTS = [
 export function Piece() {
   const { unit } = useBench()
   const { fields, set } = useFields({
-    readings: '0.62 0.63 0.62 mm',
+    readings: '0.71 0.72 0.72 mm',
     step: '0.01 mm',
     error: '0.01 mm',
-    low: '0.10 mm',
-    high: '0.20 mm',
+    low: '0.12 mm',
+    high: '0.26 mm',
     target: '',
     fitted: '',
     effect: 'closes',
-    sizes: '0.40 0.45 0.50 0.55',
+    sizes: '0.45 0.50 0.55 0.60',
     tolerance: '0.005 mm',
     most: '1',
   })

@@ -10,7 +10,7 @@ import { useFields, useSum } from './fields'
 
 export function Pinch() {
   const { unit } = useBench()
-  const { fields, set } = useFields({ off: '5 thou', pinch: '2 thou', fitted: '' })
+  const { fields, set } = useFields({ off: '7 thou', pinch: '2.6 thou', fitted: '' })
   const { data, error, fault } = useSum('pinch', fields, (unit) =>
     answer(server.POST('/api/calc/pinch', { body: { ...fields, unit } })),
   )

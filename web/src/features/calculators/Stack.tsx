@@ -5,11 +5,11 @@ import { Area, Field } from '../../ui/Field'
 import { ClearanceFound, Layout } from './Layout'
 import { useFields, useSum } from './fields'
 
-const START = `+ housing depth: 96.40 ± 0.03
-+ cover spigot, gasket in: 0.40 ± 0.02
-- front bearing: 21.00 ± 0.02
-- shaft between shoulders: 55.70 ± 0.02
-- race and spacer for a wide race: 18.0 + 1.5 ± 0.02`
+const START = `+ housing depth: 101.80 ± 0.03
++ cover spigot, gasket in: 0.35 ± 0.02
+- front bearing: 22.50 ± 0.02
+- shaft between shoulders: 58.30 ± 0.02
+- race and spacer for a wide race: 17.2 + 3.6 ± 0.02`
 
 export function Stack() {
   const { fields, set } = useFields({ terms: START, low: '', high: '' })
@@ -23,7 +23,7 @@ export function Stack() {
         <>
           <Area
             label="Terms, one a line"
-            hint="+ opens the gap, - fills it; what it is, a colon, its length, and ± its limits. 18.0 + 1.5 is two parts for one."
+            hint="+ opens the gap, - fills it; what it is, a colon, its length, and ± its limits. 17.2 + 3.6 is two parts for one."
             rows={9}
             value={fields.terms}
             onChange={set('terms')}

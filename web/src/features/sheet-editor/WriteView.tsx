@@ -14,6 +14,7 @@ import { whenText } from '../../domain/units'
 import { About } from './About'
 import { Build } from './Build'
 import { Checks, freshCheck } from './Checks'
+import { Doubts } from './Doubts'
 import { Keep } from './Keep'
 import { Packs } from './Packs'
 import { Pieces } from './Pieces'
@@ -79,7 +80,7 @@ interface Props {
 
 function Write({ name, start, over, isNew, before, startAfresh }: Props) {
   const { draft, put, nameIt, rest, undo, redo } = useDraft(start)
-  const { rail, packs, faults, list, faultsNow, lost, trouble } = useLook(draft)
+  const { rail, packs, faults, list, doubts, faultsNow, lost, trouble } = useLook(draft)
   const [tab, setTab] = useState<Tab>(isNew && !before ? 'Box' : 'Shafts')
   const [shown, setShown] = useState<Record<string, number>>({})
   const [showAll, setShowAll] = useState(false)
@@ -206,6 +207,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
           <button className="press-quiet" disabled={!redo} onClick={redo}>
             Redo
           </button>
+          <Doubts {...{ draft, doubts, goTo }} />
           <Keep
             {...{ draft, over, list, faultsNow, lost, goTo }}
             onTried={() => setShowAll(true)}

@@ -21,6 +21,7 @@ const FIELD: Record<string, string> = {
   name: 'name',
   how: 'how to take it',
   gap_before: 'bare shaft before it',
+  mates: 'its mate',
   between: 'where it is cut in',
   window: 'window',
   shop_window: 'the shop’s own window',

@@ -87,7 +87,9 @@ export function useLook(draft: Sheet) {
           setLook((before) =>
             replaceEqualDeep(
               before,
-              fresh.rail ? fresh : { ...before, faults: fresh.faults, packs: before?.packs ?? [] },
+              fresh.rail
+                ? fresh
+                : { ...before, faults: fresh.faults, doubts: [], packs: before?.packs ?? [] },
             ),
           )
         } catch (e) {
@@ -111,6 +113,8 @@ export function useLook(draft: Sheet) {
     packs: look?.packs ?? [],
     faults,
     list: look?.faults ?? [],
+    /** What a rebuilder would ask about, once nothing is at fault. */
+    doubts: look?.doubts ?? [],
     /** The faults of the draft with its last change, once that has been looked at. */
     faultsNow: () => running.current,
     lost,
