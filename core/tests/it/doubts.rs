@@ -5,7 +5,7 @@ use serde_json::{Value, json};
 
 use crate::common::sheet;
 
-fn part(key: &str, kind: &str, width: &str, more: Value) -> Value {
+fn part(key: &str, kind: &str, width: &str, more: &Value) -> Value {
     let mut part = json!({"key": key, "name": key, "kind": kind, "width": width});
     for (field, value) in more.as_object().unwrap() {
         if !value.is_null() {
@@ -21,12 +21,12 @@ fn gear(key: &str, mate: &str, teeth: u32) -> Value {
         key,
         "gear",
         "20 mm",
-        json!({"teeth": teeth, "mates": mates, "gap_before": "5 mm"}),
+        &json!({"teeth": teeth, "mates": mates, "gap_before": "5 mm"}),
     )
 }
 
 /// A sheet of two shafts with these parts and this check.
-fn of(input: &[Value], output: &[Value], check: Value) -> Sheet {
+fn of(input: &[Value], output: &[Value], check: &Value) -> Sheet {
     let text = json!({
         "format": "dry-anvil-sheet", "version": 1, "key": "trial", "name": "Trial", "kind": "manual", "unit": "mm",
         "shafts": [
@@ -51,7 +51,7 @@ fn about(found: &[Doubt]) -> Vec<&str> {
 fn box_with(order: [usize; 3]) -> Sheet {
     let input = [gear("a", "x", 20), gear("b", "y", 25), gear("c", "z", 30)];
     let mates = [gear("x", "", 40), gear("y", "", 36), gear("z", "", 31)];
-    of(&input, &order.map(|i| mates[i].clone()), float())
+    of(&input, &order.map(|i| mates[i].clone()), &float())
 }
 
 #[test]
@@ -73,7 +73,10 @@ fn mates_lie_side_by_side_or_a_list_is_turned_or_two_cross() {
     // Said at the other of the two it is the same.
     let input = [gear("a", "", 20), gear("b", "", 25), gear("c", "", 30)];
     let output = [gear("y", "b", 36), gear("x", "a", 40), gear("z", "c", 31)];
-    assert_eq!(about(&doubts(&of(&input, &output, float()))), ["crossed b"]);
+    assert_eq!(
+        about(&doubts(&of(&input, &output, &float()))),
+        ["crossed b"]
+    );
 }
 
 #[test]
@@ -84,7 +87,7 @@ fn the_drawing_and_the_teeth_agree_with_the_pairs() {
     let found = doubts(&of(
         &input,
         &[gear("x", "", 40), gear("y", "", 36), far.clone()],
-        float(),
+        &float(),
     ));
     assert_eq!(about(&found), ["apart c"]);
     assert!(found[0].message.contains("20.1 mm"), "{}", found[0].message);
@@ -94,14 +97,14 @@ fn the_drawing_and_the_teeth_agree_with_the_pairs() {
         doubts(&of(
             &input,
             &[gear("x", "", 40), gear("y", "", 36), far],
-            float()
+            &float()
         )),
         []
     );
     let many = doubts(&of(
         &input,
         &[gear("x", "", 40), gear("y", "", 36), gear("z", "", 45)],
-        float(),
+        &float(),
     ));
     assert_eq!(about(&many), ["teeth c"]);
     assert!(many[0].message.contains("75 teeth"), "{}", many[0].message);
@@ -109,7 +112,7 @@ fn the_drawing_and_the_teeth_agree_with_the_pairs() {
 
 #[test]
 fn a_hub_stands_beside_a_gear_and_a_side_clearance_where_the_gear_is_held() {
-    let plain = |key, kind| part(key, kind, "10 mm", json!({}));
+    let plain = |key, kind| part(key, kind, "10 mm", &json!({}));
     let alone = [
         plain("bearing", "bearing"),
         plain("hub", "hub"),
@@ -117,7 +120,7 @@ fn a_hub_stands_beside_a_gear_and_a_side_clearance_where_the_gear_is_held() {
         gear("a", "", 20),
     ];
     assert_eq!(
-        about(&doubts(&of(&alone, &[gear("x", "", 40)], float()))),
+        about(&doubts(&of(&alone, &[gear("x", "", 40)], &float()))),
         ["hub hub"]
     );
     // A ring and a washer between are no neighbours.
@@ -127,7 +130,7 @@ fn a_hub_stands_beside_a_gear_and_a_side_clearance_where_the_gear_is_held() {
         plain("washer", "washer"),
         gear("a", "", 20),
     ];
-    assert_eq!(doubts(&of(&beside, &[gear("x", "", 40)], float())), []);
+    assert_eq!(doubts(&of(&beside, &[gear("x", "", 40)], &float())), []);
     let side = |left: &str, right: &str| {
         json!({"key": "side", "name": "Side", "kind": "gear_side_clearance", "between": [left, right],
             "window": {"low": "0.1 mm", "high": "0.3 mm"}, "method": "feeler"})
@@ -138,7 +141,7 @@ fn a_hub_stands_beside_a_gear_and_a_side_clearance_where_the_gear_is_held() {
         gear("a", "", 20),
         gear("slides", "", 25),
     ];
-    let of = |left, right| doubts(&of(&parts, &[gear("x", "", 40)], side(left, right)));
+    let of = |left, right| doubts(&of(&parts, &[gear("x", "", 40)], &side(left, right)));
     assert_eq!(
         about(&of("a", "slides")),
         ["side side"],
@@ -156,7 +159,7 @@ fn a_fork_takes_a_gear_on_either_side_and_no_third() {
             .collect();
         let check = json!({"key": "centring", "name": "Centring", "kind": "selector_centring", "window": {"high": "0.2 mm"},
             "method": "selector_gaps", "selector": {"gears": gears}});
-        doubts(&of(&[gear("a", "", 20)], &[gear("x", "", 40)], check))
+        doubts(&of(&[gear("a", "", 20)], &[gear("x", "", 40)], &check))
     };
     assert_eq!(
         about(&forks(["left", "left", "left"])),
@@ -169,13 +172,13 @@ fn a_fork_takes_a_gear_on_either_side_and_no_third() {
 /// Two taper bearings with a spacer between their cones; cups outside, as in a case, or between, as in a gear.
 fn cones(cups_outside: bool, effect: i8) -> Vec<Doubt> {
     let taper = |key: &str, with: Option<&str>| {
-        part(key, "taper_bearing", "15 mm", json!({"kept_with": with}))
+        part(key, "taper_bearing", "15 mm", &json!({"kept_with": with}))
     };
     let [left, right] = [
         (taper("cup-l", None), taper("cone-l", Some("cup-l"))),
         (taper("cup-r", None), taper("cone-r", Some("cup-r"))),
     ];
-    let spacer = part("spacer", "spacer", "8 mm", json!({}));
+    let spacer = part("spacer", "spacer", "8 mm", &json!({}));
     let parts = if cups_outside {
         [left.0, left.1, spacer, right.1, right.0]
     } else {
@@ -183,7 +186,7 @@ fn cones(cups_outside: bool, effect: i8) -> Vec<Doubt> {
     };
     let check = json!({"key": "preload", "name": "Preload", "kind": "bearing_preload", "window": {"low": "-0.08 mm", "high": "-0.03 mm"},
         "method": "known_shim", "set_by": {"family": "shims", "effect": effect, "measured_with": "as_found", "part": "spacer"}});
-    doubts(&of(&parts, &[gear("x", "", 40)], check))
+    doubts(&of(&parts, &[gear("x", "", 40)], &check))
 }
 
 #[test]
@@ -219,7 +222,7 @@ fn a_mate_is_a_gear_on_another_shaft() {
             "format": "dry-anvil-sheet", "version": 1, "key": "trial", "name": "Trial", "kind": "manual", "unit": "mm",
             "shafts": [
                 {"key": "input", "name": "Input", "parts": input},
-                {"key": "output", "name": "Output", "parts": [gear("x", "", 40), part("ring", "snap_ring", "1 mm", json!({}))]},
+                {"key": "output", "name": "Output", "parts": [gear("x", "", 40), part("ring", "snap_ring", "1 mm", &json!({}))]},
             ],
             "checks": [float()],
         });
@@ -234,7 +237,7 @@ fn a_mate_is_a_gear_on_another_shaft() {
         (gear("a", "a", 20), "on the same shaft"),
         (gear("a", "ring", 20), "has no teeth"),
         (
-            part("a", "washer", "2 mm", json!({"mates": "x"})),
+            part("a", "washer", "2 mm", &json!({"mates": "x"})),
             "only a gear has a mate",
         ),
     ] {

@@ -7,7 +7,7 @@ import { useFields, useSum } from './fields'
 
 export function KnownShim() {
   const { fields, set } = useFields({
-    set_ups: '7 thou: 2.6 thou\n9 thou: 4.5 thou',
+    set_ups: '7 thou: 2.6 thou\n9 thou: 4.6 thou',
     step: '0.1 thou',
     error: '0.2 thou',
     low: '-6.5 thou',
