@@ -84,6 +84,17 @@ const dialogs: [string, string, (page: Page) => Promise<void>][] = [
     (page) => page.getByRole('button', { name: 'Set otherwise' }).first().click(),
   ],
   ['a gauge', '/gauges', (page) => page.getByRole('main').getByRole('button').first().click()],
+  [
+    'what a rebuilder would ask about',
+    '/sheets/skelt-m5/write',
+    async (page) => {
+      await page.getByRole('tab', { name: 'Shafts' }).click()
+      await page
+        .getByLabel('First gear, on the shaft meshes with')
+        .selectOption({ label: 'Second gear, driven, Output shaft' })
+      await page.getByRole('button', { name: '1 to ask about' }).click()
+    },
+  ],
 ]
 for (const [name, path, open] of dialogs) {
   test(`what is asked is for everybody: ${name}`, async ({ page }) => {

@@ -6,28 +6,33 @@ test.use({ serviceWorkers: 'allow' })
 
 const trials = (page: Page) => page.getByRole('button', { name: /^(Strike out|Restore) trial/ })
 
+/** What was seen, as the browser keeps it: a second after the last change. */
+const keptText = (page: Page) =>
+  page.evaluate(
+    () =>
+      new Promise<string>((told) => {
+        const open = indexedDB.open('keyval-store')
+        open.onsuccess = () => {
+          const { result: db } = open
+          if (!db.objectStoreNames.contains('keyval')) return told('')
+          const asked = db.transaction('keyval').objectStore('keyval').get('dry-anvil.seen')
+          asked.onsuccess = () => told(JSON.stringify(asked.result ?? ''))
+        }
+      }),
+  )
+
 /** Opened once, as on the days before: the program and what was seen are in the browser. */
 async function seen(page: Page, path: string) {
   await page.goto(path)
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
   await page.evaluate(() => navigator.serviceWorker.ready)
-  // A second after the last change it is kept.
-  await expect
-    .poll(() =>
-      page.evaluate(
-        () =>
-          new Promise<boolean>((told) => {
-            const open = indexedDB.open('keyval-store')
-            open.onsuccess = () => {
-              const { result: db } = open
-              if (!db.objectStoreNames.contains('keyval')) return told(false)
-              const asked = db.transaction('keyval').objectStore('keyval').get('dry-anvil.seen')
-              asked.onsuccess = () => told(asked.result !== undefined)
-            }
-          }),
-      ),
-    )
-    .toBe(true)
+  await expect.poll(() => keptText(page)).toContain('second-side')
+}
+
+/** Readings are taken, and the browser keeps them. */
+async function takeAndKeep(page: Page, ...readings: string[]) {
+  await take(page, ...readings)
+  await expect.poll(() => keptText(page)).toContain(`"typed":"${readings.at(-1)} mm"`)
 }
 
 test('readings, a strike-out and a tick wait across a reload, and are sent in order', async ({
@@ -38,8 +43,7 @@ test('readings, a strike-out and a tick wait across a reload, and are sent in or
   const job = await freshJob(page)
   const path = `/jobs/${job}/checks/second-side`
   await seen(page, path)
-  await take(page, '0.21')
-  await page.waitForTimeout(1500)
+  await takeAndKeep(page, '0.21')
   await context.setOffline(true)
   for (const reading of ['0.22', '0.23']) {
     await page.keyboard.type(reading)
@@ -81,8 +85,7 @@ test('what is refused when it is sent at last is shown with what was typed', asy
   const job = await freshJob(page)
   const path = `/jobs/${job}/checks/second-side`
   await seen(page, path)
-  await take(page, '0.21', '0.21', '0.22')
-  await page.waitForTimeout(1500)
+  await takeAndKeep(page, '0.21', '0.21', '0.22')
   await context.setOffline(true)
   await page.keyboard.type('0.24')
   await page.keyboard.press('Enter')
@@ -148,8 +151,7 @@ for (const days of [-1, 1])
     const job = await freshJob(page)
     const path = `/jobs/${job}/checks/second-side`
     await seen(page, path)
-    await take(page, '0.21')
-    await page.waitForTimeout(1500)
+    await takeAndKeep(page, '0.21')
     await context.setOffline(true)
     await page.keyboard.type('0.22')
     await page.keyboard.press('Enter')

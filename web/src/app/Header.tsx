@@ -148,7 +148,7 @@ export function Header() {
           <dt className="figure font-bold">Alt U</dt>
           <dd>to what was just done, and its undoing</dd>
           <dt className="figure font-bold">Esc</dt>
-          <dd>put a question away</dd>
+          <dd>put a question away; from a field of a sheet being written to its tabs</dd>
           <dt className="figure font-bold">?</dt>
           <dd>this list</dd>
         </dl>

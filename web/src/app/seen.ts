@@ -6,7 +6,7 @@ import { outbox } from '../api/outbox'
 import { onReach, reached, watched } from '../api/reach'
 
 const PLACE = 'dry-anvil.seen'
-/** Written so long after the last change, so that a row of readings is written once. */
+/** Written so long after a change, with all that came meanwhile: a row of readings is written once. */
 const AFTER_MS = 1_000
 /** What is older is fetched before it is shown. */
 export const KEPT_MS = 7 * 24 * 3_600_000
@@ -16,13 +16,17 @@ const PASSING = new Set(['swaps', 'laid', 'share', 'live'])
 export const isKept = (query: Query) =>
   query.state.status === 'success' && !PASSING.has(String(query.queryKey[0]))
 
-let later: ReturnType<typeof setTimeout> | undefined
+let newest: PersistedClient | undefined
 
 /** Keeps in IndexedDB; a browser that has none, or is full, keeps nothing and works all the same. */
 export const persister: Persister = {
   persistClient: (client) => {
-    clearTimeout(later)
-    later = setTimeout(() => void set(PLACE, client).catch(() => {}), AFTER_MS)
+    if (!newest)
+      setTimeout(() => {
+        void set(PLACE, newest).catch(() => {})
+        newest = undefined
+      }, AFTER_MS)
+    newest = client
   },
   restoreClient: () => get<PersistedClient>(PLACE).catch(() => undefined),
   removeClient: () => del(PLACE).catch(() => {}),
