@@ -29,6 +29,15 @@ async function seen(page: Page, path: string) {
   await expect.poll(() => keptText(page)).toContain('second-side')
 }
 
+/** A check of a job of its own, seen before; its address. */
+async function seenCheck(page: Page) {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  const path = `/jobs/${job}/checks/second-side`
+  await seen(page, path)
+  return { job, path }
+}
+
 /** Readings are taken, and the browser keeps them. */
 async function takeAndKeep(page: Page, ...readings: string[]) {
   await take(page, ...readings)
@@ -39,10 +48,7 @@ test('readings, a strike-out and a tick wait across a reload, and are sent in or
   page,
   context,
 }) => {
-  await atTheBench(page)
-  const job = await freshJob(page)
-  const path = `/jobs/${job}/checks/second-side`
-  await seen(page, path)
+  const { job, path } = await seenCheck(page)
   await takeAndKeep(page, '0.21')
   await context.setOffline(true)
   for (const reading of ['0.22', '0.23']) {
@@ -81,10 +87,7 @@ test('readings, a strike-out and a tick wait across a reload, and are sent in or
 })
 
 test('what is refused when it is sent at last is shown with what was typed', async ({ page, context }) => {
-  await atTheBench(page)
-  const job = await freshJob(page)
-  const path = `/jobs/${job}/checks/second-side`
-  await seen(page, path)
+  const { job, path } = await seenCheck(page)
   await takeAndKeep(page, '0.21', '0.21', '0.22')
   await context.setOffline(true)
   await page.keyboard.type('0.24')
@@ -108,10 +111,7 @@ test('what is refused when it is sent at last is shown with what was typed', asy
 })
 
 test('two windows with one queue send each reading once', async ({ page, context }) => {
-  await atTheBench(page)
-  const job = await freshJob(page)
-  const path = `/jobs/${job}/checks/second-side`
-  await seen(page, path)
+  const { path } = await seenCheck(page)
   const other = await context.newPage()
   await atTheBench(other)
   await seen(other, path)
@@ -147,10 +147,7 @@ for (const days of [-1, 1])
         static override now = () => Right.now() + off
       } as DateConstructor
     }, days * 86_400_000)
-    await atTheBench(page)
-    const job = await freshJob(page)
-    const path = `/jobs/${job}/checks/second-side`
-    await seen(page, path)
+    const { job, path } = await seenCheck(page)
     await takeAndKeep(page, '0.21')
     await context.setOffline(true)
     await page.keyboard.type('0.22')

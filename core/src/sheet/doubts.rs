@@ -59,8 +59,9 @@ struct Pair<'a> {
 #[must_use]
 pub fn doubts(sheet: &Sheet) -> Vec<Doubt> {
     let mut found = Vec::new();
-    for (a, _) in sheet.shafts.iter().enumerate() {
-        for (b, _) in sheet.shafts.iter().enumerate().skip(a + 1) {
+    let shafts = sheet.shafts.len();
+    for a in 0..shafts {
+        for b in a + 1..shafts {
             pairs_of(sheet, a, b, &mut found);
         }
     }
@@ -146,6 +147,10 @@ fn apart(sheet: &Sheet, pairs: &[Pair<'_>], found: &mut Vec<Doubt>) {
         let [gear, mate] = [pair.gear, pair.mate].map(|(s, p, _)| middle(&sheet.shafts[s], p));
         gear - mate
     };
+    // Of two, nobody can say which lies apart.
+    if pairs.len() < 3 {
+        return;
+    }
     let Some(usual) = median(pairs.iter().map(off).collect()) else {
         return;
     };
@@ -155,7 +160,7 @@ fn apart(sheet: &Sheet, pairs: &[Pair<'_>], found: &mut Vec<Doubt>) {
             pair.mate.2.width.length().nm(),
         );
         let away = (off(pair) - usual).abs();
-        if pairs.len() > 2 && away >= reach {
+        if away >= reach {
             found.push(Doubt::new(
                 place_of(pair.gear),
                 format!("apart {}", pair.gear.2.key),

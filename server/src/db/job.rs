@@ -69,8 +69,8 @@ pub struct Asked {
 /// How many jobs a page has.
 pub const PAGE: i64 = 40;
 
-/// Jobs, newest first but for the one whose number is searched for, one more than a page where there are more; and how many open jobs wait for
-/// each thing, which comes along with the rows, for the bench is looked at more than anything else.
+/// Jobs, newest first but for the one whose number is searched for, one more than a page where there are more; and how
+/// many open jobs wait for each thing, which comes along with the rows, for the bench is looked at more than anything else.
 pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<PhaseCount>)> {
     let like: Vec<String> = asked
         .words

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { Schemas } from '../../domain/schema'
 import { Ask } from '../../ui/Parts'
 import type { Sheet } from './draft'
+import { ToPlace } from './ToPlace'
 import { placeWords } from './place'
 import { useWriting } from './writing'
 
@@ -30,17 +31,15 @@ export function Doubts({ draft, doubts, goTo }: Props) {
         </p>
         <ul className="ruled">
           {doubts.map((doubt) => (
-            <li key={doubt.about} className="py-2">
-              <button
-                className="min-h-12 w-full text-left hover:bg-card"
-                onClick={() => {
+            <li key={doubt.about} className="pb-2">
+              <ToPlace
+                of={doubt}
+                draft={draft}
+                onPress={() => {
                   setListed(false)
                   goTo(doubt.place)
                 }}
-              >
-                <span className="font-semibold">{placeWords(draft, doubt.place)}</span>
-                <span className="block text-dim">{doubt.message}</span>
-              </button>
+              />
               {doubt.why == null ? <LeaveIt {...{ draft, doubt }} /> : <Left {...{ draft, doubt }} />}
             </li>
           ))}

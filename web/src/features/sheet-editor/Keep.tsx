@@ -8,7 +8,7 @@ import { useSheet } from '../../api/queries'
 import { Ask, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import type { Sheet } from './draft'
-import { placeWords } from './place'
+import { ToPlace } from './ToPlace'
 
 interface Props {
   draft: Sheet
@@ -64,16 +64,14 @@ export function Keep({ draft, over, list, faultsNow, lost, goTo, onTried, onKept
         <ul className="ruled">
           {list.slice(0, 60).map((f, i) => (
             <li key={i}>
-              <button
-                className="min-h-12 w-full py-2 text-left hover:bg-card"
-                onClick={() => {
+              <ToPlace
+                of={f}
+                draft={draft}
+                onPress={() => {
                   setListed(false)
                   goTo(f.place)
                 }}
-              >
-                <span className="font-semibold">{placeWords(draft, f.place)}</span>
-                <span className="block text-dim">{f.message}</span>
-              </button>
+              />
             </li>
           ))}
         </ul>

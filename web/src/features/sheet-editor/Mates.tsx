@@ -11,6 +11,8 @@ interface Props {
   shown: number
 }
 
+type ShaftPart = Sheet['shafts'][number]['parts'][number]
+
 export function Mates(props: Props) {
   return (
     <>
@@ -21,10 +23,8 @@ export function Mates(props: Props) {
 }
 
 /** Which gear on another shaft each gear of this one meshes with. */
-function Meshes({ sheet, faults, shown }: Props) {
-  const gears = (sheet.shafts[shown]?.parts ?? []).flatMap((part, i) =>
-    part.kind === 'gear' ? [{ part, i }] : [],
-  )
+function Meshes(props: Props) {
+  const { sheet, shown } = props
   const others = sheet.shafts.flatMap((shaft, s) =>
     s === shown
       ? []
@@ -32,59 +32,71 @@ function Meshes({ sheet, faults, shown }: Props) {
           .filter(({ kind, teeth }) => kind === 'gear' || (kind === 'hub' && teeth != null))
           .map(({ key, name }) => [key, `${name || '(no name yet)'}, ${shaft.name}`] as const),
   )
-  if (gears.length === 0 || others.length === 0) return null
+  if (others.length === 0) return null
   return (
-    <div className="mt-4">
-      <Part title="Gears in mesh" open={gears.some(({ part }) => part.mates != null)}>
-        <p className="mb-2 text-dim">At one gear of each pair is enough.</p>
-        <div className="grid gap-x-6 gap-y-2 sm:grid-cols-2 lg:grid-cols-3">
-          {gears.map(({ part, i }) => (
-            <Cell
-              key={part.key}
-              column={{
-                field: 'mates',
-                label: `${part.name || 'This gear'} meshes with`,
-                as: 'choice',
-                optional: true,
-                options: others,
-              }}
-              of={`/shafts/${shown}/parts/${i}`}
-              value={part.mates}
-              fault={faults.get(`/shafts/${shown}/parts/${i}/mates`)}
-              labelled
-            />
-          ))}
-        </div>
-      </Part>
-    </div>
+    <Chosen
+      {...props}
+      title="Gears in mesh"
+      hint="At one gear of each pair is enough."
+      field="mates"
+      label={({ name }) => `${name || 'This gear'} meshes with`}
+      isOne={({ kind }) => kind === 'gear'}
+      options={others}
+    />
   )
 }
 
-function Bearings({ sheet, faults, shown }: Props) {
-  const bearings = (shaft: Sheet['shafts'][number]) =>
-    shaft.parts.flatMap((part, i) => (isBearing(part.kind) ? [{ part, i }] : []))
-  const own = sheet.shafts[shown] ? bearings(sheet.shafts[shown]) : []
-  const all = sheet.shafts.flatMap((s) =>
-    bearings(s).map(({ part }) => [part.key, part.name || '(no name yet)'] as const),
+function Bearings(props: Props) {
+  const all = props.sheet.shafts.flatMap((shaft) =>
+    shaft.parts
+      .filter(({ kind }) => isBearing(kind))
+      .map(({ key, name }) => [key, name || '(no name yet)'] as const),
   )
-  if (all.length < 2 || own.length === 0) return null
+  if (all.length < 2) return null
+  return (
+    <Chosen
+      {...props}
+      title="Inners kept with their outers"
+      field="kept_with"
+      label={({ name }) => `${name || 'This bearing'} stays with`}
+      isOne={({ kind }) => isBearing(kind)}
+      options={all}
+    />
+  )
+}
+
+interface ChosenProps extends Props {
+  title: string
+  hint?: string
+  field: 'mates' | 'kept_with'
+  label: (part: ShaftPart) => string
+  /** Whether a part has another that belongs to it. */
+  isOne: (part: ShaftPart) => boolean
+  options: (readonly [string, string])[]
+}
+
+/** For each of these parts on the shaft, the one that belongs to it. */
+function Chosen({ sheet, faults, shown, title, hint, field, label, isOne, options }: ChosenProps) {
+  const own = (sheet.shafts[shown]?.parts ?? []).flatMap((part, i) => (isOne(part) ? [{ part, i }] : []))
+  if (own.length === 0) return null
   return (
     <div className="mt-4">
-      <Part title="Inners kept with their outers" open={own.some(({ part }) => part.kept_with != null)}>
+      <Part title={title} open={own.some(({ part }) => part[field] != null)}>
+        {hint && <p className="mb-2 text-dim">{hint}</p>}
         <div className="grid gap-x-6 gap-y-2 sm:grid-cols-2 lg:grid-cols-3">
           {own.map(({ part, i }) => (
             <Cell
               key={part.key}
               column={{
-                field: 'kept_with',
-                label: `${part.name || 'This bearing'} stays with`,
+                field,
+                label: label(part),
                 as: 'choice',
                 optional: true,
-                options: all.filter(([key]) => key !== part.key),
+                options: options.filter(([key]) => key !== part.key),
               }}
               of={`/shafts/${shown}/parts/${i}`}
-              value={part.kept_with}
-              fault={faults.get(`/shafts/${shown}/parts/${i}/kept_with`)}
+              value={part[field]}
+              fault={faults.get(`/shafts/${shown}/parts/${i}/${field}`)}
               labelled
             />
           ))}
