@@ -168,3 +168,21 @@ test('two screens on one check show each other’s readings, and that somebody e
   await expect(page.getByRole('button', { name: 'Strike out trial 1' })).toBeVisible({ timeout: 2_500 })
   await expect(page.getByText(/^OB is at this check as well/)).toBeVisible()
 })
+
+test('pressed while the last reading is on its way, it is signed with that reading', async ({ page }) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  await page.goto(`/jobs/${job}/checks/second-side`)
+  await take(page, '0.22', '0.22')
+  await expect(page.getByTestId('verdict')).toContainText('In the window')
+  await page.route('**/readings', async (route) => {
+    await new Promise((done) => setTimeout(done, 1200))
+    await route.continue()
+  })
+  await page.keyboard.type('0.23')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Sign off as RT' }).click()
+  await expect(page.getByText('Signed off by RT')).toBeVisible()
+  await expect(page.getByText(/^Not done/)).toHaveCount(0)
+  await expect(page.getByTestId('loud')).toHaveText('0.223')
+})

@@ -27,8 +27,12 @@ export function useAct(check: CheckView) {
   const client = useQueryClient()
   const { who, unit } = useBench()
   const path = { job_no: check.job_no, check_key: check.check_key }
-  const run = (act: Act): Promise<CheckView> => {
-    const header = { 'Idempotency-Key': writeKey(), 'If-Match': `"${check.version}"` }
+  const run = async (act: Act): Promise<CheckView> => {
+    // Pressed while a reading typed here is on its way: it is done on the check with that reading.
+    const seen = (await outbox.settled())
+      ? client.getQueryData<CheckView>(['check', check.job_no, check.check_key])
+      : undefined
+    const header = { 'Idempotency-Key': writeKey(), 'If-Match': `"${(seen ?? check).version}"` }
     const params = { path, header }
     switch (act.act) {
       case 'way':

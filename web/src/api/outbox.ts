@@ -146,14 +146,31 @@ addEventListener('storage', (event) => {
   void queue.run()
 })
 
+/** Comes back when all that waits is sent, or the server is out of reach. */
+const settled = () =>
+  new Promise<void>((done) => {
+    const isSettled = () => list().length === 0 || queue.unreachable
+    if (isSettled()) return done()
+    const end = outbox.onChange(() => {
+      if (!isSettled()) return
+      end()
+      done()
+    })
+    void queue.run()
+  })
+
 earlierWrites(async () => {
-  if (list().length === 0) return true
-  if (queue.unreachable) return false
-  await queue.run()
+  await settled()
   return list().length === 0
 })
 
 export const outbox = {
+  /** Waits for what is on its way, where there is anything; whether there was. */
+  settled: async () => {
+    if (list().length === 0) return false
+    await settled()
+    return true
+  },
   /** What waits and what was refused, now. */
   now: () => now,
   /** Tells of every change; returns what ends it. */

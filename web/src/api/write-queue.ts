@@ -31,7 +31,7 @@ export interface QueueParts<T, A> {
 
 export class WriteQueue<T, A> {
   unreachable = false
-  private busy = false
+  private running: Promise<void> | null = null
   private stopped = false
   private onRefused: (one: Waiting<T>, error: unknown) => void = () => {}
   private readonly parts: QueueParts<T, A>
@@ -60,15 +60,19 @@ export class WriteQueue<T, A> {
     this.stopped = true
   }
 
-  /** Sends what waits, the oldest first; does nothing where that is under way. */
-  async run() {
+  /** Sends what waits, the oldest first, and comes back when nothing waits; where that is under way, with it. */
+  run(): Promise<void> {
     this.stopped = false
-    if (this.busy) return
-    this.busy = true
-    await this.parts.alone(() => this.sendAll())
-    this.busy = false
-    // Typed while the last was on its way out.
-    if (this.waiting.length && !this.stopped) await this.run()
+    this.running ??= this.sendWhileAny().finally(() => {
+      this.running = null
+    })
+    return this.running
+  }
+
+  private async sendWhileAny() {
+    // Something is typed while the last is on its way out.
+    do await this.parts.alone(() => this.sendAll())
+    while (this.waiting.length && !this.stopped)
   }
 
   private async sendAll() {
