@@ -62,3 +62,35 @@ test('a sheet that says otherwise than its drawer is told at both, and put right
   await expect(atDrawer).toHaveCount(0)
   await expect(page.getByText(/Figures: revision 2, by/)).toBeVisible()
 })
+
+test('nothing moves: what was expected says how likely the preload is right, and float that was wanted is tight', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  await page.goto(`/jobs/${job}/checks/diff-preload`)
+  await page.getByLabel('Taken by').selectOption('no_shim')
+  await take(page, '0', '0')
+  await expect(page.getByTestId('verdict')).toContainText('No float with nothing in')
+  await page.goto(`/jobs/${job}/checks/input-float`)
+  await take(page, '0', '0')
+  await expect(page.getByTestId('verdict')).toHaveText('Tight by 0.040 mm or more: nothing moves.')
+  const bare = await freshJob(page)
+  await page.goto(`/jobs/${bare}/checks/diff-preload`)
+  await page.getByLabel('Taken by').selectOption('no_shim')
+  await take(page, '0.93', '0.93', '0.94')
+  await page
+    .getByRole('button', { name: /^Choose / })
+    .first()
+    .click()
+  await page.getByRole('button', { name: 'Fitted: measure again' }).click()
+  await page.getByLabel('Taken by').selectOption('dial_travel')
+  await take(page, '0', '0')
+  const verdict = page.getByTestId('verdict')
+  await expect(verdict).toContainText(
+    /^Nothing moves.* to be in the window, going by the .* preload that these pieces were to give/,
+  )
+  await page.getByRole('button', { name: /^Sign off/ }).click()
+  await page.goto(`/jobs/${bare}/report`)
+  await expect(page.getByRole('cell', { name: 'does not move' })).toBeVisible()
+})

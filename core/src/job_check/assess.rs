@@ -84,12 +84,15 @@ impl Record {
         let no_estimate = counts.and_then(|c| match &c.torque {
             Some(torque) => torque.as_ref().err().cloned(),
             None if c.proof.is_some() => None,
-            None => c.measured.estimate.as_ref().err().map(ToString::to_string),
+            None => c.why_none(spec),
         });
         let verdict = counts.and_then(|c| c.verdict(spec));
         let of_length = verdict.as_ref().map(|v| v.call);
         let of_answer = proof.map(|p| p.call);
         let call = torque.as_ref().map(|t| t.call).or(of_answer).or(of_length);
+        // Nothing moves, and what was expected says how likely that is right.
+        let still = verdict.as_ref().is_some_and(|v| v.expected.is_some());
+        let open_call = call == Some(Call::Inconclusive);
         let by_feel = estimate.as_ref().is_some_and(|e| !e.can_sign_off);
         let open = self.open_setting();
         let phase = Progress {
@@ -103,8 +106,8 @@ impl Record {
                 || torque.is_some()
                 || proof.is_some()
                 || (verdict.as_ref().is_some_and(|v| v.bound.is_some())
-                    && (call == Some(Call::In) || !spec.is_adjustable())),
-            inside: call == Some(Call::In),
+                    && (call == Some(Call::In) || (still && open_call) || !spec.is_adjustable())),
+            inside: call == Some(Call::In) || (still && open_call),
             adjustable: spec.is_adjustable(),
         }
         .phase();

@@ -5,8 +5,8 @@ use crate::measure::feeler::{self, Advice};
 use crate::measure::proof::{ProofAnswer, ProofFound, YesNo, proof};
 use crate::measure::turning_torque::{PullReading, TorqueFound, TorqueGauge};
 use crate::measure::{
-    Basis, Detail, Method, MethodResult, OfKind, Pool, Reading, measure, own_scatter, torques,
-    tries,
+    Basis, Detail, MeasureError, Method, MethodResult, OfKind, Pool, Reading, measure, own_scatter,
+    torques, tries,
 };
 use crate::sheet::Pinions;
 use crate::stock::drawer::u_of_tolerance;
@@ -14,6 +14,7 @@ use crate::uncertainty::estimate::Estimate;
 use crate::uncertainty::gauge::{Figures, Gauge, Repeatability};
 use crate::units::length::Length;
 use crate::verdict::Verdict;
+use crate::verdict::still::Expected;
 use crate::verdict::window::Window;
 use serde::Serialize;
 
@@ -87,6 +88,8 @@ pub struct MethodOutcome {
     pub torque: Option<Result<TorqueFound, String>>,
     /// The answer, where it is one.
     pub proof: Option<ProofFound>,
+    /// What the pieces fitted last were to give, where they are measured now.
+    expected: Option<Expected>,
     readings: usize,
     gauge: Option<Gauge>,
     gauges: Vec<String>,
@@ -103,8 +106,29 @@ impl MethodOutcome {
     /// The verdict on its clearance.
     pub fn verdict(&self, spec: &Spec<'_>) -> Option<Verdict> {
         let (window, _) = spec.length?;
+        let adjustments = spec.check.final_adjustments();
         self.measured
-            .verdict(window, &spec.check.final_adjustments())
+            .verdict(window, &adjustments, self.expected.as_ref())
+    }
+
+    /// Why there is no figure, where there is none.
+    pub fn why_none(&self, spec: &Spec<'_>) -> Option<String> {
+        let error = self.measured.estimate.as_ref().err()?;
+        let window = spec.length.map(|l| l.0);
+        let (MeasureError::NoFloat, Some(bound)) = (error, self.measured.bound) else {
+            return Some(error.to_string());
+        };
+        let begins_here = window.is_some_and(|w| w.low_nm() >= bound.limit_nm);
+        let refuted = self.expected.is_some() && self.verdict(spec).is_none();
+        Some(if self.method == Method::NoShim {
+            "no float with nothing in: how tight it is cannot be felt. Fit a known shim that opens the gap, and measure with that".to_owned()
+        } else if begins_here {
+            "no float at all: it is on the tight limit or tight, and nothing says which. Fit a known shim that opens the gap, and measure with that".to_owned()
+        } else if refuted {
+            "no float at all, where these pieces were to leave some: something is not home, or another piece is in. Look, and measure anew".to_owned()
+        } else {
+            error.to_string()
+        })
     }
 
     /// Whether it could be made the one that counts: its figure is of what the check has a window for, and can sign it
@@ -225,6 +249,7 @@ fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutc
         measured,
         torque,
         proof,
+        expected: record.expected_of_fitted(),
         readings: readings.len(),
         gauge,
         gauges: if readings.is_empty() || method.gauges().is_empty() {
@@ -367,7 +392,7 @@ pub fn method_views(record: &Record, spec: &Spec<'_>, found: &[MethodOutcome]) -
                 verdict: f.verdict(spec),
                 no_estimate: match &f.torque {
                     Some(torque) => torque.as_ref().err().cloned(),
-                    None => f.measured.estimate.as_ref().err().map(ToString::to_string),
+                    None => f.why_none(spec),
                 },
                 estimate,
                 detail: f.measured.detail.clone(),

@@ -47,10 +47,7 @@ impl Record {
             .transpose()
             .map_err(Refusal::fault)?;
         // Measured with it in, a piece of the size that is in changes nothing.
-        let just_fitted = self
-            .fitted_setting()
-            .filter(|s| s.round + 1 == self.head.round);
-        if let Some((choices, fitted)) = choices.as_mut().zip(just_fitted) {
+        if let Some((choices, fitted)) = choices.as_mut().zip(self.just_fitted()) {
             choices
                 .ranked
                 .retain(|c| c.total_nm.nm() != fitted.total_nm);

@@ -16,6 +16,7 @@ use crate::uncertainty::distribution::{Distribution, Shape};
 use crate::uncertainty::estimate::{Component, Estimate, Source};
 use crate::units::length::{Length, Unit};
 use crate::verdict::Call;
+use crate::verdict::still::Expected;
 use crate::verdict::window::{TargetRange, Window};
 
 /// What was said of a reading after it was taken.
@@ -506,6 +507,21 @@ impl Record {
             .iter()
             .rev()
             .find(|s| s.state == SettingState::Fitted)
+    }
+
+    /// The setting that was fitted last, where what is measured now is with it in and nothing else was changed since.
+    pub fn just_fitted(&self) -> Option<&Setting> {
+        self.fitted_setting()
+            .filter(|s| s.round + 1 == self.head.round)
+    }
+
+    /// What that setting was to give.
+    pub fn expected_of_fitted(&self) -> Option<Expected> {
+        self.just_fitted().map(|s| Expected {
+            clearance_nm: s.predicted_nm,
+            u_nm: s.u_nm,
+            dof: s.dof,
+        })
     }
 
     /// The window and target of the job's own, where it has them.

@@ -10,7 +10,7 @@ use crate::measure::fields::{
     FieldFault, LONGEST_TRAVEL, Shown, Taken, Typed, bounded, fault, signed,
 };
 use crate::measure::{Adjustment, MeasureError, Method, scatter};
-use crate::uncertainty::estimate::Estimate;
+use crate::uncertainty::estimate::{Bound, Estimate, Lies};
 use crate::uncertainty::gauge::Gauge;
 use crate::units::force::Force;
 use crate::units::length::{Length, Unit};
@@ -306,6 +306,14 @@ pub fn estimate_trials(
     let mut estimate = finish(found, adjustments)?;
     estimate.notes.extend(follows_the_pull(trials, &true_nm));
     Ok(estimate)
+}
+
+/// What a travel of nothing proves: no float, and no word of how much preload. `shift_nm` is what trial to final adds.
+pub(super) fn bound(estimate: &Result<Estimate, MeasureError>, shift_nm: f64) -> Option<Bound> {
+    matches!(estimate, Err(MeasureError::NoFloat)).then_some(Bound {
+        limit_nm: shift_nm,
+        lies: Lies::Below,
+    })
 }
 
 /// Says so where the travel follows how hard the shaft is pulled: the slope of the least-squares

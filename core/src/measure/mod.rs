@@ -40,6 +40,7 @@ use crate::uncertainty::estimate::{Bound, Estimate};
 use crate::uncertainty::gauge::{Gauge, GaugeKind};
 use crate::units::force::Torque;
 use crate::units::length::{Length, Unit};
+use crate::verdict::still::{Expected, judge_still};
 use crate::verdict::window::Window;
 use crate::verdict::{Verdict, judge, judge_bound};
 
@@ -258,7 +259,11 @@ pub fn measure(method: Method, taken: &[Reading], basis: &Basis<'_>) -> MethodRe
     let adjustments = basis.adjustments;
     match method {
         Method::DialTravel | Method::NoShim => {
-            MethodResult::plain(dial::estimate_trials(&trials(taken), gauge, adjustments))
+            let estimate = dial::estimate_trials(&trials(taken), gauge, adjustments);
+            MethodResult {
+                bound: dial::bound(&estimate, estimate::shift_nm(adjustments)),
+                ..MethodResult::plain(estimate)
+            }
         }
         Method::Feeler => {
             let tries = tries(taken);
@@ -490,11 +495,19 @@ impl MethodResult {
         }
     }
 
-    /// The verdict on them; of pinions, on all of them together.
+    /// The verdict on them; of pinions, on all of them together. `expected` is what the pieces that are in were to give,
+    /// where that is known: where nothing moves, nothing else tells how tight it is.
     #[must_use]
-    pub fn verdict(&self, window: Window, adjustments: &[Adjustment]) -> Option<Verdict> {
+    pub fn verdict(
+        &self,
+        window: Window,
+        adjustments: &[Adjustment],
+        expected: Option<&Expected>,
+    ) -> Option<Verdict> {
         let Ok(estimate) = &self.estimate else {
-            return judge_bound(self.bound?, window);
+            let bound = self.bound?;
+            let still = || judge_still(bound, expected?, window);
+            return judge_bound(bound, window).or_else(still);
         };
         let mut verdict = judge(estimate, window);
         if let Detail::Pinions { pinions } = &self.detail {

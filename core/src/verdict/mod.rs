@@ -9,9 +9,11 @@ use serde::{Deserialize, Serialize};
 use crate::uncertainty::distribution::{Distribution, of_readings};
 use crate::uncertainty::estimate::{Bound, Estimate, Lies, Source};
 use crate::uncertainty::student_t::probability_between;
+use crate::verdict::still::Expected;
 use crate::verdict::window::Window;
 
 pub mod prediction;
+pub mod still;
 pub mod window;
 
 /// What can be said of a clearance against its window.
@@ -65,6 +67,10 @@ pub struct Verdict {
     /// Where there is no figure, and this much says enough all the same.
     #[serde(default)]
     pub bound: Option<Bound>,
+    /// What was expected of the pieces that are in, where nothing moves and the verdict goes by that; the 95 % interval
+    /// is of this then.
+    #[serde(default)]
+    pub expected: Option<Expected>,
 }
 
 /// What one more reading of the same kind would do, were the mean to stay where it is.
@@ -147,6 +153,7 @@ pub fn judge(estimate: &Estimate, window: Window) -> Verdict {
         settled_by: open.map(|_| settled_by(estimate, window)),
         one_more: open.and_then(|known| one_more(estimate, known, window)),
         bound: None,
+        expected: None,
     }
 }
 
@@ -178,6 +185,7 @@ pub fn judge_bound(bound: Bound, window: Window) -> Option<Verdict> {
         settled_by: None,
         one_more: None,
         bound: Some(bound),
+        expected: None,
     })
 }
 

@@ -175,7 +175,7 @@ proptest! {
                     prop_assert!(e.u_nm.is_finite() && e.u_nm > 0.0, "{way:?} {e:?}");
                     prop_assert!(e.dof.is_none_or(|d| d.is_finite() && d > 0.0), "{way:?} {e:?}");
                     prop_assert!(e.can_sign_off == (way != Method::ByHand));
-                    let verdict = found.verdict(window, &adjustments).unwrap();
+                    let verdict = found.verdict(window, &adjustments, None).unwrap();
                     prop_assert!((0.0..=1.0).contains(&verdict.chance), "{way:?} {verdict:?}");
                     prop_assert!(verdict.expanded_nm.is_finite() && verdict.expanded_nm >= 0.0);
                     // A plain call is never an unlikely one.

@@ -72,7 +72,7 @@ fn call(plays: &[i64], alike: i64) -> Call {
     // Common practice, no source: planet pinions 9 to 24 thou, and all alike.
     let window = window(Some(thou(90)), Some(thou(240)));
     pinions(&plays, thou(alike * 10), window)
-        .verdict(window, &[])
+        .verdict(window, &[], None)
         .unwrap()
         .call
 }
@@ -168,7 +168,7 @@ fn the_worst_offset_counts_and_the_shims_are_shared_out() {
     // Two gaps, each with the gauge's step and error, halved: √(2 (10²/12 + 4²/3)) / 2 µm.
     let of_gap: f64 = 100.0 / 12.0 + 16.0 / 3.0;
     assert!((estimate.u_nm - (2.0 * of_gap).sqrt() / 2.0 * 1_000.0).abs() < 1e-6);
-    assert_eq!(found.verdict(limit, &[]).unwrap().call, Call::Loose);
+    assert_eq!(found.verdict(limit, &[], None).unwrap().call, Call::Loose);
     let Detail::Centring { centring } = found.detail else {
         panic!("no centring")
     };
@@ -214,7 +214,7 @@ fn a_retainer_that_stands_off_is_pinched_by_as_much() {
     );
     let call = |low, high| {
         tried
-            .verdict(window(Some(thou(low)), Some(thou(high))), &[])
+            .verdict(window(Some(thou(low)), Some(thou(high))), &[], None)
             .unwrap()
             .call
     };
@@ -310,7 +310,7 @@ proptest! {
         let window = window(Some(um(230)), Some(um(610)));
         let plays: Vec<Length> = plays.into_iter().map(um).collect();
         let all = pinions(&plays, um(alike), window);
-        let verdict = all.verdict(window, &[]).unwrap();
+        let verdict = all.verdict(window, &[], None).unwrap();
         let alone: Vec<_> = plays
             .iter()
             .map(|p| judge(&pinions(&[*p], um(alike), window).estimate.unwrap(), window))

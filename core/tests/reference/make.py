@@ -1,4 +1,4 @@
-"""Reference values for core/tests/ways.rs, by general-purpose libraries.
+"""Reference values for core/tests/it/references.rs, by general-purpose libraries.
 
     pip install numpy uncertainties scipy
     python make.py > reference.json
@@ -68,8 +68,29 @@ for readings, resolution, error in [([1.6, 1.7, 1.65], 0.05, 0.04), ([0.82, 0.9,
         "u": float(u), "dof": float(dof), "expanded": float(scipy.stats.t.ppf(0.975, dof) * u),
     })
 
+# What was expected of a clearance, cut off above a limit: SciPy's truncated normal, and Student's t by quadrature.
+still = []
+for expected, u, dof, limit, low, high in [
+    (-55e3, 14e3, None, 0, -91e3, -23e3), (-8e3, 20e3, None, 0, -60e3, 15e3), (12e3, 16e3, None, 0, -25e3, 40e3),
+    (-40e3, 18e3, None, 4e3, -70e3, -12e3), (-50e3, 11e3, 3.4, 0, -90e3, -20e3), (5e3, 9e3, 2.0, 0, -30e3, 20e3),
+]:
+    if dof is None:
+        cut = scipy.stats.truncnorm(-numpy.inf, (limit - expected) / u, loc=expected, scale=u)
+        tight, chance = cut.cdf(low), cut.cdf(min(high, limit)) - cut.cdf(low)
+    else:
+        density = lambda z: scipy.stats.t.pdf(z, dof)
+        area = lambda a, b: scipy.integrate.quad(density, a, b, epsabs=1e-12, limit=200)[0]
+        z = lambda c: (c - expected) / u
+        possible = area(-numpy.inf, z(limit))
+        tight, chance = area(-numpy.inf, z(low)) / possible, area(z(low), z(min(high, limit))) / possible
+    still.append({
+        "expected": expected, "u": u, "dof": dof, "limit": limit, "low": low, "high": high,
+        "tight": float(tight), "chance": float(chance),
+    })
+
 json.dump({
     "made_with": {"numpy": numpy.__version__, "scipy": scipy.__version__, "uncertainties": uncertainties.__version__},
     "rings": rings, "stacks": stacks, "tilts": tilts, "brackets": brackets, "torques": torques,
+    "still": still,
 }, fp=__import__("sys").stdout, indent=1)
 print()

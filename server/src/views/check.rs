@@ -434,8 +434,10 @@ impl CheckView {
             Offering::default()
         };
         let setting = record.open_setting().or(record.fitted_setting());
-        let off = setting
-            .filter(|s| s.state == SettingState::Fitted && s.round + 1 == record.head.round)
+        let just_fitted = record
+            .just_fitted()
+            .filter(|_| record.open_setting().is_none());
+        let off = just_fitted
             .zip(estimate.as_ref())
             .map(|(s, e)| prediction_error(e, s.predicted_nm, s.u_nm, s.dof));
         let signed = record.signature().map(signature_view);

@@ -156,7 +156,7 @@ pub fn measured(asked: Body<MeasureIn>) -> ApiResult<Json<MeasuredOut>> {
         },
     );
     Ok(Json(MeasuredOut {
-        verdict: window.and_then(|w| found.verdict(w, &[])),
+        verdict: window.and_then(|w| found.verdict(w, &[], None)),
         no_estimate: found.estimate.as_ref().err().map(ToString::to_string),
         estimate: found.estimate.ok(),
         detail: found.detail,

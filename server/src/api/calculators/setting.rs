@@ -211,7 +211,7 @@ fn way_sum(way: Method, taken: &[Reading], basis: &Basis<'_>, window: Option<Win
     WaySum {
         window: window.map(Ends::from),
         measured: MeasuredOut {
-            verdict: window.and_then(|w| found.verdict(w, basis.adjustments)),
+            verdict: window.and_then(|w| found.verdict(w, basis.adjustments, None)),
             no_estimate: found.estimate.as_ref().err().map(ToString::to_string),
             estimate: found.estimate.ok(),
             detail: found.detail,

@@ -36,6 +36,13 @@ export function CheckPage() {
   return <GapScreen key={`${jobNo}/${check.check_key}`} check={check} />
 }
 
+/** What the pieces that are in were to give, where nothing moves and the verdict goes by that. */
+function expectedOf({ verdict }: CheckView) {
+  if (!verdict?.expected) return null
+  const { call, expanded_nm, expected } = verdict
+  return { nm: expected.clearance_nm, expanded_nm, call, label: 'expected' }
+}
+
 function GapScreen({ check }: { check: CheckView }) {
   const act = useAct(check)
   const open = check.setting?.state === 'chosen' ? check.setting : null
@@ -75,7 +82,7 @@ function GapScreen({ check }: { check: CheckView }) {
                     call: check.verdict.call,
                     label: check.pinions ? 'worst' : check.estimate.signs ? 'measured' : 'by hand',
                   }
-                : check.verdict?.bound
+                : check.verdict?.bound && !check.verdict.expected
                   ? {
                       nm: check.verdict.bound.limit_nm,
                       expanded_nm: 0,
@@ -84,7 +91,7 @@ function GapScreen({ check }: { check: CheckView }) {
                     }
                   : null
             }
-            predicted={predicted ?? null}
+            predicted={predicted ?? expectedOf(check)}
           />
         ) : check.proof ? (
           <ProofMark proof={check.proof} />

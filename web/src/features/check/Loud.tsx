@@ -53,7 +53,7 @@ export function Loud({ check, act }: { check: CheckView; act: Acting }) {
             </span>{' '}
             <span className="text-2xl font-semibold whitespace-nowrap">
               {unitName[unit]} {c.word === 'nil' ? '' : c.word}
-              {bound && ' or more'}
+              {bound && (bound.lies === 'above' ? ' or more' : ' or tighter')}
               {weighted && ', weighted'}
             </span>
           </>
@@ -102,10 +102,47 @@ const side = (nm: number, unit: Unit, kind?: Schemas['CheckKind']) =>
 const withNothingIn = (check: CheckView) =>
   check.set_by != null && check.ways.some((w) => w.counts && w.way === 'no_shim')
 
-/** Leaves that all go: a verdict without a figure. */
+/** Nothing moves: how likely that is right, by what the pieces that are in were to give. */
+function StillWords({ verdict, check }: { verdict: Schemas['Verdict']; check: CheckView }) {
+  const { unit } = useBench()
+  const { expected } = verdict
+  if (!expected)
+    return (
+      <>
+        Tight by {show(-(verdict.to_low_nm ?? 0), unit)} {unitName[unit]} or more: nothing moves.
+      </>
+    )
+  const c = clearance(expected.clearance_nm, unit, false, check.kind)
+  const was = `going by the ${c.figure} ${unitName[unit]} ${c.word === 'nil' ? '' : c.word} that these pieces were to give`
+  const tells = 'A known shim that opens the gap would tell how tight it is.'
+  switch (verdict.call) {
+    case 'in':
+      return (
+        <>
+          Nothing moves, as it should: {percent(verdict.chance)} to be in the window, {was}.
+        </>
+      )
+    case 'tight':
+      return (
+        <>
+          Nothing moves, and it is tight, {was}. {tells}
+        </>
+      )
+    default:
+      return (
+        <>
+          Nothing moves: {percent(verdict.chance)} to be in the window, {was}. {tells}
+        </>
+      )
+  }
+}
+
+/** Known from one side only: a verdict without a figure. */
 function BoundWords({ check }: { check: CheckView }) {
   const { unit } = useBench()
   const { verdict } = check
+  if (verdict?.bound?.lies === 'below' && check.ways.some((w) => w.counts && w.way !== 'feeler'))
+    return <StillWords verdict={verdict} check={check} />
   const by = verdict?.call === 'tight' ? verdict.to_low_nm : verdict?.to_high_nm
   if (verdict?.call === 'in') return <>In the window: it has no limit on that side.</>
   return (

@@ -3,7 +3,7 @@ import { readingWords, torqueText, torqueWindow } from '../../domain/readings'
 import { answerName, methodName } from '../../domain/labels'
 import { useParams } from 'react-router'
 import type { Refused } from '../../api/client'
-import type { CheckView } from '../../domain/schema'
+import type { CheckView, Unit } from '../../domain/schema'
 import { useReport } from '../../api/queries'
 import { HistoryWords } from '../check/History'
 import { shimsWords } from '../../charts/Forks'
@@ -13,7 +13,16 @@ import { markOf, markWords } from '../../domain/labels'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { useSoon } from '../../ui/soon'
-import { clearance, dayText, percent, showStated, unitName, whenText, windowWords } from '../../domain/units'
+import {
+  clearance,
+  dayText,
+  percent,
+  show,
+  showStated,
+  unitName,
+  whenText,
+  windowWords,
+} from '../../domain/units'
 import { phaseName } from '../../domain/labels'
 import { inSentence } from '../../domain/words'
 
@@ -67,6 +76,12 @@ export function ReportView() {
       </p>
     </main>
   )
+}
+
+/** What was signed without a figure. */
+function fromOneSide(verdict: CheckView['verdict'], unit: Unit) {
+  if (!verdict?.bound) return '–'
+  return verdict.bound.lies === 'above' ? `${show(verdict.bound.limit_nm, unit)} or more` : 'does not move'
 }
 
 function Summary({ checks }: { checks: CheckView[] }) {
@@ -125,7 +140,9 @@ function Summary({ checks }: { checks: CheckView[] }) {
                       ? torqueText(g.signed.achieved_n_m)
                       : g.proof?.found
                         ? answerName[g.proof.found.answer].toLowerCase()
-                        : '–'}
+                        : g.signed
+                          ? fromOneSide(g.verdict, unit)
+                          : '–'}
                 </td>
                 <td className="td">
                   <span className="flex items-center gap-2">
@@ -201,7 +218,10 @@ function CheckRecord({ check }: { check: CheckView }) {
           ))}
       </ol>
       {check.verdict && check.signed && (
-        <p className="mt-1 text-dim">Chance in window {percent(check.verdict.chance)}.</p>
+        <p className="mt-1 text-dim">
+          Chance in window {percent(check.verdict.chance)}
+          {check.verdict.expected && ', by what was expected: nothing moves'}.
+        </p>
       )}
     </section>
   )
