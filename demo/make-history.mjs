@@ -253,10 +253,12 @@ const stack = (family, ...pieces) => {
   for (const [size, count] of pieces) used[`${family} ${um(size)}`] = (used[`${family} ${um(size)}`] ?? 0) + count
   return [{ choose: pieces }, { fit: false }]
 }
-const rider = (title, days, took, float, drawn) => ({
+const heights = (on, bar, figures) => ({ take: ['depth_from_bar', figures.map((d, i) => ({ kind: 'depth', place: i + 1, of: figures.length, depth: `${d} mm`, bar, bar_on: on }))] })
+const rider = (title, days, took, float, drawn, seat) => ({
   sheet: bike.key, title, customer: 'Skerrow Post Office', complaint: 'Jumps out of third', by: 'OB',
   opened_days_ago: days, took_days: took, handed_over: true,
   work: [
+    { check: 'needle-seat', steps: [heights('face', '9.98 mm', seat), { sign: '' }] },
     { check: 'second-side', steps: [tried('0.15 mm', '0.20 mm'), { sign: '' }] },
     { check: 'third-side', steps: [travel('0.22', '0.22', '0.23'), { sign: '' }] },
     { check: 'input-float', steps: [noShim(...float.before), ...stack('m5-input-shim', [float.fit, 1]), travel(...float.after), { sign: '' }] },
@@ -265,10 +267,11 @@ const rider = (title, days, took, float, drawn) => ({
   ],
 })
 const free = (...answers) => ({ take: ['yes_no', answers.map((answer) => ({ kind: 'answer', answer }))] })
-const truck = (title, days, took, preload, pinch, turning) => ({
+const truck = (title, days, took, preload, pinch, turning, bore) => ({
   sheet: transfer.key, title, customer: 'Skerrow Mountain Rescue', complaint: 'Howls in low range', by: 'RT',
   opened_days_ago: days, took_days: took, handed_over: true,
   work: [
+    { check: 'cover-fit', steps: [measuredTerms(bore), { sign: '' }] },
     { check: 'inter-preload', steps: [{ ready: true }, { fitted: preload.fitted }, thin(preload.before), ...stack('r2-spacer', [preload.fit, 1]), thin(preload.after), turns(...preload.turns), { sign: '' }] },
     { check: 'retainer-pinch', steps: [fills(pinch.off), ...stack('r2-pinch-shim', [pinch.shim, 1]), fills(pinch.then), { sign: 'Leaves of whole thou: half a thou either way is as near as the book asks.' }] },
     { check: 'turns-free', steps: [free(...turning), { sign: '' }] },
@@ -279,26 +282,28 @@ const truck = (title, days, took, preload, pinch, turning) => ({
 const thin = (floats) => ({ take: ['known_shim', floats.map((float) => ({ kind: 'known_shim', shim: '10 thou', float }))] })
 const turns = (...figures) => ({ take: ['turning_torque', figures.map((torque) => ({ kind: 'torque', torque: `${torque} N·m` }))] })
 const widths = terms
+const measuredTerms = (lists) => ({ take: ['stack_sum', Object.entries(lists).flatMap(([term, figures]) => figures.map((length) => ({ kind: 'term', term: Number(term), length })))] })
 jobs.push(
   rider('Post 2, south round', 40.3, 2.1, { before: ['1.12', '1.13', '1.12'], fit: '0.90 mm', after: ['0.17', '0.18', '0.17'] },
     { before: [['0.62', '1.02'], ['0.70', '1.16'], ['0.58', '0.86']],
       shims: { left: '0.50 mm; 0.20 mm', right: '0.10 mm' },
-      after: [['0.82', '0.81'], ['0.91', '0.95'], ['0.78', '0.66']] }),
+      after: [['0.82', '0.81'], ['0.91', '0.95'], ['0.78', '0.66']] }, ['11.07', '11.09', '11.08', '11.06']),
   rider('Post 5, hill round', 12.6, 1.8, { before: ['0.98', '0.98', '0.99'], fit: '0.80 mm', after: ['0.15', '0.14', '0.15'] },
     { before: [['1.06', '0.72'], ['1.10', '0.84'], ['0.94', '0.62']],
       shims: { left: '0.20 mm; 0.10 mm', right: '0.50 mm' },
-      after: [['0.86', '0.91'], ['0.91', '1.04'], ['0.75', '0.81']] }),
+      after: [['0.86', '0.91'], ['0.91', '1.04'], ['0.75', '0.81']] }, ['11.12', '11.10', '11.09', '11.11']),
   truck('Rescue 1, spare case', 68.5, 6.2,
     { fitted: '308 thou', before: ['3 thou', '3 thou', '3.5 thou'], fit: '313 thou', after: ['8 thou', '8.5 thou', '8 thou'], turns: ['1.9', '1.95'] },
-    { off: '7 thou', shim: '5 thou', then: '2 thou' }, ['yes']),
+    { off: '7 thou', shim: '5 thou', then: '2 thou' }, ['yes'], { 1: ['2.62432 in', '2.62436 in'], 2: ['2.62502 in'] }),
   truck('Quarry pick-up, transfer case', 33.9, 3.4,
     { fitted: '298 thou', before: ['2.5 thou', '3 thou', '3 thou'], fit: '303 thou', after: ['8 thou', '8 thou', '8 thou'], turns: ['2.0', '2.05'] },
-    { off: '4 thou', shim: '2 thou', then: '2 thou' }, ['no', 'yes']),
+    { off: '4 thou', shim: '2 thou', then: '2 thou' }, ['no', 'yes'], { 1: ['2.62444 in', '2.62440 in'], 2: ['2.62498 in'] }),
 )
 jobs.push({
   sheet: bike.key, title: 'Post 7, lighthouse round', customer: 'Skerrow Post Office', complaint: 'Misses third, then jumps out of it',
   by: 'OB', opened_days_ago: 0.25, took_days: 0.1,
   work: [
+    { check: 'needle-seat', steps: [heights('face', '9.98 mm', ['11.05', '11.01', '11.02', '11.06']), { sign: '' }] },
     { check: 'second-side', steps: [tried('0.15 mm', '0.20 mm'), { sign: '' }] },
     { check: 'third-side', steps: [travel('0.24', '0.24', '0.25'), { sign: '' }] },
     { check: 'input-float', steps: [noShim('1.24', '1.25', '1.24')] },
@@ -311,6 +316,7 @@ jobs.push({
   sheet: transfer.key, title: 'Rescue 2', customer: 'Skerrow Mountain Rescue', complaint: 'Front axle slow to engage, howl in low range',
   by: 'RT', opened_days_ago: 0.2, took_days: 0.1,
   work: [
+    { check: 'cover-fit', steps: [measuredTerms({ 1: ['2.62618 in', '2.62634 in'], 2: ['2.62496 in'] })] },
     { check: 'inter-preload', steps: [{ fitted: '308 thou' }, thin(['13 thou', '13.5 thou', '13 thou']), turns('0.4', '0.45')] },
     { check: 'retainer-pinch', steps: [tried('4 thou', '6 thou')] },
     { check: 'input-float', steps: [widths({ 1: '4.502 in', 2: '0.7499 in' })] },

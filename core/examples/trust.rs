@@ -8,7 +8,7 @@
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::thread::available_parallelism;
 
-use anvil_core::measure::depth_ring::{self, DepthReading};
+use anvil_core::measure::depth_ring::{self, BarOn, DepthReading};
 use anvil_core::measure::dial::{Trial, estimate_trials};
 use anvil_core::measure::feeler::{self, Fit, Try};
 use anvil_core::measure::known_shim::{self, ShimReading};
@@ -171,6 +171,7 @@ fn ring(places: u16) -> Measuring {
                     of: places,
                     depth_nm,
                     bar_nm: Length::ZERO,
+                    bar_on: BarOn::Face,
                 }
             })
             .collect();

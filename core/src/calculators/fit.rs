@@ -9,6 +9,8 @@ use crate::units::working::{Line, Working};
 
 /// The temperature that sizes are given at, °C (ISO 1).
 pub const REFERENCE_C: f64 = 20.0;
+/// The hottest that a bearing may get, °C (common practice, no source).
+pub const BEARING_LIMIT_C: f64 = 120.0;
 /// Nothing gets colder than this, °C.
 const COLDEST_C: f64 = -273.15;
 /// Hotter than this nothing is put together by heat here: steel is tempered, aluminium is soft.

@@ -9,6 +9,7 @@ use super::past::WantedBefore;
 use super::record::{ReadingMark, ReadingRecord, Record};
 use super::spec::Spec;
 use crate::choose::required::Effect;
+use crate::measure::depth_ring::BarOn;
 use crate::measure::fields::{Says, Shown};
 use crate::measure::{Method, Reading};
 use crate::sheet::{MeasuredWith, SetBy};
@@ -219,6 +220,7 @@ impl Record {
         let (from, to) = match &reading.taken {
             // A plate stands off by what it will be pinched.
             Reading::Leaf(_) if spec.stands_off() => (-to, -from),
+            Reading::Depth(depth) if spec.is_seat() && depth.bar_on == BarOn::Face => (-to, -from),
             Reading::KnownShim(shim) => {
                 let shim = shim.shim_nm.as_f64();
                 (from + shim, to + shim)

@@ -229,6 +229,7 @@ fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutc
         terms: &terms,
         u_shim_nm: u_of_tolerance(tolerance),
         stands_off: spec.stands_off(),
+        proud: spec.is_seat(),
         window: spec.length.map(|l| l.0),
         pinions: spec.check.pinions.as_ref().map(Pinions::held_to),
         selector: selector.as_ref(),

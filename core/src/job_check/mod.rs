@@ -5,6 +5,7 @@ pub mod closing_plan;
 pub mod comparisons;
 pub mod coupling;
 pub mod entry_questions;
+pub mod fits;
 pub mod loaded;
 pub mod methods;
 pub mod offer;

@@ -3,14 +3,16 @@
 use serde::Serialize;
 
 use super::assess::Assessment;
+use super::fits::GrooveSays;
 use super::record::{ReadingMark, Record, Setting, SettingState};
 use super::spec::Spec;
 use crate::choose::SizeCount;
-use crate::measure::Method;
-use crate::measure::Reading;
+use crate::measure::depth_ring::{BarOn, DepthReading};
+use crate::measure::{Method, OfKind, Reading, with_measured};
 use crate::refusal::{Refusal, Ruled};
-use crate::sheet::PartKind;
+use crate::sheet::fit::FURTHEST_APART;
 use crate::sheet::pack::is_plate;
+use crate::sheet::{CheckKind, PartKind};
 use crate::shop::drawers::THICKEST;
 use crate::texts::shown;
 use crate::uncertainty::bias::ENOUGH_BOXES;
@@ -96,6 +98,9 @@ pub fn may_measure_by(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled
         Method::YesNo if spec.check.proof.is_none() => {
             no("The sheet asks no question for this check: measure it.")
         }
+        _ if !measures_kind(spec, method) => {
+            no("That way measures no such thing: take one of those that the check offers.")
+        }
         _ if method != Method::YesNo && spec.check.proof.is_some() => {
             no("This check is a question: it is answered yes or no.")
         }
@@ -106,6 +111,20 @@ pub fn may_measure_by(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled
     }
 }
 
+/// Whether a method measures what kind of check it is: two diameters make a fit, and depths a seat's height.
+fn measures_kind(spec: &Spec<'_>, method: Method) -> bool {
+    match spec.check.kind {
+        CheckKind::Fit => matches!(method, Method::StackSum | Method::ByHand),
+        CheckKind::SeatHeight => {
+            matches!(
+                method,
+                Method::DepthFromBar | Method::StackSum | Method::ByHand
+            )
+        }
+        _ => true,
+    }
+}
+
 /// The methods that are offered for a check, in the order of the list: of a length where it has a window for one, of
 /// a torque where it has one for that, and those that need terms, pinions or a selector where the sheet has them.
 #[must_use]
@@ -113,6 +132,7 @@ pub fn offered_methods(record: &Record, spec: &Spec<'_>) -> Vec<Method> {
     let length = spec.length.is_some() && spec.check.selector.is_none();
     let offered = |method: &Method| {
         let there = match method {
+            _ if !measures_kind(spec, *method) => false,
             Method::TurningTorque | Method::YesNo => true,
             Method::StackSum => length && !spec.terms().is_empty(),
             Method::OneByOne => spec.check.pinions.is_some(),
@@ -147,6 +167,7 @@ pub fn may_read(
     }
     may_measure_by(record, spec, method)?;
     is_there(reading, spec)?;
+    goes_with_the_others(record, spec, reading)?;
     if method.gauges().is_empty() {
         return Ok(None);
     }
@@ -207,6 +228,54 @@ fn is_there(reading: &Reading, spec: &Spec<'_>) -> Ruled<()> {
         ));
     }
     Ok(())
+}
+
+/// A reading is of the same kind of thing as those that stand: depths with the bar on one of face and part, and a bore
+/// and a part that could be each other's.
+fn goes_with_the_others(record: &Record, spec: &Spec<'_>, reading: &Reading) -> Ruled<()> {
+    match reading {
+        Reading::Depth(depth) if !spec.is_seat() && depth.bar_on == BarOn::Part => {
+            Err(Refusal::field(
+                "bar_on",
+                "Only how far a part stands proud is measured with the bar on the part: lay it on the face.",
+            ))
+        }
+        Reading::Depth(depth) => {
+            let others = record
+                .valid_readings()
+                .filter_map(|r| DepthReading::of(&r.taken));
+            match others.map(|d| d.bar_on).find(|on| *on != depth.bar_on) {
+                None => Ok(()),
+                Some(_) => Err(Refusal::field(
+                    "bar_on",
+                    "The depths before it were taken with the bar on the other of the two: take all round one way, and strike the others out.",
+                )),
+            }
+        }
+        Reading::Term(term) => {
+            let Some(fit) = &spec.check.fit else {
+                return Ok(());
+            };
+            let taken: Vec<Reading> = record.valid_readings().map(|r| r.taken.clone()).collect();
+            let known = with_measured(&fit.terms(), &taken);
+            let Some(other) = known.get(usize::from(term.term == 1)) else {
+                return Ok(());
+            };
+            let measured = other.measured_nm.last().copied();
+            let other_nm = measured.unwrap_or(other.length_nm);
+            if term.length_nm.nm().abs_diff(other_nm.nm()) < FURTHEST_APART.nm().unsigned_abs() {
+                return Ok(());
+            }
+            Err(Refusal::field(
+                "length",
+                format!(
+                    "{} is {other_nm}, and further than {FURTHEST_APART} from it nothing fits: check the figure and its unit.",
+                    other.what
+                ),
+            ))
+        }
+        _ => Ok(()),
+    }
 }
 
 /// A method may be made the one that counts.
@@ -432,6 +501,9 @@ pub fn reason_to_sign(
         Some(Call::In) if spec.lacks_pieces(record, assessment.method) => Some(
             "The sheet wants a piece here, and none is in: choose one, or say why it is signed off without.",
         ),
+        Some(Call::In) if hides_its_groove(spec, assessment) => Some(
+            "The ring's groove is not plainly clear, so the part may not be home: drive it home, or say why it is signed off all the same.",
+        ),
         Some(Call::In) if record.questions(spec, assessment.method).next().is_some() => Some(
             "A reading looks like a slip, and nobody has said that it is right: answer that, or say why it is signed off all the same.",
         ),
@@ -441,6 +513,12 @@ pub fn reason_to_sign(
         }
         _ => Some("It is not plainly in the window: say why it is signed off all the same."),
     }
+}
+
+/// Its ring's groove is not plainly clear.
+fn hides_its_groove(spec: &Spec<'_>, assessment: &Assessment) -> bool {
+    let groove = GrooveSays::of(spec, assessment.estimate.as_ref());
+    groove.is_some_and(|g| g.verdict.call != Call::In)
 }
 
 /// A check may be signed off: returns the reason, trimmed.

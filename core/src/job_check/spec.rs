@@ -88,6 +88,11 @@ impl<'a> Spec<'a> {
         self.check.kind == CheckKind::RetainerPinch
     }
 
+    /// It is how far a part stands proud of a face.
+    pub fn is_seat(&self) -> bool {
+        self.check.kind == CheckKind::SeatHeight
+    }
+
     /// Something can be done about it: pieces set it, or shims can change ends.
     pub fn is_adjustable(&self) -> bool {
         let set = self.check.set_by.is_some() || self.check.selector.is_some();

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use statrs::distribution::{ContinuousCDF, StudentsT};
 use thiserror::Error;
 
-use crate::measure::estimate::{Unadjusted, finish, mean_line, of_gauge, spread};
+use crate::measure::estimate::{Unadjusted, finish, mean_line, of_gauge, shift_nm, spread};
 use crate::measure::fields::{
     FieldFault, LONGEST, Shown, Taken, Typed, fault, up_to, up_to_or_none,
 };
@@ -31,6 +31,21 @@ pub struct DepthInput {
     /// How thick the bar is; empty for none.
     #[serde(default)]
     pub bar: String,
+    /// What the bar lies on.
+    #[serde(default)]
+    pub bar_on: BarOn,
+}
+
+/// What the bar lies on, where it is a part's height above or below a face that is measured.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum BarOn {
+    /// On the face, and the depth is down to the part: the part lies below.
+    #[default]
+    Face,
+    /// On the part, and the depth is down to the face: the part stands proud.
+    Part,
 }
 
 /// A depth from a bar.
@@ -45,6 +60,9 @@ pub struct DepthReading {
     pub depth_nm: Length,
     /// How thick the bar is.
     pub bar_nm: Length,
+    /// What the bar lies on.
+    #[serde(default)]
+    pub bar_on: BarOn,
 }
 
 impl Typed for DepthInput {
@@ -79,6 +97,7 @@ impl Typed for DepthInput {
             of,
             depth_nm,
             bar_nm,
+            bar_on: self.bar_on,
         })
     }
 }
@@ -103,6 +122,11 @@ pub enum RingError {
         "any three depths lie on a plane, so they say nothing of their own scatter, and this gauge has no stated repeatability: take a depth at a fourth place"
     )]
     OnAnyPlane,
+    /// The bar on the face for some depths and on the part for others.
+    #[error(
+        "some depths were taken with the bar on the face and some with it on the part: take all round one way, and strike the others out"
+    )]
+    BarsDiffer,
     /// A place outside the circle.
     #[error("place {place} of {of}: places count from 1, and there are from 3 to {MOST_PLACES}")]
     BadPlace {
@@ -256,6 +280,33 @@ pub(crate) fn residual(depths: &[DepthReading]) -> Option<(f64, f64)> {
     (dof > 0.0).then_some((squares, dof))
 }
 
+/// How far a part stands proud of a face, above zero, or lies below it, from depths all taken with the bar on one of them.
+///
+/// # Formula
+/// As of [`estimate`]: the fitted mean, taken below zero where the bar lay on the face.
+///
+/// # Errors
+/// Where the bar lay on the face for some depths and on the part for others; and as of [`estimate`].
+pub fn height(
+    depths: &[DepthReading],
+    gauge: Gauge,
+    adjustments: &[Adjustment],
+) -> Result<(Estimate, Ring), MeasureError> {
+    let on = depths.first().map(|d| d.bar_on).unwrap_or_default();
+    if depths.iter().any(|d| d.bar_on != on) {
+        return Err(RingError::BarsDiffer.into());
+    }
+    let (found, ring) = estimate(depths, gauge, adjustments)?;
+    let found = match on {
+        BarOn::Part => found,
+        BarOn::Face => found.turned_over(
+            shift_nm(adjustments),
+            "the bar lay on the face, so the part lies below it: ",
+        ),
+    };
+    Ok((found, ring))
+}
+
 /// Fits the ring and estimates the clearance.
 ///
 /// With fewer than three separate places no tilt can be told: the plain mean stands, and the ring
@@ -264,9 +315,9 @@ pub(crate) fn residual(depths: &[DepthReading]) -> Option<(f64, f64)> {
 /// ```
 /// use anvil_core::uncertainty::gauge::Gauge;
 /// use anvil_core::units::length::Length;
-/// use anvil_core::measure::depth_ring::{estimate, DepthReading};
+/// use anvil_core::measure::depth_ring::{estimate, BarOn, DepthReading};
 /// // Common practice, no source: six places, their mean 1.848, whatever the tilt.
-/// let depth = |place: u16, nm: i64| DepthReading { place, of: 6, depth_nm: Length::from_nm(nm), bar_nm: Length::ZERO };
+/// let depth = |place: u16, nm: i64| DepthReading { place, of: 6, depth_nm: Length::from_nm(nm), bar_nm: Length::ZERO, bar_on: BarOn::Face };
 /// let depths = [1_850_000, 1_860_000, 1_856_000, 1_846_000, 1_836_000, 1_840_000];
 /// let depths: Vec<_> = (1..=6).map(|i| depth(i, depths[usize::from(i) - 1])).collect();
 /// let gauge = Gauge::new(Length::from_nm(1_000), Length::from_nm(3_000), None).unwrap();

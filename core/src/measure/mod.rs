@@ -287,8 +287,12 @@ pub fn measure(method: Method, taken: &[Reading], basis: &Basis<'_>) -> MethodRe
             }
         }
         Method::DepthFromBar => MethodResult::drawn(
-            depth_ring::estimate(&all(taken), gauge, adjustments)
-                .map(|(estimate, ring)| (estimate, Detail::Ring { ring })),
+            if basis.proud {
+                depth_ring::height(&all(taken), gauge, adjustments)
+            } else {
+                depth_ring::estimate(&all(taken), gauge, adjustments)
+            }
+            .map(|(estimate, ring)| (estimate, Detail::Ring { ring })),
         ),
         Method::StackSum => MethodResult::drawn(
             stack_sum::estimate(&with_measured(basis.terms, taken), gauge, adjustments)
@@ -420,6 +424,8 @@ pub struct Basis<'a> {
     pub u_shim_nm: f64,
     /// A leaf measures how far a retainer stands off: its pinch, which is that much below nothing.
     pub stands_off: bool,
+    /// A depth from a bar measures how far a part stands proud of a face, or below it.
+    pub proud: bool,
     /// The window that the check is held against, where it is of a length.
     pub window: Option<Window>,
     /// What a carrier's pinions are held to, where it is a check of those.

@@ -4,6 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::chart::Chart;
+use super::fit::Fit;
 use crate::choose::required::Effect;
 use crate::materials::expansion::Material;
 use crate::measure::proof::YesNo;
@@ -27,6 +28,12 @@ pub enum CheckKind {
     PinionEndPlay,
     RetainerPinch,
     SelectorCentring,
+    /// How far a part stands proud of a face, above zero, or below it.
+    SeatHeight,
+    /// How far a bevel pinion stands from a bar or dummy.
+    PinionHeight,
+    /// A part in its bore: clearance on the diameter above zero, interference below.
+    Fit,
     TurningTorque,
     PassFail,
 }
@@ -83,6 +90,13 @@ pub struct Check {
     /// What a selector must hold in the middle.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub selector: Option<Selector>,
+    /// Of a seat height: how far above the face the near edge of the ring's groove lies. The part is home where it
+    /// stands no higher.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub groove: Option<Written>,
+    /// Of a fit: the bore and the part that goes in it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub fit: Option<Fit>,
     /// Other checks whose pieces move this one too; they are chosen for together.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub moved_by: Vec<MovedBy>,

@@ -55,6 +55,8 @@ impl Check {
             stack,
             pinions,
             selector,
+            groove,
+            fit,
             // How it is taken, chosen for and shown; a signature says nothing of it. Named one by one, so that a
             // new field has to be put on one side or the other.
             key: _,
@@ -83,6 +85,8 @@ impl Check {
             && *stack == other.stack
             && *pinions == other.pinions
             && *selector == other.selector
+            && *groove == other.groove
+            && *fit == other.fit
     }
 }
 

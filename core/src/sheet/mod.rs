@@ -10,6 +10,7 @@ mod check;
 mod diff;
 mod doubts;
 mod family;
+pub mod fit;
 pub mod pack;
 mod part;
 mod schema;
@@ -32,6 +33,7 @@ pub use check::{
 pub use diff::{Difference, differences};
 pub use doubts::{Doubt, Waived, doubts};
 pub use family::{Family, Size};
+pub use fit::{Fit, FitSide};
 pub use pack::{Pack, Plate};
 pub use part::{Part, PartKind, Shaft};
 pub use schema::json_schema;
@@ -143,12 +145,14 @@ impl Sheet {
         self.packs.iter().find(|p| p.check == check)
     }
 
-    /// The terms of a check's stack sum: its own, or else those of its clutch pack.
+    /// The terms of a check's stack sum: its own, or else those of its clutch pack or of its fit.
     #[must_use]
     pub fn terms_of(&self, check: &Check) -> Vec<Term> {
-        match self.pack_of(&check.key) {
-            Some(pack) if check.stack.is_empty() => pack.terms(),
-            _ => check.stack.iter().map(StackTerm::term).collect(),
+        match (&check.fit, self.pack_of(&check.key)) {
+            _ if !check.stack.is_empty() => check.stack.iter().map(StackTerm::term).collect(),
+            (Some(fit), _) => fit.terms(),
+            (None, Some(pack)) => pack.terms(),
+            (None, None) => Vec::new(),
         }
     }
 

@@ -152,18 +152,20 @@ impl Estimate {
     /// What a gap says where it is how far a part stands off that will be drawn down: a clearance that much
     /// below nothing (common practice: a plate 5 off the case is a pinch of 5). `shift_nm` is what trial to
     /// final adds to the clearance, and has been added to the gap.
-    pub(crate) fn stood_off(mut self, shift_nm: f64) -> Self {
+    pub(crate) fn stood_off(self, shift_nm: f64) -> Self {
+        self.turned_over(shift_nm, "it stands off by that much, and is drawn down: ")
+    }
+
+    /// As far below nothing as it was above, with the word of why; `shift_nm` is what trial to final adds, and stays.
+    pub(crate) fn turned_over(mut self, shift_nm: f64, why: &'static str) -> Self {
         let turned = |nm: f64| 2.0 * shift_nm - nm;
         self.clearance_nm = turned(self.clearance_nm);
         self.bracket = self.bracket.map(|b| Bracket {
             from_nm: turned(b.to_nm),
             to_nm: turned(b.from_nm),
         });
-        self.working.push(
-            Line::new()
-                .text("it stands off by that much, and is drawn down: ")
-                .clearance(self.clearance_nm),
-        );
+        self.working
+            .push(Line::new().text(why).clearance(self.clearance_nm));
         self
     }
 

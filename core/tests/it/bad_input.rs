@@ -3,7 +3,7 @@
 
 use anvil_core::digital_gauge::Rests;
 use anvil_core::measure::by_hand::{RangeInput, RangeReading};
-use anvil_core::measure::depth_ring::{DepthInput, DepthReading};
+use anvil_core::measure::depth_ring::{BarOn, DepthInput, DepthReading};
 use anvil_core::measure::dial::{PairInput, PairReading, TravelInput, TravelReading};
 use anvil_core::measure::feeler::{Advice, Fit, advise, open};
 use anvil_core::measure::feeler::{LeafInput, LeafReading};
@@ -71,6 +71,7 @@ fn taken() -> impl Strategy<Value = Reading> {
                 of,
                 depth_nm,
                 bar_nm,
+                bar_on: BarOn::Face,
             })
         }),
         (0_u16..5, lengths())
@@ -163,7 +164,7 @@ proptest! {
         let terms = terms();
         let selector = selector();
         let basis = Basis {
-            gauge, adjustments: &adjustments, terms: &terms, u_shim_nm, stands_off: false, window: Some(window),
+            gauge, adjustments: &adjustments, terms: &terms, u_shim_nm, stands_off: false, proud: false, window: Some(window),
             pinions: Some(Pinions { count: 3, alike_nm: nm(100_000) }), selector: Some(&selector),
         };
         for way in Method::ALL.iter().copied() {
@@ -214,7 +215,7 @@ proptest! {
             ReadingInput::Travel(TravelInput { travel: o(), tilt: t(), pull: t() }),
             ReadingInput::Pair(PairInput { home: t(), out: o(), tilt: o(), pull: t() }),
             ReadingInput::Leaf(LeafInput { leaves: o(), fit: Fit::Goes }),
-            ReadingInput::Depth(DepthInput { place: 1, of: 6, depth: o(), bar: t() }),
+            ReadingInput::Depth(DepthInput { place: 1, of: 6, depth: o(), bar: t(), bar_on: BarOn::Face }),
             ReadingInput::Term(TermInput { term: 1, length: o() }),
             ReadingInput::KnownShim(ShimInput { shim: o(), float: t() }),
             ReadingInput::Torque(TorqueInput { torque: o() }),
@@ -323,6 +324,7 @@ fn with_no_gauge_only_fingers_answer() {
         terms: &[],
         u_shim_nm: 0.0,
         stands_off: false,
+        proud: false,
         window: None,
         pinions: None,
         selector: None,

@@ -1,6 +1,6 @@
 //! Each method against arithmetic done another way: closed forms, corners tried one by one, fits of another kind.
 
-use anvil_core::measure::depth_ring::{self, DepthReading};
+use anvil_core::measure::depth_ring::{self, BarOn, DepthReading};
 use anvil_core::measure::dial::{Trial, estimate_trials};
 use anvil_core::measure::feeler::{self, Fit, Try};
 use anvil_core::measure::stack_sum::{self, Term};
@@ -102,6 +102,7 @@ fn readings_that_say_nothing_of_their_own_scatter_say_what_would() {
         of: 6,
         depth_nm: nm(um * 1_000),
         bar_nm: Length::ZERO,
+        bar_on: BarOn::Face,
     };
     let three = [depth(1, 1_850), depth(3, 1_846), depth(5, 1_849)];
     let why = depth_ring::estimate(&three, unknown, &[]).unwrap_err();
@@ -153,7 +154,7 @@ proptest! {
     ) {
         let of = u16::try_from(net.len()).unwrap();
         let depths: Vec<DepthReading> = (1..).zip(&net)
-            .map(|(place, d)| DepthReading { place, of, depth_nm: nm(d + bar), bar_nm: nm(bar) })
+            .map(|(place, d)| DepthReading { place, of, depth_nm: nm(d + bar), bar_nm: nm(bar), bar_on: BarOn::Face })
             .collect();
         let (estimate, ring) = depth_ring::estimate(&depths, gauge(1_000, 3_000), &[]).unwrap();
         let n = f64::from(of);
@@ -226,7 +227,7 @@ proptest! {
                 .collect();
             let with = |adjustments: &[Adjustment]| {
                 let basis = Basis {
-                    gauge: Some(gauge(1_000, 3_000)), adjustments, terms: &[], u_shim_nm: 0.0, stands_off: false,
+                    gauge: Some(gauge(1_000, 3_000)), adjustments, terms: &[], u_shim_nm: 0.0, stands_off: false, proud: false,
                     window: None, pinions: None, selector: None,
                 };
                 measure(method, &readings, &basis).estimate.unwrap()
@@ -269,7 +270,7 @@ proptest! {
                 prop_assert_eq!(read.figure(), Some(nm(um * 1_000)));
             }
         }
-        let depth = DepthReading { place: 1, of: 3, depth_nm: nm(um * 1_000 + 7), bar_nm: nm(7) };
+        let depth = DepthReading { place: 1, of: 3, depth_nm: nm(um * 1_000 + 7), bar_nm: nm(7), bar_on: BarOn::Face };
         prop_assert_eq!(depth.figure(), Some(nm(um * 1_000)));
     }
 }

@@ -15,6 +15,7 @@ mod drawer;
 mod each_method;
 mod fallbacks;
 mod files;
+mod fits;
 mod forces;
 mod gauge_cards;
 mod layers;

@@ -61,6 +61,7 @@ fn basis(
         terms: &[],
         u_shim_nm: 0.0,
         stands_off: false,
+        proud: false,
         window,
         pinions,
         selector,
@@ -194,6 +195,7 @@ fn a_retainer_that_stands_off_is_pinched_by_as_much() {
     };
     let off = Basis {
         stands_off: true,
+        proud: false,
         ..basis(None, None, None)
     };
     let just = measure(Method::Feeler, &[leaf(50, Fit::Just)], &off)

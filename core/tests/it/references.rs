@@ -3,7 +3,7 @@
 
 use std::sync::LazyLock;
 
-use anvil_core::measure::depth_ring::{self, DepthReading};
+use anvil_core::measure::depth_ring::{self, BarOn, DepthReading};
 use anvil_core::measure::dial::{Trial, estimate_trials};
 use anvil_core::measure::stack_sum::{self, Term};
 use anvil_core::measure::turning_torque::{self, TorqueEnds, TorqueGauge};
@@ -115,6 +115,7 @@ fn rings_are_fitted_as_by_least_squares() {
             of: ring.of,
             depth_nm: Length::from_nm(*nm),
             bar_nm: Length::ZERO,
+            bar_on: BarOn::Face,
         };
         let depths: Vec<_> = ring.places.iter().zip(&ring.depths).map(depth).collect();
         let (found, fitted) = depth_ring::estimate(&depths, gauge(Some(2_000.0)), &[]).unwrap();

@@ -5,6 +5,7 @@ use anvil_core::choose::{Choices, Fallbacks};
 use anvil_core::job_check::assess::Assessment;
 use anvil_core::job_check::comparisons::{ByBook, ChartSays, Hot};
 use anvil_core::job_check::entry_questions::EntryQuestion;
+use anvil_core::job_check::fits::{FitSays, GrooveSays};
 use anvil_core::job_check::loaded::LoadedCheck;
 use anvil_core::job_check::methods::{self, MethodView};
 use anvil_core::job_check::offering::Offering;
@@ -62,6 +63,10 @@ pub struct CheckView {
     pub pinions: Option<PinionsView>,
     /// What a selector must hold in the middle, where it is a check of that.
     pub selector: Option<SelectorView>,
+    /// Of a seat's height: whether the ring's groove is clear, where it has one and the height is measured.
+    pub groove: Option<GrooveSays>,
+    /// Of a fit: what it comes to besides its verdict.
+    pub fit: Option<FitSays>,
     /// How it is usually taken.
     pub method: Method,
     /// How to take it.
@@ -451,7 +456,13 @@ impl CheckView {
             estimate.as_ref().map(|e| e.clearance_nm),
             record.expected_nm(choices.as_ref()),
         );
+        let counts = methods_found.iter().find(|m| Some(m.method) == method);
+        let fit = counts
+            .map(|m| FitSays::of(spec, estimate.as_ref(), &m.measured.detail))
+            .transpose()?;
         Ok(Self {
+            groove: GrooveSays::of(spec, estimate.as_ref()),
+            fit: fit.flatten(),
             hot,
             job_no: record.job_no,
             title: record.head.title.clone(),

@@ -6,7 +6,16 @@ import { show, unitName } from '../domain/units'
 const C = 140
 const R = 78
 
-export function DepthRing({ ring, called }: { ring: Schemas['Ring']; called: boolean }) {
+export function DepthRing({
+  ring,
+  called,
+  proud,
+}: {
+  ring: Schemas['Ring']
+  called: boolean
+  /** The bar lay on the part, and outward it stands the prouder. */
+  proud?: boolean
+}) {
   const { unit } = useBench()
   const u = unitName[unit]
   // Place 1 at the top, going round with the clock.
@@ -30,8 +39,8 @@ export function DepthRing({ ring, called }: { ring: Schemas['Ring']; called: boo
   return (
     <figure className="mt-4">
       <svg
-        viewBox="0 0 280 280"
-        width="280"
+        viewBox="-26 0 332 280"
+        width="332"
         height="280"
         role="img"
         aria-label={said}
@@ -112,7 +121,8 @@ export function DepthRing({ ring, called }: { ring: Schemas['Ring']; called: boo
         })}
       </svg>
       <figcaption className="text-center text-sm text-dim">
-        Outward is deeper. Deepest at {ring.deepest_deg.toFixed(0)}° from place 1.
+        {proud ? 'Outward is prouder. Proudest' : 'Outward is deeper. Deepest'} at{' '}
+        {ring.deepest_deg.toFixed(0)}° from place 1.
       </figcaption>
     </figure>
   )

@@ -4,7 +4,7 @@ import { lengthTicks, scale } from './axis'
 import { useId } from 'react'
 import type { Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
-import { clearance, nmOf, show, showStated, unitName, windowWords } from '../domain/units'
+import { clearance, kindWords, nmOf, show, showStated, unitName, windowWords } from '../domain/units'
 import { useWidth } from '../ui/width'
 import type { Unit } from '../domain/schema'
 
@@ -20,6 +20,8 @@ interface Props {
   aim: Schemas['TargetRange']
   measured?: Pin | null
   predicted?: Pin | null
+  /** Another edge that matters, with what it is called. */
+  edge?: { nm: number; label: string } | null
   /** What it is measured of, where that has words of its own. */
   kind?: Schemas['CheckKind']
 }
@@ -30,7 +32,7 @@ const FOOT = 18
 const EDGE = 26
 
 /** The range drawn: the window with room each side, stretched to what is near, not to what is far. */
-function range({ window: w, aim, measured, predicted, kind }: Props) {
+function range({ window: w, aim, measured, predicted, edge, kind }: Props) {
   const low = w.low_nm ?? null
   const high = w.high_nm ?? null
   const width =
@@ -41,7 +43,7 @@ function range({ window: w, aim, measured, predicted, kind }: Props) {
   const right = high ?? (low ?? 0) + width
   let from = left - width * 0.9
   let to = right + width * 0.9
-  for (const pin of [measured, predicted]) {
+  for (const pin of [measured, predicted, edge]) {
     if (!pin) continue
     from = Math.max(Math.min(from, pin.nm - width * 0.4), left - width * 3.2)
     to = Math.min(Math.max(to, pin.nm + width * 0.4), right + width * 3.2)
@@ -51,9 +53,9 @@ function range({ window: w, aim, measured, predicted, kind }: Props) {
 }
 
 export function SlotGauge(props: Props) {
-  const { window: w, aim, measured, predicted, kind } = props
+  const { window: w, aim, measured, predicted, edge, kind } = props
   const centring = kind === 'selector_centring'
-  const below = kind === 'retainer_pinch' ? 'pinch' : 'preload'
+  const said = kindWords(kind)
   const { unit } = useBench()
   const hatch = useId()
   const { ref, width: W } = useWidth<HTMLDivElement>(800, 280)
@@ -68,7 +70,12 @@ export function SlotGauge(props: Props) {
     const c = clearance(pin.nm, unit, false, kind)
     return `${pin.label} ${c.figure} ${unitName[unit]} ${c.word}`
   }
-  const title = [`Window ${windowWords(w, unit)}`, measured && words(measured), predicted && words(predicted)]
+  const title = [
+    `Window ${windowWords(w, unit, kind)}`,
+    measured && words(measured),
+    predicted && words(predicted),
+    edge && `${edge.label} at ${clearance(edge.nm, unit, true, kind).figure} ${unitName[unit]}`,
+  ]
     .filter(Boolean)
     .join('; ')
   const clash = measured && predicted && Math.abs(x(measured.nm) - x(predicted.nm)) < 190
@@ -93,10 +100,8 @@ export function SlotGauge(props: Props) {
           stroke="var(--ink)"
           strokeWidth="2.5"
         />
-        {w.low_nm != null && a - EDGE > 60 && <Side x={a - 10} anchor="end" text="tight" />}
-        {w.high_nm != null && W - EDGE - b > 60 && (
-          <Side x={b + 10} anchor="start" text={centring ? 'too far' : 'loose'} />
-        )}
+        {w.low_nm != null && a - EDGE > 60 && <Side x={a - 10} anchor="end" text={said.tight} />}
+        {w.high_nm != null && W - EDGE - b > 60 && <Side x={b + 10} anchor="start" text={said.loose} />}
         <path
           d={`M${x(aim.from_nm) - 8} ${floor - 1}H${x(aim.to_nm) + 8}L${x(aim.to_nm)} ${floor + 10}H${x(aim.from_nm)}Z`}
           fill="var(--blue)"
@@ -121,8 +126,28 @@ export function SlotGauge(props: Props) {
         ))}
         {from < 0 && to > 0 && (
           <text x={x(0)} y={base + 62} textAnchor="middle" fontSize="15" fill="var(--dim)">
-            {centring ? 'middle' : x(0) > 130 ? `← ${below} · nil · float →` : 'nil'}
+            {centring ? 'middle' : x(0) > 130 ? `← ${said.below} · ${said.nil} · ${said.above} →` : said.nil}
           </text>
+        )}
+        {edge && (
+          <g>
+            <path
+              d={`M${x(edge.nm)} ${TOP - 26}V${base}`}
+              stroke="var(--oxide)"
+              strokeWidth="2.5"
+              strokeDasharray="7 5"
+            />
+            <text
+              x={x(edge.nm)}
+              y={TOP - 34}
+              textAnchor="middle"
+              fontSize="15"
+              fontWeight="700"
+              fill="var(--ink)"
+            >
+              {edge.label}
+            </text>
+          </g>
         )}
         {predicted && (
           <PinShape

@@ -47,6 +47,9 @@ export const kindName: Record<Schemas['CheckKind'], string> = {
   pinion_end_play: 'pinion end play',
   retainer_pinch: 'retainer pinch',
   selector_centring: 'selector centring',
+  seat_height: 'seat height',
+  pinion_height: 'pinion height',
+  fit: 'fit in a bore',
   turning_torque: 'turning torque',
   pass_fail: 'yes or no by hand',
 }
@@ -122,6 +125,10 @@ export const methodName: Record<Schemas['Method'], string> = {
   yes_no: 'yes or no',
   by_hand: 'by hand',
 }
+
+/** A method by what it is at this kind of check. */
+export const methodWords = (method: Schemas['Method'], kind: Schemas['CheckKind']) =>
+  kind === 'fit' && method === 'stack_sum' ? 'both diameters' : methodName[method]
 
 export const fitWords: Record<Schemas['Fit'], string> = {
   goes: 'goes',

@@ -1,5 +1,5 @@
 // What a reading says in words.
-import type { Schemas, Unit } from './schema'
+import type { CheckView, Schemas, Unit } from './schema'
 import { answerName, fitWords } from './labels'
 import { show, showStated, unitName } from './units'
 
@@ -8,8 +8,15 @@ export type ReadingInput = Schemas['ReadingInput']
 
 export const torqueText = (n_m: number) => `${n_m.toFixed(2)} N·m`
 
+const SIDES = [{ name: 'bore' }, { name: 'part' }]
+
+type Names = { name: string }[] | undefined
+
+/** What the things are called that a check's readings are of: the gears of a selector, the two sides of a fit. */
+export const namesOf = (check: CheckView): Names => (check.kind === 'fit' ? SIDES : check.selector?.gears)
+
 /** A reading in words, and its figure where it is one length. */
-export function readingWords(taken: Schemas['Reading'], unit: Unit, gears?: { name: string }[]): string {
+export function readingWords(taken: Schemas['Reading'], unit: Unit, names?: Names): string {
   switch (taken.kind) {
     case 'travel':
       return show(taken.travel_nm, unit) + tilt(taken)
@@ -20,7 +27,7 @@ export function readingWords(taken: Schemas['Reading'], unit: Unit, gears?: { na
     case 'depth':
       return `at ${taken.place}: ${show(taken.depth_nm - taken.bar_nm, unit)}`
     case 'term':
-      return `term ${taken.term}: ${show(taken.length_nm, unit)}`
+      return `${names?.[taken.term - 1]?.name ?? `term ${taken.term}`}: ${show(taken.length_nm, unit)}`
     case 'known_shim':
       return `${taken.shim_nm === 0 ? 'none' : showStated(taken.shim_nm, unit)} in, float ${show(taken.float_nm, unit)}`
     case 'torque':
@@ -30,7 +37,7 @@ export function readingWords(taken: Schemas['Reading'], unit: Unit, gears?: { na
     case 'pinion':
       return `pinion ${taken.pinion}: ${show(taken.play_nm, unit)}`
     case 'gaps':
-      return `${gears?.[taken.gear - 1]?.name ?? `gear ${taken.gear}`}: ${show(taken.left_nm, unit)} | ${show(taken.right_nm, unit)}`
+      return `${names?.[taken.gear - 1]?.name ?? `gear ${taken.gear}`}: ${show(taken.left_nm, unit)} | ${show(taken.right_nm, unit)}`
     case 'answer':
       return answerName[taken.answer].toLowerCase()
     case 'by_hand':

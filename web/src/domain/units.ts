@@ -22,21 +22,29 @@ export const showStated = (nm: number, unit: Unit) => {
 }
 
 /** What is left and what is missing, by the kind of check: float is a shaft's, a pack has clearance. */
-const WORDS: Partial<Record<Schemas['CheckKind'], [string, string]>> = {
-  thrust_clearance: ['clearance', 'tight'],
-  gear_side_clearance: ['clearance', 'tight'],
-  clutch_pack_clearance: ['clearance', 'tight'],
-  pinion_end_play: ['end play', 'tight'],
-  retainer_pinch: ['float', 'pinch'],
+const SHAFT = { above: 'float', nil: 'nil', below: 'preload', tight: 'tight', loose: 'loose' }
+const CLEARANCE = { above: 'clearance', below: 'tight' }
+const WORDS: Partial<Record<Schemas['CheckKind'], Partial<typeof SHAFT>>> = {
+  thrust_clearance: CLEARANCE,
+  gear_side_clearance: CLEARANCE,
+  clutch_pack_clearance: CLEARANCE,
+  pinion_end_play: { ...CLEARANCE, above: 'end play' },
+  retainer_pinch: { below: 'pinch' },
+  selector_centring: { loose: 'too far' },
+  seat_height: { above: 'proud', nil: 'flush', below: 'below', tight: 'low', loose: 'high' },
+  pinion_height: { above: '', below: 'below', tight: 'low', loose: 'high' },
+  fit: { above: 'clearance', below: 'interference' },
 }
+
+export const kindWords = (kind?: Schemas['CheckKind']) => ({ ...SHAFT, ...(kind && WORDS[kind]) })
 
 /** A clearance in words by its kind, such as float above nil and preload below, never with a minus sign; of a selector
  *  how far off the middle. */
 export const clearance = (nm: number, unit: Unit, stated = false, kind?: Schemas['CheckKind']) => {
   const figure = stated ? showStated(Math.abs(nm), unit) : show(Math.abs(nm), unit)
   const nil = Number(figure) === 0
-  const [above, below] = (kind && WORDS[kind]) ?? ['float', 'preload']
-  const word = nil ? 'nil' : nm < 0 ? below : above
+  const words = kindWords(kind)
+  const word = nil ? words.nil : nm < 0 ? words.below : words.above
   return { figure, word: kind === 'selector_centring' ? 'off the middle' : word }
 }
 

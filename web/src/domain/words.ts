@@ -2,6 +2,9 @@
 export const inSentence = (name: string) =>
   /^\p{Lu}(?:\p{Ll}|\s|$)/u.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name
 
+/** A sentence begins with it. */
+export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
+
 /** Names one after another within a sentence. */
 export const allInSentence = (names: string[]) => names.map(inSentence).join(', ')
 

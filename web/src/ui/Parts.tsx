@@ -13,15 +13,15 @@ export function Len({ nm, stated }: { nm: number; stated?: boolean }) {
 }
 
 /** The arithmetic behind an answer. */
-export function Working({ lines }: { lines: Schemas['Token'][][] }) {
+export function Working({ lines, kind }: { lines: Schemas['Token'][][]; kind?: Schemas['CheckKind'] }) {
   const { unit } = useBench()
   const word = (token: Schemas['Token']) => {
     switch (token.kind) {
       case 'length':
         return show(token.nm, unit)
       case 'clearance': {
-        const c = clearance(token.nm, unit)
-        return c.word === 'preload' ? `${c.figure} preload` : c.figure
+        const c = clearance(token.nm, unit, false, kind)
+        return token.nm < 0 && Number(c.figure) !== 0 ? `${c.figure} ${c.word}` : c.figure
       }
       case 'number':
         return token.value.toFixed(token.decimals)

@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use super::Faults;
+use crate::sheet::fit::FURTHEST_APART;
 use crate::sheet::{Check, CheckKind, Method, Sheet};
 use crate::units::length::Length;
 
@@ -24,6 +25,8 @@ impl Faults {
             self.check_or_set_by(&place, check, sheet);
             self.check_one_by_one(&place, check);
             self.check_selector(&place, check);
+            self.check_seat(&place, check);
+            self.check_fit(&place, check);
             for (a, adjustment) in check.adjustments.iter().enumerate() {
                 self.not_negative(
                     format!("{place}/adjustments/{a}/tolerance"),
@@ -113,8 +116,7 @@ impl Faults {
                 );
             }
         }
-        let of_pack = sheet.pack_of(&check.key).is_some();
-        if check.method == Method::StackSum && check.stack.is_empty() && !of_pack {
+        if check.method == Method::StackSum && sheet.terms_of(check).is_empty() {
             self.add(
                 format!("{place}/stack"),
                 "a check taken by stack sum needs its terms",
@@ -348,6 +350,93 @@ impl Faults {
                 format!("{place}/window/low"),
                 "a gear cannot stand too near the middle: leave the low limit out",
             );
+        }
+    }
+
+    pub(super) fn check_seat(&mut self, place: &str, check: &Check) {
+        if check.kind != CheckKind::SeatHeight {
+            if check.groove.is_some() {
+                self.add(
+                    format!("{place}/groove"),
+                    "a ring's groove is looked at where a seat height is measured: make it of that kind, or leave the groove out",
+                );
+            }
+            return;
+        }
+        if !matches!(check.method, Method::DepthFromBar | Method::StackSum) {
+            self.add(
+                format!("{place}/method"),
+                "how far a part stands proud is taken by depth from a bar, or summed",
+            );
+        }
+    }
+
+    pub(super) fn check_fit(&mut self, place: &str, check: &Check) {
+        let of_kind = check.kind == CheckKind::Fit;
+        let Some(fit) = &check.fit else {
+            if of_kind {
+                self.add(
+                    format!("{place}/fit"),
+                    "a fit needs its bore and the part that goes in it",
+                );
+            }
+            return;
+        };
+        if !of_kind {
+            self.add(
+                format!("{place}/kind"),
+                "only a fit has a bore and a part: make it of that kind, or leave them out",
+            );
+        }
+        if check.method != Method::StackSum {
+            self.add(
+                format!("{place}/method"),
+                "a fit is the bore less the part: it is taken by stack sum",
+            );
+        }
+        if check.set_by.is_some() {
+            self.add(
+                format!("{place}/set_by"),
+                "no piece out of a drawer sets a fit: leave it out",
+            );
+        }
+        if !check.stack.is_empty() {
+            self.add(
+                format!("{place}/stack"),
+                "the terms of a fit are its bore and its part: leave these out",
+            );
+        }
+        for (side, of) in [("bore", &fit.bore), ("part", &fit.part)] {
+            let place = format!("{place}/fit/{side}");
+            self.more_than_nothing(format!("{place}/diameter"), "a diameter", &of.diameter);
+            if let Some(tolerance) = &of.tolerance {
+                self.more_than_nothing(
+                    format!("{place}/tolerance"),
+                    "a tolerance (a ± figure; nothing made is exact)",
+                    tolerance,
+                );
+            }
+        }
+        let (bore, part) = (fit.bore.diameter.length(), fit.part.diameter.length());
+        if bore.nm().abs_diff(part.nm()) >= FURTHEST_APART.nm().unsigned_abs() {
+            self.add(
+                format!("{place}/fit/part/diameter"),
+                format!(
+                    "the bore is {bore} and the part {part}: further than {FURTHEST_APART} apart they are no fit, so one of the two is wrong"
+                ),
+            );
+        }
+        for (field, what, length) in [
+            ("drop_in", "the clearance to drop in", &fit.drop_in),
+            (
+                "compound_up_to",
+                "what a compound fills",
+                &fit.compound_up_to,
+            ),
+        ] {
+            if let Some(length) = length {
+                self.more_than_nothing(format!("{place}/fit/{field}"), what, length);
+            }
         }
     }
 }

@@ -150,6 +150,7 @@ pub fn measured(asked: Body<MeasureIn>) -> ApiResult<Json<MeasuredOut>> {
             terms: &asked.terms,
             u_shim_nm: u_of_tolerance(asked.shim_tolerance_nm),
             stands_off: asked.stands_off,
+            proud: false,
             window,
             pinions: asked.pinions,
             selector: asked.selector.as_ref(),

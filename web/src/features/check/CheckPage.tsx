@@ -92,6 +92,7 @@ function GapScreen({ check }: { check: CheckView }) {
                   : null
             }
             predicted={predicted ?? expectedOf(check)}
+            edge={check.groove && { nm: check.groove.edge_nm, label: 'groove' }}
           />
         ) : check.proof ? (
           <ProofMark proof={check.proof} />

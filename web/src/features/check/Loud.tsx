@@ -4,9 +4,9 @@ import { answerName } from '../../domain/labels'
 import { torqueWindow } from '../../domain/readings'
 import type { CheckView, Schemas, Unit } from '../../domain/schema'
 import { useBench } from '../../domain/session'
-import { clearance, percent, show, showStated, unitName, windowWords } from '../../domain/units'
+import { clearance, kindWords, percent, show, showStated, unitName, windowWords } from '../../domain/units'
 import { TargetLine } from './target/Target'
-import { inSentence } from '../../domain/words'
+import { capital, inSentence } from '../../domain/words'
 
 /** The number that matters, as large as it can be, and what it means. */
 export function Loud({ check, act }: { check: CheckView; act: Acting }) {
@@ -78,9 +78,29 @@ export function Loud({ check, act }: { check: CheckView; act: Acting }) {
         {aim && check.torque_window && ` · turns with ${torqueWindow(check.torque_window)}`}
         {check.set_by && ` · set by ${inSentence(check.set_by.family_name)}`}
       </p>
+      <GrooveWords check={check} />
       {check.rule && !check.pack && <p className="text-dim">No book’s window: {check.rule}.</p>}
       <TargetLine check={check} act={act} />
     </div>
+  )
+}
+
+/** Whether the ring's groove is clear, by the height measured: the part is home then. */
+function GrooveWords({ check }: { check: CheckView }) {
+  const { unit } = useBench()
+  if (!check.groove) return null
+  const { edge_nm, verdict } = check.groove
+  const { figure, word } = clearance(edge_nm, unit, true, check.kind)
+  const by = `${show(Math.abs(verdict.to_high_nm ?? 0), unit)} ${unitName[unit]}`
+  return (
+    <p className="mt-1 font-semibold" data-testid="groove">
+      Ring groove from {figure} {unitName[unit]} {word}:{' '}
+      {verdict.call === 'in'
+        ? `wholly clear, by ${by}.`
+        : verdict.call === 'loose'
+          ? `covered by ${by}. The part is not home.`
+          : `too close to call, ${percent(verdict.chance)} that it is clear.`}
+    </p>
   )
 }
 
@@ -92,8 +112,7 @@ function notAlike(check: CheckView) {
   return found && inside && found.alike !== 'in' ? found : null
 }
 
-const sentence = (text: string) =>
-  text && text.charAt(0).toUpperCase() + text.slice(1) + (/[.?!]$/.test(text) ? '' : '.')
+const sentence = (text: string) => text && capital(text) + (/[.?!]$/.test(text) ? '' : '.')
 
 const side = (nm: number, unit: Unit, kind?: Schemas['CheckKind']) =>
   `${showStated(Math.abs(nm), unit)}${nm < 0 ? ` ${clearance(nm, unit, true, kind).word}` : ''}`
@@ -222,9 +241,17 @@ function VerdictWords({ check }: { check: CheckView }) {
 
       return <>In the window, {percent(verdict.chance)} sure.</>
     case 'tight':
-      return <>Tight by {show(-(verdict.to_low_nm ?? 0), unit)}. Rides up short of the slot.</>
+      return (
+        <>
+          {capital(kindWords(check.kind).tight)} by {show(-(verdict.to_low_nm ?? 0), unit)} {unitName[unit]}.
+        </>
+      )
     case 'loose':
-      return <>Loose by {show(-(verdict.to_high_nm ?? 0), unit)}. Rides up past the slot.</>
+      return (
+        <>
+          {capital(kindWords(check.kind).loose)} by {show(-(verdict.to_high_nm ?? 0), unit)} {unitName[unit]}.
+        </>
+      )
     case 'failed':
       return <>Not as it should be.</>
     case 'too_close': {

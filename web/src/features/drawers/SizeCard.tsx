@@ -12,7 +12,7 @@ import type { Done } from './DoneLine'
 import { MikeForm } from './MikePiece'
 import { actWords } from '../../domain/labels'
 import { useDrawersWritten } from './writes'
-import { inSentence } from '../../domain/words'
+import { capital, inSentence } from '../../domain/words'
 
 type Size = Schemas['DrawerSize']
 type Act = Schemas['Act']
@@ -39,7 +39,7 @@ export function SizeCard({ drawer, size, onClose, onDone }: Props & { size: Size
       </p>
       {grade && (
         <p className="text-dim">
-          {grade.charAt(0).toUpperCase() + grade.slice(1)} by micrometer
+          {capital(grade)} by micrometer
           {size.nominal_nm != null && `; marked ${showStated(size.nominal_nm, unit)} ${unitName[unit]}`}.
         </p>
       )}

@@ -1,5 +1,5 @@
 // A job's record, to print: readings, working, pieces, clearances achieved, who and when.
-import { readingWords, torqueText, torqueWindow } from '../../domain/readings'
+import { namesOf, readingWords, torqueText, torqueWindow } from '../../domain/readings'
 import { answerName, methodName } from '../../domain/labels'
 import { useParams } from 'react-router'
 import type { Refused } from '../../api/client'
@@ -135,7 +135,7 @@ function Summary({ checks }: { checks: CheckView[] }) {
                 <td className="td figure">{fitted}</td>
                 <td className="td figure text-right font-semibold">
                   {c
-                    ? `${c.figure}${c.word === 'preload' ? ' pre' : c.word === 'pinch' ? ' pinch' : ''}`
+                    ? `${c.figure}${(g.signed?.achieved_nm ?? 0) < 0 ? ` ${c.word.replace('preload', 'pre')}` : ''}`
                     : g.signed?.achieved_n_m != null
                       ? torqueText(g.signed.achieved_n_m)
                       : g.proof?.found
@@ -180,7 +180,7 @@ function CheckRecord({ check }: { check: CheckView }) {
               .filter((r) => r.round === round)
               .map((r) => (
                 <span key={r.reading_no} className={`mr-3 ${r.struck ? 'line-through' : ''}`}>
-                  {readingWords(r.taken, unit, check.selector?.gears)}
+                  {readingWords(r.taken, unit, namesOf(check))}
                 </span>
               ))}
           </span>
@@ -194,13 +194,13 @@ function CheckRecord({ check }: { check: CheckView }) {
             {check.ways.length > 1 && w.counts && ' (counts)'}
             {w.no_estimate && `: ${w.no_estimate}`}
           </p>
-          {w.estimate && <Working lines={w.estimate.working} />}
+          {w.estimate && <Working lines={w.estimate.working} kind={check.kind} />}
           {w.torque && <Working lines={w.torque.working} />}
         </div>
       ))}
       {check.off_prediction && (
         <div className="mt-2">
-          <Working lines={check.off_prediction.working} />
+          <Working lines={check.off_prediction.working} kind={check.kind} />
         </div>
       )}
       <ol className="mt-2 text-[0.95rem]">

@@ -10,7 +10,8 @@ import { Ticks } from './Ticks'
 import type { CheckProps } from './check-props'
 import { at } from './draft'
 import { useWriting } from './writing'
-import { ANSWERS, CHECK_KINDS, METHODS, checkOptions } from './names'
+import { kindWords } from '../../domain/units'
+import { ANSWERS, CHECK_KINDS, MATERIALS, METHODS, checkOptions } from './names'
 
 /** The question of a check that is answered yes or no. */
 function Question({
@@ -43,6 +44,37 @@ function Question({
   )
 }
 
+/** The bore of a fit and the part that goes in it. */
+function FitFields({
+  field,
+  children,
+}: {
+  field: (column: Column, under?: string) => ReactNode
+  children: ReactNode
+}) {
+  return (
+    <div>
+      <h3 className="mb-2 font-semibold">The bore, and the part that goes in it</h3>
+      {(['bore', 'part'] as const).map((side) => (
+        <div key={side} className="mb-3 grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
+          {field(
+            { field: 'what', label: side === 'bore' ? 'The bore' : 'The part', as: 'text' },
+            `/fit/${side}`,
+          )}
+          {field({ field: 'material', label: 'Material', as: 'choice', options: MATERIALS }, `/fit/${side}`)}
+          {field(length('diameter', 'Diameter at 20 °C'), `/fit/${side}`)}
+          {field(length('tolerance', '± limits; empty: to be measured', true), `/fit/${side}`)}
+        </div>
+      ))}
+      <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
+        {field(length('drop_in', 'Drops in with a clearance of', true), '/fit')}
+        {field(length('compound_up_to', 'The shop’s compound fills up to', true), '/fit')}
+      </div>
+      {children}
+    </div>
+  )
+}
+
 export function CheckForm({ sheet, faults, check, of }: CheckProps) {
   const { put, showAll } = useWriting()
   const field = (column: Column, under = '') => (
@@ -69,11 +101,20 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
         {field({ field: 'name', label: 'What the check is called', as: 'text', names: true })}
         <div
           onChange={(e) => {
-            // A centring is of gears: it opens with two to be named.
-            if ((e.target as unknown as HTMLSelectElement).value !== 'selector_centring' || check.selector)
-              return
-            put(`${of}/method`, 'selector_gaps')
-            put(`${of}/selector`, { gears: [{ name: '' }, { name: '' }] })
+            const { value } = e.target as unknown as HTMLSelectElement
+            // A centring is of gears: it opens with two to be named. A fit is of a bore and a part.
+            if (value === 'selector_centring' && !check.selector) {
+              put(`${of}/method`, 'selector_gaps')
+              put(`${of}/selector`, { gears: [{ name: '' }, { name: '' }] })
+            }
+            if (value === 'seat_height') put(`${of}/method`, 'depth_from_bar')
+            if (value === 'fit') put(`${of}/method`, 'stack_sum')
+            if (value === 'fit' && !check.fit)
+              put(`${of}/fit`, {
+                bore: { what: '', material: 'aluminium', diameter: '' },
+                part: { what: '', material: 'steel', diameter: '' },
+              })
+            if (value !== 'fit' && check.fit) put(`${of}/fit`, undefined)
           }}
         >
           {field({ field: 'kind', label: 'Kind', as: 'choice', options: CHECK_KINDS })}
@@ -85,7 +126,10 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
         {check.kind !== 'turning_torque' && check.kind !== 'pass_fail' && (
           <>
             <div>
-              {field(length('low', 'Window from; preload below zero', true), '/window')}
+              {field(
+                length('low', `Window from; ${kindWords(check.kind).below} under zero`, true),
+                '/window',
+              )}
               {own('/window')}
             </div>
             {field(length('high', 'Window to', true), '/window')}
@@ -148,6 +192,15 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
           {field(length('alike', 'Loosest and tightest differ by up to', true), '/pinions')}
         </div>
       )}
+      {(check.kind === 'seat_height' || check.groove !== undefined) && (
+        <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
+          {field({
+            ...length('groove', 'Ring groove from; below the face under zero', true),
+            hint: 'The near edge of the ring’s groove above the face. The part is home where it stands no higher.',
+          })}
+        </div>
+      )}
+      {check.fit && <FitFields {...{ field }}>{own('/fit')}</FitFields>}
       <SetBy {...{ sheet, faults, check, of, field }}>{own('/set_by')}</SetBy>
       <Ticks
         title="Signed off before it"

@@ -10,6 +10,7 @@ import { sourceWords } from '../../../domain/labels'
 import type { Acting } from '../../../api/actions'
 import { BiasLine } from './Bias'
 import { Carrier } from '../../../charts/Carrier'
+import { FitPanel } from './FitPanel'
 import { WaysOut } from './Fallbacks'
 import { allInSentence, inSentence } from '../../../domain/words'
 
@@ -29,8 +30,13 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
         <p className="mt-2 text-dim">
           {check.proof
             ? 'Nothing to choose: the question is answered and signed off.'
-            : 'Nothing sets this clearance: it is measured and signed off. Out of the window, a worn part is to be replaced.'}
+            : check.kind === 'fit'
+              ? 'No piece sets a fit: it is measured and signed off.'
+              : check.kind === 'seat_height'
+                ? 'No piece sets this height: it is measured and signed off. Out of the window, the part is driven further or drawn back.'
+                : 'Nothing sets this clearance: it is measured and signed off. Out of the window, a worn part is to be replaced.'}
         </p>
+        {check.fit && <FitPanel fit={check.fit} />}
         {pinions?.kind === 'pinions' && <Carrier check={check} found={pinions.pinions} />}
       </section>
     )
@@ -90,7 +96,7 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
         <>
           {check.wanted && !check.signed && (
             <div className="mt-3">
-              <Working lines={check.wanted.working} />
+              <Working lines={check.wanted.working} kind={check.kind} />
             </div>
           )}
           {check.wanted && !check.signed && <BiasLine check={check} act={act} />}
@@ -391,7 +397,7 @@ function ChoiceRow({
         <tr className={best ? 'bg-blue-soft' : ''}>
           <td />
           <td colSpan={offer ? 4 : 5} className="pb-3">
-            <Working lines={choice.working} />
+            <Working lines={choice.working} kind={check.kind} />
           </td>
         </tr>
       )}

@@ -18,7 +18,7 @@ export function Confirm({ check, act }: { check: CheckView; act: Acting }) {
       className="check-confirm far min-w-0 px-3 py-5 sm:px-6 md:border-l md:border-line xl:border-l-0"
     >
       <h2 className="text-lg">Confirm</h2>
-      {check.off_prediction && <Compared off={check.off_prediction} />}
+      {check.off_prediction && <Compared off={check.off_prediction} kind={check.kind} />}
       <Body check={check} act={act} />
     </section>
   )
@@ -97,10 +97,10 @@ const verdictOf: Record<Schemas['Agreement'], string> = {
     'Looser than both figures allow: something was not home when first measured, or a piece is thinner than marked.',
 }
 
-function Compared({ off }: { off: Schemas['PredictionError'] }) {
+function Compared({ off, kind }: { off: Schemas['PredictionError']; kind: Schemas['CheckKind'] }) {
   return (
     <div className="mt-3 mb-4">
-      <Working lines={off.working} />
+      <Working lines={off.working} kind={kind} />
       <p className={`mt-2 ${off.reading === 'agrees' ? 'text-dim' : 'font-semibold'}`}>
         {verdictOf[off.reading]}
       </p>

@@ -1,5 +1,6 @@
 // What the readings of each way say: their picture, their working, how sure they are, and the ways
 // side by side.
+import { capital } from '../../../domain/words'
 import { useState } from 'react'
 import type { CheckView, Schemas } from '../../../domain/schema'
 import { Working } from '../../../ui/Parts'
@@ -13,7 +14,7 @@ import { SetUps } from '../../../charts/SetUps'
 import { StackBars } from '../../../charts/StackBars'
 import type { Acting } from '../../../api/actions'
 import { torqueText, type Method } from '../../../domain/readings'
-import { methodName } from '../../../domain/labels'
+import { methodWords } from '../../../domain/labels'
 
 type WayView = Schemas['MethodView']
 
@@ -26,7 +27,7 @@ export function Found({ check, act, way }: { check: CheckView; act: Acting; way:
       {shown && <Said view={shown} />}
       {shown?.estimate && (
         <div className="mt-4">
-          <Working lines={shown.estimate.working} />
+          <Working lines={shown.estimate.working} kind={check.kind} />
         </div>
       )}
       {shown?.torque && (
@@ -42,9 +43,16 @@ export function Found({ check, act, way }: { check: CheckView; act: Acting; way:
 function Picture({ check, view }: { check: CheckView; view: WayView }) {
   switch (view.detail.kind) {
     case 'ring':
-      return <DepthRing ring={view.detail.ring} called={view.tilt_called} />
+      return (
+        <DepthRing
+          ring={view.detail.ring}
+          called={view.tilt_called}
+          proud={check.readings.some((r) => r.taken.kind === 'depth' && r.taken.bar_on === 'part')}
+        />
+      )
     case 'sum':
-      return <StackBars check={check} view={view} sum={view.detail.sum} />
+      // A fit is drawn as one, beside.
+      return check.fit ? null : <StackBars check={check} view={view} sum={view.detail.sum} />
     case 'set_ups':
       return view.detail.set_ups.length > 0 ? <SetUps setUps={view.detail.set_ups} /> : null
     case 'leaves':
@@ -74,7 +82,7 @@ function Said({ view }: { view: WayView }) {
   ].filter(Boolean)
   return list.map((text) => (
     <p key={text} role="status" className="mt-3 border-l-4 border-brass bg-brass-soft px-3 py-2">
-      {text.charAt(0).toUpperCase() + text.slice(1)}
+      {capital(text)}
     </p>
   ))
 }
@@ -156,11 +164,11 @@ function SideBySide({ check, act }: { check: CheckView; act: Acting }) {
       <caption className="pb-1 text-left font-semibold">Ways side by side</caption>
       <tbody>
         {check.ways.map((w) => {
-          const c = w.estimate && clearance(w.estimate.clearance_nm, unit)
+          const c = w.estimate && clearance(w.estimate.clearance_nm, unit, false, check.kind)
           return (
             <tr key={w.way}>
               <td className="td">
-                {methodName[w.way]}
+                {methodWords(w.way, check.kind)}
                 <span className="block text-sm text-dim">{w.gauges.join(', ')}</span>
               </td>
               <td className="td figure text-right whitespace-nowrap">

@@ -15,8 +15,9 @@ import { useWaiting } from './waiting'
 import { Take } from '../methods/Take'
 import { MethodPicker } from '../methods/MethodPicker'
 import type { Fault } from '../methods/parts'
-import { readingWords, torqueText, type ReadingInput, type Method } from '../../../domain/readings'
-import { methodName } from '../../../domain/labels'
+import { namesOf, readingWords, torqueText, type ReadingInput, type Method } from '../../../domain/readings'
+import { methodWords } from '../../../domain/labels'
+import { capital } from '../../../domain/words'
 
 /** Why a reading may be struck out, by how it was taken. */
 const whyStruck = (way: Method) => [
@@ -101,7 +102,7 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
   }
   const figureOf = (reading: number) => {
     const of = check.readings.find((r) => r.reading_no === reading)
-    return of ? readingWords(of.taken, unit, check.selector?.gears) : ''
+    return of ? readingWords(of.taken, unit, namesOf(check)) : ''
   }
   const mark: Marking = (reading, said, reason = '') => {
     const figure = figureOf(reading)
@@ -252,7 +253,9 @@ function Readings({
   return ways.map((way) => (
     <table key={way} className="mt-3 w-full">
       <caption className={ways.length > 1 ? 'pt-1 text-left font-semibold' : 'sr-only'}>
-        {ways.length > 1 ? cap(methodName[way]) : `Readings by ${methodName[way]}`}
+        {ways.length > 1
+          ? capital(methodWords(way, check.kind))
+          : `Readings by ${methodWords(way, check.kind)}`}
         {ways.length > 1 && check.way === way && <span className="font-normal text-dim"> · counts</span>}
       </caption>
       <thead>
@@ -277,15 +280,13 @@ function Readings({
               key={r.reading_no}
               {...{ reading: r, closed, mark, enterMeant, onStrike }}
               trial={list.length - i}
-              gears={check.selector?.gears}
+              names={namesOf(check)}
             />
           ))}
       </tbody>
     </table>
   ))
 }
-
-const cap = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 
 interface RowProps {
   reading: Schemas['ReadingView']
@@ -294,8 +295,8 @@ interface RowProps {
   mark: Marking
   enterMeant: EnterMeant
   onStrike: (reading: number) => void
-  /** What a selector holds, where it is a check of that. */
-  gears?: Schemas['sheet.SelectorGear'][]
+  /** What the things are called that readings are of, where they are of several. */
+  names: ReturnType<typeof namesOf>
 }
 
 /** Drawn again only where its own reading changed: each reading typed redraws the table. */
@@ -306,7 +307,7 @@ const ReadingRow = memo(function ReadingRow({
   mark,
   enterMeant,
   onStrike,
-  gears,
+  names,
 }: RowProps) {
   const { unit } = useBench()
   return (
@@ -317,7 +318,7 @@ const ReadingRow = memo(function ReadingRow({
           className={`td figure text-right ${r.taken.kind === 'travel' ? 'text-lg' : r.taken.kind === 'gaps' ? 'text-sm whitespace-nowrap' : ''} ${r.struck ? 'line-through opacity-70' : ''}`}
           title={`typed ${r.typed}${r.gauge ? `, ${r.gauge}` : ''}`}
         >
-          {readingWords(r.taken, unit, gears)}
+          {readingWords(r.taken, unit, names)}
         </td>
         <td className="td text-dim">{r.who}</td>
         <td className="td text-right">

@@ -1,15 +1,16 @@
 // Depths from a bar across the joint face, round a circle.
-import { useState } from 'react'
+import { useContext, useState } from 'react'
 import type { Schemas } from '../../../domain/schema'
 import { useBench } from '../../../domain/session'
 import { showStated, unitName } from '../../../domain/units'
-import { Field, Form, KeepPress, Which, back } from './parts'
+import { Entering, Field, Form, KeepPress, Which, back } from './parts'
 import type { TakeProps } from './parts'
 
 const CIRCLES = [3, 4, 5, 6, 8, 12]
 
 export function DepthForm({ check, unitWord, onTake, first, refused }: TakeProps) {
   const { unit } = useBench()
+  const { clearFault } = useContext(Entering)
   const again = back(refused, 'depth')
   const taken = check.readings.filter((r) => r.round === check.round && !r.struck && r.taken.kind === 'depth')
   const last = taken.at(-1)?.taken
@@ -24,8 +25,12 @@ export function DepthForm({ check, unitWord, onTake, first, refused }: TakeProps
         : '',
   )
   const [depth, setDepth] = useState(again?.depth ?? '')
+  const [barOn, setBarOn] = useState(
+    again?.bar_on ?? (last?.kind === 'depth' ? last.bar_on : undefined) ?? 'face',
+  )
+  const seat = check.kind === 'seat_height'
   const enter = () => {
-    if (!onTake({ kind: 'depth', place, of, depth, bar })) return
+    if (!onTake({ kind: 'depth', place, of, depth, bar, ...(seat && { bar_on: barOn }) })) return
     setDepth('')
     setPlace((place % of) + 1)
     first.current?.focus()
@@ -33,8 +38,36 @@ export function DepthForm({ check, unitWord, onTake, first, refused }: TakeProps
   return (
     <Form
       onEnter={enter}
-      hint="Lay the bar across the joint face; read from its upper face, and give its thickness once."
+      hint={
+        seat
+          ? `Read from the bar’s upper face down to the ${barOn === 'face' ? 'part' : 'face'}, and give the bar’s thickness once.`
+          : 'Lay the bar across the joint face; read from its upper face, and give its thickness once.'
+      }
     >
+      {seat && (
+        <div className="mb-3">
+          <span className="mb-1 block font-semibold" id="bar-on">
+            The bar lies on
+          </span>
+          <div className="flex gap-2" role="group" aria-labelledby="bar-on">
+            {(['face', 'part'] as const).map((on) => (
+              <button
+                key={on}
+                type="button"
+                aria-pressed={on === barOn}
+                className={`min-h-12 flex-1 border-[1.5px] border-ink px-2 font-semibold ${on === barOn ? 'bg-ink text-paper' : ''}`}
+                onClick={() => {
+                  setBarOn(on)
+                  clearFault()
+                  first.current?.focus()
+                }}
+              >
+                {on === 'face' ? 'the face: the part lies below' : 'the part: it stands proud'}
+              </button>
+            ))}
+          </div>
+        </div>
+      )}
       <div className="mb-3 flex gap-2">
         <div className="flex-1">
           <label htmlFor="of" className="mb-1 block font-semibold">

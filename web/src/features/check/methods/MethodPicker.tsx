@@ -1,5 +1,5 @@
 import { useEffect } from 'react'
-import { methodName } from '../../../domain/labels'
+import { methodWords } from '../../../domain/labels'
 import type { Method } from '../../../domain/readings'
 import type { CheckView, Schemas } from '../../../domain/schema'
 
@@ -32,7 +32,7 @@ export function MethodPicker({
         <select id="way" className="field" value={way} onChange={(e) => setWay(e.target.value as Method)}>
           {ways.map((w) => (
             <option key={w} value={w}>
-              {methodName[w]}
+              {methodWords(w, check.kind)}
               {w === check.method ? ' (usual)' : ''}
             </option>
           ))}

@@ -20,9 +20,16 @@ export function TermForm({ check, unitWord, onTake, first, refused }: TakeProps)
     first.current?.focus()
   }
   return (
-    <Form onEnter={enter} hint="A term that is measured counts in place of the sheet’s figure.">
+    <Form
+      onEnter={enter}
+      hint={
+        check.kind === 'fit'
+          ? 'Measured, it counts in place of the sheet’s limits. Twice across is better than once.'
+          : 'A term that is measured counts in place of the sheet’s figure.'
+      }
+    >
       <label htmlFor="term" className="mb-1 block font-semibold">
-        Part or depth measured
+        {check.kind === 'fit' ? 'Which diameter' : 'Part or depth measured'}
       </label>
       <select id="term" className="field mb-3" value={term} onChange={(e) => setTerm(Number(e.target.value))}>
         {check.terms.map((t, i) => (

@@ -1,0 +1,98 @@
+// Seat heights and fits: measured, judged in their own words, and written on a sheet.
+import { expect, test, type Page } from '@playwright/test'
+import { AxeBuilder } from '@axe-core/playwright'
+import { atTheBench, freshJob } from './bench'
+
+/** Types figures into the field that takes them, each kept before the next. */
+async function keep(page: Page, label: RegExp, ...figures: string[]) {
+  for (const figure of figures) {
+    const rows = page.getByRole('button', { name: /^Strike out trial/ })
+    const before = await rows.count()
+    await page.getByLabel(label).fill(figure)
+    await page.keyboard.press('Enter')
+    await expect(rows).toHaveCount(before + 1)
+  }
+}
+
+test('a bearing below its face: bar on the face, the groove clear, and no bar on the part among them', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'skelt-m5')
+  await page.goto(`/jobs/${job}/checks/needle-seat`)
+  await page.getByLabel('Places', { exact: true }).and(page.locator('select')).selectOption('4')
+  await page.getByLabel('Bar is thick').fill('9.98')
+  await keep(page, /^Depth at place/, '11.07', '11.03', '11.04', '11.08')
+  await expect(page.getByTestId('loud')).toHaveText('1.075')
+  await expect(page.getByText('mm below', { exact: true })).toBeVisible()
+  await expect(page.getByTestId('verdict')).toContainText('In the window')
+  await expect(page.getByTestId('groove')).toHaveText(
+    'Ring groove from 0.93 mm below: wholly clear, by 0.145 mm.',
+  )
+  await page.getByRole('button', { name: 'the part: it stands proud' }).click()
+  await page.getByLabel(/^Depth at place/).fill('11.05')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('alert').filter({ hasText: 'take all round one way' })).toBeVisible()
+  await expect(page.getByLabel(/^Depth at place/)).toHaveValue('11.05')
+})
+
+test('a fit by its limits, then measured loose: what can be done, and what cannot be', async ({ page }) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'brannoch-r2')
+  await page.goto(`/jobs/${job}/checks/cover-fit`)
+  await expect(page.getByTestId('loud')).toHaveText('0.015')
+  await expect(page.getByTestId('drops-in')).toContainText(/the bore at \d+ °C/)
+  await keep(page, /^Measures/, '66.706', '66.674')
+  await expect(page.getByTestId('verdict')).toHaveText(/^Loose by 0.0\d+ mm\.$/)
+  const ways = page.getByTestId('fit-ways-out')
+  await expect(ways).toContainText('Retaining compound fills up to 0.1016 mm')
+  await expect(ways).toContainText('would be right in this bore')
+  await page.getByLabel('Which diameter').selectOption('2')
+  await page.getByLabel(/^Measures/).fill('65.67')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('alert').filter({ hasText: 'nothing fits: check the figure' })).toBeVisible()
+})
+
+test('a fit and a ring groove are written on a sheet, with what is wrong at its field', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/sheets/new')
+  await page.getByRole('tab', { name: 'Checks' }).click()
+  await page.getByRole('button', { name: 'Add a check' }).click()
+  await page.getByLabel('Kind', { exact: true }).selectOption('fit')
+  await expect(page.getByLabel('How it is usually taken')).toHaveValue('stack_sum')
+  await page.getByLabel('The bore', { exact: true }).fill('Case bore')
+  await page.getByLabel('The part', { exact: true }).fill('Race')
+  await page.getByLabel('Diameter at 20 °C').nth(0).fill('41.20')
+  await page.getByLabel('Diameter at 20 °C').nth(1).fill('4.121')
+  await expect(page.getByLabel('Diameter at 20 °C').nth(1)).toHaveAccessibleDescription(
+    /one of the two is wrong/,
+  )
+  await page.getByLabel('Diameter at 20 °C').nth(1).fill('41.21')
+  await expect(page.getByLabel('Diameter at 20 °C').nth(1)).toHaveAccessibleDescription('')
+  await page.getByLabel('Kind', { exact: true }).selectOption('seat_height')
+  await expect(page.getByLabel('The bore', { exact: true })).toHaveCount(0)
+  await expect(page.getByLabel('How it is usually taken')).toHaveValue('depth_from_bar')
+  await expect(page.getByLabel(/^Window from; below under zero/)).toBeVisible()
+  await page.getByLabel(/^Ring groove from/).fill('-0.4')
+})
+
+for (const [sheet, check] of [
+  ['skelt-m5', 'needle-seat'],
+  ['brannoch-r2', 'cover-fit'],
+] as const)
+  for (const theme of ['light', 'dark'] as const)
+    test(`${check} is accessible in the ${theme} theme, and fits a phone`, async ({ page }) => {
+      await atTheBench(page, theme)
+      const job = await freshJob(page, sheet)
+      await page.setViewportSize({ width: 390, height: 844 })
+      await page.goto(`/jobs/${job}/checks/${check}`)
+      await expect(page.getByRole('heading', { name: 'Choose' })).toBeVisible()
+      const { violations } = await new AxeBuilder({ page })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag22aa'])
+        .analyze()
+      expect(violations.map((v) => v.id)).toEqual([])
+      const over = await page.evaluate(
+        () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+      )
+      expect(over).toBe(0)
+    })
