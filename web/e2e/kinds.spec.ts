@@ -1,7 +1,7 @@
 // Seat heights and fits: measured, judged in their own words, and written on a sheet.
 import { expect, test, type Page } from '@playwright/test'
 import { AxeBuilder } from '@axe-core/playwright'
-import { atTheBench, freshJob } from './bench'
+import { atTheBench, freshJob, jobCalled } from './bench'
 
 /** Types figures into the field that takes them, each kept before the next. */
 async function keep(page: Page, label: RegExp, ...figures: string[]) {
@@ -96,3 +96,22 @@ for (const [sheet, check] of [
       )
       expect(over).toBe(0)
     })
+
+test('a closing says how likely all of it lands and what would raise that, and an open sum what to measure', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  await page.goto(`/jobs/${await jobCalled(page, 'Library van')}`)
+  const closing = page.getByTestId('close-once').filter({ hasText: 'case, all shafts' })
+  await expect(closing).toContainText(/\d\s% that both land at once, with the best pieces on hand/)
+  await closing.getByText('How that comes about').click()
+  await expect(closing.getByTestId('working')).toContainText('×')
+  await closing.getByRole('link', { name: 'main shaft end float' }).last().click()
+  await expect(page.getByRole('heading', { level: 1, name: 'Main shaft end float' })).toBeVisible()
+  const job = await freshJob(page, 'ormhal-a4')
+  await page.goto(`/jobs/${job}/checks/direct-pack`)
+  await expect(page.getByTestId('verdict')).toContainText(
+    /limits of parts leave it open: measure .* next, \d+\s% that/,
+  )
+  await expect(page.getByTestId('next-terms').getByRole('row')).not.toHaveCount(0)
+})

@@ -81,7 +81,8 @@ impl FitSays {
         estimate: Option<&Estimate>,
         detail: &Detail,
     ) -> Ruled<Option<Self>> {
-        let (Some(fit), Some(estimate), Detail::Sum { sum }) = (&spec.check.fit, estimate, detail)
+        let (Some(fit), Some(estimate), Detail::Sum { sum, .. }) =
+            (&spec.check.fit, estimate, detail)
         else {
             return Ok(None);
         };

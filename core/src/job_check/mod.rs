@@ -1,6 +1,7 @@
 //! One check of one job: what is recorded of it, what that means, and what may be done next.
 
 pub mod assess;
+pub mod close_once;
 pub mod closing_plan;
 pub mod comparisons;
 pub mod coupling;

@@ -15,6 +15,7 @@ mod estimate;
 pub mod feeler;
 pub mod fields;
 pub mod known_shim;
+pub mod next_term;
 pub mod pinions;
 pub mod proof;
 mod scatter;
@@ -31,6 +32,7 @@ use crate::measure::dial::Trial;
 use crate::measure::feeler::{LeafReading, Try};
 use crate::measure::fields::{FieldFault, Shown, Taken, Typed};
 use crate::measure::known_shim::SetUp;
+use crate::measure::next_term::{NextTerm, next_terms};
 use crate::measure::pinions::{Pinions, PinionsError, PinionsFound};
 use crate::measure::selector_gaps::Selector;
 use crate::measure::stack_sum::{Sum, Term, TermReading};
@@ -42,7 +44,7 @@ use crate::units::force::Torque;
 use crate::units::length::{Length, Unit};
 use crate::verdict::still::{Expected, judge_still};
 use crate::verdict::window::Window;
-use crate::verdict::{Verdict, judge, judge_bound};
+use crate::verdict::{Call, Remedy, Verdict, judge, judge_bound};
 
 pub(crate) use estimate::mean_nm;
 pub use scatter::{Pool, Scatter, scatter};
@@ -294,10 +296,7 @@ pub fn measure(method: Method, taken: &[Reading], basis: &Basis<'_>) -> MethodRe
             }
             .map(|(estimate, ring)| (estimate, Detail::Ring { ring })),
         ),
-        Method::StackSum => MethodResult::drawn(
-            stack_sum::estimate(&with_measured(basis.terms, taken), gauge, adjustments)
-                .map(|(estimate, sum)| (estimate, Detail::Sum { sum })),
-        ),
+        Method::StackSum => MethodResult::drawn(summed(taken, gauge, basis)),
         Method::KnownShim => {
             let (estimate, set_ups) =
                 known_shim::estimate(&all(taken), gauge, basis.u_shim_nm, adjustments);
@@ -329,6 +328,22 @@ pub fn measure(method: Method, taken: &[Reading], basis: &Basis<'_>) -> MethodRe
             MethodResult::plain(Err(MeasureError::NoReadings))
         }
     }
+}
+
+/// The sum of the terms, with what to measure next of them.
+fn summed(
+    taken: &[Reading],
+    gauge: Gauge,
+    basis: &Basis<'_>,
+) -> Result<(Estimate, Detail), MeasureError> {
+    let terms = with_measured(basis.terms, taken);
+    let (estimate, sum) = stack_sum::estimate(&terms, gauge, basis.adjustments)?;
+    let known = (&estimate, &sum);
+    let next = match basis.window {
+        Some(window) => next_terms(&terms, gauge, basis.adjustments, known, window)?,
+        None => Vec::new(),
+    };
+    Ok((estimate, Detail::Sum { sum, next }))
 }
 
 /// The scatter of readings of one way about what they give: the sum of squared deviations in square
@@ -444,7 +459,13 @@ pub enum Detail {
     /// Depths round a circle.
     Ring { ring: Ring },
     /// A stack added up.
-    Sum { sum: Sum },
+    Sum {
+        /// The terms, each with its share.
+        sum: Sum,
+        /// What measuring those would do that are known by their limits only, the most telling first; empty where there
+        /// is no window to hold the sum against.
+        next: Vec<NextTerm>,
+    },
     /// Known shims.
     SetUps {
         /// One for each shim.
@@ -516,6 +537,12 @@ impl MethodResult {
             return judge_bound(bound, window).or_else(still);
         };
         let mut verdict = judge(estimate, window);
+        if let (Detail::Sum { next, .. }, Call::Inconclusive) = (&self.detail, verdict.call)
+            && let Some(next) = next.first()
+        {
+            verdict.settled_by = Some(Remedy::MeasureTerm { term: next.term });
+            verdict.one_more = None;
+        }
         if let Detail::Pinions { pinions } = &self.detail {
             let shift = estimate::shift_nm(adjustments);
             pinions.weigh(&mut verdict, estimate, shift, window);

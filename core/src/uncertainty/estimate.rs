@@ -169,6 +169,28 @@ impl Estimate {
         self
     }
 
+    /// What would be known after so many more readings like these, were the mean to stay where it is.
+    ///
+    /// # Formula
+    /// The scatter of the mean of `n` readings is `s/√n` (JCGM 100:2008, 4.2.3), with a degree of freedom for each more.
+    #[must_use]
+    pub fn with_more(&self, more: usize) -> Self {
+        let mut then = self.clone();
+        let n = self.readings as f64;
+        let narrower = (n / (n + more as f64)).sqrt();
+        for part in &mut then.parts {
+            if matches!(part.from, Source::Scatter | Source::Repeatability) {
+                part.u_nm *= narrower;
+            }
+            if part.from == Source::Scatter {
+                part.dof = part.dof.map(|d| d + more as f64);
+            }
+        }
+        (then.u_nm, then.dof) = combined_uncertainty(&then.parts);
+        then.readings += more;
+        then
+    }
+
     /// The same, where its figures can be those of an estimate.
     ///
     /// # Errors

@@ -93,6 +93,11 @@ pub enum Remedy {
         /// How many more.
         more: usize,
     },
+    /// The limits of parts are what is wide: this term of the sum measured, counted from 1.
+    MeasureTerm {
+        /// The sheet's number of it.
+        term: usize,
+    },
     /// More readings would not do it; a gauge with a finer step and a smaller error would.
     FinerGauge,
     /// It lies on the limit as near as anyone can tell: it is a matter of judgement.
@@ -214,24 +219,10 @@ const MOST_MORE: usize = 12;
 
 /// What would be known after so many more readings like these, with this gauge or with one that sees everything.
 fn after(estimate: &Estimate, more: usize, gauge: bool) -> Distribution {
-    let n = estimate.readings as f64;
-    let scale_scatter = (n / (n + more as f64)).sqrt();
-    let parts: Vec<_> = estimate
-        .parts
-        .iter()
-        .filter(|p| gauge || !matches!(p.from, Source::Resolution | Source::PermissibleError))
-        .cloned()
-        .map(|mut part| {
-            if matches!(part.from, Source::Scatter | Source::Repeatability) {
-                part.u_nm *= scale_scatter;
-            }
-            if part.from == Source::Scatter {
-                part.dof = part.dof.map(|d| d + more as f64);
-            }
-            part
-        })
-        .collect();
-    of_readings(&parts, estimate.readings + more)
+    let mut then = estimate.with_more(more);
+    then.parts
+        .retain(|p| gauge || !matches!(p.from, Source::Resolution | Source::PermissibleError));
+    of_readings(&then.parts, then.readings)
 }
 
 fn settled_by(estimate: &Estimate, window: Window) -> Remedy {

@@ -7,6 +7,7 @@ mod centring;
 mod certainty;
 mod chart;
 mod choosing;
+mod close_once;
 mod common;
 mod distributions;
 mod docs;

@@ -1,5 +1,6 @@
 //! The plan of a box: what to measure in which closing of the case.
 
+use anvil_core::job_check::close_once::ClosingChance;
 use anvil_core::job_check::closing_plan::{PlanView, plan_view};
 use anvil_core::job_check::workflow::Phase;
 use rocket::serde::json::Json;
@@ -7,6 +8,7 @@ use rocket::{State, get};
 
 use crate::db::{self, Store};
 use crate::http::problem::{ApiResult, Problem};
+use crate::queries::open_checks;
 
 /// The plan of a job, from where it stands.
 #[utoipa::path(operation_id = "plan_job", context_path = "/api", tag = "plan", params(("job_no" = i32, Path,)),
@@ -22,6 +24,14 @@ pub async fn plan_job(store: &State<Store>, job_no: i32) -> ApiResult<Json<PlanV
         Some(row.map_or(Phase::Elsewhere, |r| r.phase))
     };
     Ok(Json(plan_view(&sheet, phase_of)))
+}
+
+/// The chance of each closing that everything set in it lands at once, and what would raise it most.
+#[utoipa::path(operation_id = "plan_closings", context_path = "/api", tag = "plan", params(("job_no" = i32, Path,)),
+    responses((status = 200, body = Vec<ClosingChance>), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>/closings")]
+pub async fn closings(store: &State<Store>, job_no: i32) -> ApiResult<Json<Vec<ClosingChance>>> {
+    open_checks::closings(store, job_no).await.map(Json)
 }
 
 /// The plan of a fresh box of a sheet.

@@ -3,11 +3,14 @@
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
+use anvil_core::job_check::close_once::{ClosingChance, close_once};
 use anvil_core::job_check::coupling::{OpenChecks, Pin};
 use anvil_core::job_check::loaded::{LoadedCheck, worth_a_look};
 use anvil_core::job_check::purchase_needs::{self, PurchaseView};
 use anvil_core::job_check::spec::Spec;
+use anvil_core::job_check::workflow::Phase;
 use anvil_core::refusal::Refusal;
+use anvil_core::sheet::Sheet;
 
 use super::searches::{Searches, heavily};
 use crate::db::check::{self, Asked};
@@ -17,16 +20,42 @@ use crate::http::problem::{ApiResult, Problem};
 /// The longest search behind what to buy.
 const LONGEST_SEARCH: Duration = Duration::from_millis(300);
 
-/// Gathers the open checks of a job, or of every open job.
+/// Gathers the open checks of a job, or of every open job, for which pieces could be chosen.
 ///
 /// # Errors
 /// Where a check cannot be read, or `pins` are not of whole groups.
 pub async fn gather(store: &Store, job_no: Option<i32>, pins: &[Pin]) -> ApiResult<OpenChecks> {
+    let checks = loaded(store, job_no, worth_a_look).await?;
+    Ok(OpenChecks::of(checks, pins)?)
+}
+
+/// The chance of each closing of a job that all set in it lands.
+///
+/// # Errors
+/// Where there is no such job, or a check of it cannot be read.
+pub async fn closings(store: &Store, job_no: i32) -> ApiResult<Vec<ClosingChance>> {
+    let job = job::job(store, &store.pool, job_no).await?;
+    let sheet = sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
+    let in_a_closing = |sheet: &Sheet, key: &str, phase: Phase| {
+        let check = sheet.check(key);
+        check.is_some_and(|c| !c.closing.is_empty())
+            && !matches!(phase, Phase::Signed | Phase::Elsewhere)
+    };
+    let checks = loaded(store, Some(job_no), in_a_closing).await?;
+    heavily(|| Ok(close_once(&sheet, &checks)?))
+}
+
+/// The open checks of a job, or of every open job, that are `wanted`, each with what the core makes of it.
+async fn loaded(
+    store: &Store,
+    job_no: Option<i32>,
+    wanted_one: impl Fn(&Sheet, &str, Phase) -> bool,
+) -> ApiResult<Vec<LoadedCheck>> {
     let mut tx = store.moment().await?;
     let mut wanted = Vec::new();
     for row in job::open_checks(store, &mut *tx, job_no).await? {
         let sheet = sheet::revision(store, &mut *tx, &row.sheet_key, row.revision).await?;
-        if worth_a_look(&sheet, &row.check_key, row.phase) {
+        if wanted_one(&sheet, &row.check_key, row.phase) {
             wanted.push((row, sheet));
         }
     }
@@ -44,14 +73,14 @@ pub async fn gather(store: &Store, job_no: Option<i32>, pins: &[Pin]) -> ApiResu
         .into_iter()
         .zip(wanted.iter().map(|(_, sheet)| sheet));
     heavily(|| {
-        let checks: Vec<LoadedCheck> = checks
+        let loaded: Result<_, Refusal> = checks
             .map(|(record, sheet)| {
                 let spec = Spec::of(sheet, &record.check_key)?;
                 let record = record.heeding(&spec);
                 LoadedCheck::of(record, Arc::clone(sheet))
             })
-            .collect::<Result<_, Refusal>>()?;
-        Ok(OpenChecks::of(checks, pins)?)
+            .collect();
+        Ok(loaded?)
     })
 }
 

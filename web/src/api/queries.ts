@@ -124,6 +124,15 @@ export const usePlan = (of: { job: number } | { sheet: string }) =>
         : answer(server.GET('/api/sheets/{key}/plan', { params: { path: { key: of.sheet } } })),
   })
 
+/** The chance of each closing of a job; asked anew where the box has changed. */
+export const useClosings = (job: number, on: boolean) =>
+  useQuery({
+    // Below the job's own, so that what changes the box changes this.
+    queryKey: ['job', job, 'closings'],
+    queryFn: () => answer(server.GET('/api/jobs/{job_no}/closings', { params: { path: { job_no: job } } })),
+    enabled: on,
+  })
+
 export const usePast = (key: string, check?: string) =>
   useQuery({
     queryKey: ['past', key, check],

@@ -16,6 +16,7 @@ import { useSoon } from '../../ui/soon'
 import { Told } from '../check/Told'
 import { useJobAct } from './acts'
 import { Card } from './Card'
+import { CloseOnce } from './CloseOnce'
 import { Log } from './Log'
 import { clearance, dayText, showStated, unitName, windowWords } from '../../domain/units'
 import { allInSentence, inSentence } from '../../domain/words'
@@ -39,6 +40,7 @@ export function BoxView() {
           {box.packs.map((pack) => (
             <PackLine key={pack.key} pack={pack} box={box} to={to(pack.check)} />
           ))}
+          {!box.finished_at && box.put_away_at == null && <CloseOnce job={jobNo} />}
         </section>
         <aside className="px-3 py-5 sm:px-6">
           <h2 className="text-lg">

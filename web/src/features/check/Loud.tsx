@@ -177,6 +177,22 @@ function BoundWords({ check }: { check: CheckView }) {
   )
 }
 
+/** The limits of parts are what is wide: which to measure, and how likely that settles it. */
+function NextTermWords({ check, term }: { check: CheckView; term: number }) {
+  const detail = check.ways.find((w) => w.counts)?.detail
+  const next = detail?.kind === 'sum' ? detail.next.find((n) => n.term === term) : undefined
+  const what = check.terms[term - 1]?.what
+  if (!next || !what) return null
+  return (
+    <>
+      The limits of parts leave it open: measure {inSentence(what)} next
+      {next.settled > 0
+        ? `, ${percent(next.settled)} that this settles it.`
+        : '; one alone will not settle it.'}
+    </>
+  )
+}
+
 function VerdictWords({ check }: { check: CheckView }) {
   const { unit } = useBench()
   const { verdict, estimate } = check
@@ -263,8 +279,12 @@ function VerdictWords({ check }: { check: CheckView }) {
             (by.more === 1 || !verdict.one_more
               ? `${by.more} more ${by.more === 1 ? 'reading' : 'readings'} like these would settle it.`
               : `${by.more} more readings like these would settle it; the next one alone takes the chance of being wrong from ${percent(verdict.one_more.wrong_now)} to ${percent(verdict.one_more.wrong_then)}.`)}
+          {by?.kind === 'measure_term' && <NextTermWords check={check} term={by.term} />}
           {by?.kind === 'finer_gauge' && 'More readings would not settle it; a finer gauge would.'}
-          {by?.kind === 'judgement' && 'It lies on the limit: nothing here can settle it but judgement.'}
+          {by?.kind === 'judgement' &&
+            (check.choices?.ranked.some((c) => c.reaches_floor)
+              ? 'It lies on the limit, whatever is measured: another piece settles it.'
+              : 'It lies on the limit: nothing here can settle it but judgement.')}
         </>
       )
     }

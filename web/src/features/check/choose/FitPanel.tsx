@@ -64,7 +64,8 @@ function Together({ heat }: { heat: Schemas['Fitted'] }) {
           It drops in with the bore at <strong className="figure">{heat.bore_c.toFixed(0)} °C</strong>
           {heat.part_alone_c != null && (
             <>
-              , or with the part at <strong className="figure">{heat.part_alone_c.toFixed(0)} °C</strong> in a
+              , or with the part at{' '}
+              <strong className="figure">{heat.part_alone_c.toFixed(0).replace('-', '−')} °C</strong> in a
               bore at 20 °C
             </>
           )}

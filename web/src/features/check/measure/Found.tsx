@@ -24,6 +24,7 @@ export function Found({ check, act, way }: { check: CheckView; act: Acting; way:
     <>
       {check.ways.length > 1 && <SideBySide check={check} act={act} />}
       {shown && <Picture check={check} view={shown} />}
+      {shown && <NextTerms check={check} view={shown} />}
       {shown && <Said view={shown} />}
       {shown?.estimate && (
         <div className="mt-4">
@@ -63,6 +64,36 @@ function Picture({ check, view }: { check: CheckView; view: WayView }) {
     case 'plain':
       return null
   }
+}
+
+/** Where the limits of parts leave it open: what measuring each would do. */
+function NextTerms({ check, view }: { check: CheckView; view: WayView }) {
+  const { unit } = useBench()
+  const { detail, verdict } = view
+  if (detail.kind !== 'sum' || verdict?.call !== 'too_close' || detail.next.length === 0) return null
+  return (
+    <table className="mt-4 w-full" data-testid="next-terms">
+      <caption className="pb-1 text-left font-semibold">What measuring would do</caption>
+      <thead>
+        <tr>
+          <th className="th">Measure</th>
+          <th className="th text-right">settles it</th>
+          <th className="th text-right">in the window</th>
+          <th className="th text-right">±, {unitName[unit]}</th>
+        </tr>
+      </thead>
+      <tbody>
+        {detail.next.map((n) => (
+          <tr key={n.term}>
+            <td className="td">{check.terms[n.term - 1]?.what}</td>
+            <td className="td figure text-right">{percent(n.settled)}</td>
+            <td className="td figure text-right">{percent(n.inside)}</td>
+            <td className="td figure text-right">{show(n.expanded_nm, unit)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
 }
 
 /** What was noticed: why there is no figure, a tilt, a stray, a float that follows the pull. */
