@@ -304,6 +304,7 @@ async fn replay_step(
                     travel: typed.clone(),
                     tilt: String::new(),
                     pull: String::new(),
+                    turned: None,
                 };
                 let entry = ReadingInput::Travel(travel);
                 last = checks::read(on, &key(), &reading(Method::DialTravel, &entry)).await?;

@@ -115,3 +115,28 @@ test('a closing says how likely all of it lands and what would raise that, and a
   )
   await expect(page.getByTestId('next-terms').getByRole('row')).not.toHaveCount(0)
 })
+
+test('a shaft that rocks is turned by quarters, and its float is told from the rock', async ({ page }) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  await page.goto(`/jobs/${job}/checks/second-side`)
+  await page.getByRole('button', { name: /^turn by quarters/ }).click()
+  for (const [at, travel] of [
+    ['0°', '0.25'],
+    ['90°', '0.22'],
+    ['180°', '0.19'],
+    ['270°', '0.22'],
+  ] as const) {
+    await expect(page.getByLabel(`Travel with the shaft at ${at}`)).toBeFocused()
+    await keep(page, /^Travel with the shaft/, travel)
+  }
+  await expect(page.getByTestId('loud')).toHaveText('0.220')
+  await expect(
+    page.getByText(/It rocks by 0.0300? mm as it is turned|It rocks by ± 0.0300? mm/),
+  ).toBeVisible()
+  await expect(page.getByRole('img', { name: /4 travels over the quarters/ })).toBeVisible()
+  await expect(page.getByText('0.250 at 0°')).toBeVisible()
+  // Where one was: the next quarter comes by itself.
+  await page.reload()
+  await expect(page.getByLabel('Travel with the shaft at 0°')).toBeFocused()
+})

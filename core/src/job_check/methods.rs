@@ -380,7 +380,9 @@ pub fn method_views(record: &Record, spec: &Spec<'_>, found: &[MethodOutcome]) -
                 Some(compare(&second, &first))
             });
             let tilt_called = match (&f.measured.detail, window.and_then(Window::width_nm)) {
-                (Detail::Ring { ring }, Some(width)) => ring.rise_nm > width,
+                (Detail::Ring { ring }, Some(width)) if f.method == Method::DepthFromBar => {
+                    ring.rise_nm > width
+                }
                 _ => false,
             };
             MethodView {

@@ -173,7 +173,7 @@ pub struct Placed {
 ///
 /// Solved by the normal equations about the mean depth, which for a few dozen places lose nothing
 /// that a nanometre shows.
-fn least_squares(points: &[(f64, f64)]) -> Option<Fitted> {
+pub(super) fn least_squares(points: &[(f64, f64)]) -> Option<Fitted> {
     let n = points.len() as f64;
     let about = points.iter().map(|p| p.1).sum::<f64>() / n;
     let mut normal = [[0.0_f64; 3]; 3];
@@ -195,11 +195,11 @@ fn least_squares(points: &[(f64, f64)]) -> Option<Fitted> {
     })
 }
 
-struct Fitted {
+pub(super) struct Fitted {
     /// `m`, `a`, `b`.
     coefficients: [f64; 3],
     /// The inverse of the normal matrix: the covariance for a scatter of one.
-    inverse: [[f64; 3]; 3],
+    pub inverse: [[f64; 3]; 3],
 }
 
 impl Fitted {
@@ -387,7 +387,10 @@ pub fn estimate(
                 .length(mean),
         );
     }
-    let ring = ring(depths, &points, fitted.as_ref(), mean, squares, dof);
+    let of = depths[0].of;
+    let unread = |place: &u16| depths.iter().all(|d| d.place != *place || d.of != of);
+    let missing = (1..=of).filter(unread).collect();
+    let ring = ring(&points, fitted.as_ref(), missing);
     if fitted.is_some() {
         working.push(
             Line::new()
@@ -429,14 +432,10 @@ pub fn estimate(
     Ok((estimate, ring))
 }
 
-fn ring(
-    depths: &[DepthReading],
-    points: &[(f64, f64)],
-    fitted: Option<&Fitted>,
-    mean: f64,
-    squares: f64,
-    dof: f64,
-) -> Ring {
+/// The ring fitted to points, or their plain mean, with the places not read yet.
+pub(super) fn ring(points: &[(f64, f64)], fitted: Option<&Fitted>, missing: Vec<u16>) -> Ring {
+    let (squares, dof) = left_over(points, fitted);
+    let mean = fitted.map_or_else(|| plain_mean(points), |f| f.coefficients[0]);
     let (a, b) = fitted.map_or((0.0, 0.0), |f| (f.coefficients[1], f.coefficients[2]));
     let n = points.len() as f64;
     // The residual against the scatter of the others, at 5 % over all places (Bonferroni).
@@ -454,7 +453,6 @@ fn ring(
         // Within half a micrometre nothing stands out, however well the others agree.
         residual.abs() > 500.0 && residual.abs() > limit * (others.max(0.0) * free).sqrt()
     };
-    let of = depths[0].of;
     Ring {
         mean_nm: mean,
         rise_nm: 2.0 * a.hypot(b),
@@ -471,8 +469,6 @@ fn ring(
                 }
             })
             .collect(),
-        missing: (1..=of)
-            .filter(|place| depths.iter().all(|d| d.place != *place || d.of != of))
-            .collect(),
+        missing,
     }
 }

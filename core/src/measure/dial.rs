@@ -1,10 +1,12 @@
 //! Dial travel: the indicator is zeroed with the shaft home, the shaft is moved until it stops,
 //! and the travel is read off; several times, turning the shaft between trials. Where the dial is
-//! not zeroed, both ends are read: `travel = out − in`. With no shim fitted it is the same travel.
+//! not zeroed, both ends are read: `travel = out − in`. With no shim fitted it is the same travel. Where the shaft is
+//! turned by quarters, the rock is told from the float.
 
 use serde::{Deserialize, Serialize};
 use statrs::distribution::{ContinuousCDF, StudentsT};
 
+use crate::measure::depth_ring::{Ring, least_squares, ring};
 use crate::measure::estimate::{Unadjusted, finish, mean_line, mean_nm, of_gauge, spread};
 use crate::measure::fields::{
     FieldFault, LONGEST_TRAVEL, Shown, Taken, Typed, bounded, fault, signed,
@@ -12,6 +14,7 @@ use crate::measure::fields::{
 use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Bound, Estimate, Lies};
 use crate::uncertainty::gauge::Gauge;
+use crate::uncertainty::student_t::t95;
 use crate::units::force::Force;
 use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
@@ -28,6 +31,9 @@ pub struct TravelInput {
     /// How hard the shaft was pulled; empty where it was not noted.
     #[serde(default)]
     pub pull: String,
+    /// How many quarter turns from where the first travel was taken, 0 to 3; none where that is not said.
+    #[serde(default)]
+    pub turned: Option<u8>,
 }
 
 /// A travel off a dial zeroed with the shaft home.
@@ -41,6 +47,9 @@ pub struct TravelReading {
     /// How hard the shaft was pulled in newtons, where it was noted.
     #[serde(default)]
     pub pull_n: Option<f64>,
+    /// How many quarter turns from where the first travel was taken, 0 to 3, where that was said.
+    #[serde(default)]
+    pub turned: Option<u8>,
 }
 
 /// A travel off a dial that was not zeroed, read at both ends, as typed.
@@ -58,6 +67,9 @@ pub struct PairInput {
     /// How hard the shaft was pulled; empty where it was not noted.
     #[serde(default)]
     pub pull: String,
+    /// How many quarter turns from where the first travel was taken, 0 to 3; none where that is not said.
+    #[serde(default)]
+    pub turned: Option<u8>,
 }
 
 /// A travel off a dial that was not zeroed: read at both ends.
@@ -74,6 +86,9 @@ pub struct PairReading {
     /// How hard the shaft was pulled in newtons, where it was noted.
     #[serde(default)]
     pub pull_n: Option<f64>,
+    /// How many quarter turns from where the first travel was taken, 0 to 3, where that was said.
+    #[serde(default)]
+    pub turned: Option<u8>,
 }
 
 impl Typed for TravelInput {
@@ -89,6 +104,7 @@ impl Typed for TravelInput {
             travel_nm: travelled(&self.travel, unit)?,
             tilt_deg: degrees(&self.tilt)?,
             pull_n: pulled(&self.pull)?,
+            turned: quarters(self.turned)?,
         })
     }
 }
@@ -115,6 +131,7 @@ impl Typed for PairInput {
             out_nm,
             tilt_deg: degrees(&self.tilt)?,
             pull_n: pulled(&self.pull)?,
+            turned: quarters(self.turned)?,
         })
     }
 }
@@ -138,6 +155,7 @@ impl TravelReading {
             pair: false,
             tilt_deg: self.tilt_deg,
             pull_n: self.pull_n,
+            turned: self.turned,
         }
     }
 }
@@ -150,6 +168,7 @@ impl PairReading {
             pair: true,
             tilt_deg: self.tilt_deg,
             pull_n: self.pull_n,
+            turned: self.turned,
         })
     }
 }
@@ -183,6 +202,16 @@ fn pulled(text: &str) -> Result<Option<f64>, FieldFault> {
         .map_err(|why| fault("pull", why))
 }
 
+fn quarters(turned: Option<u8>) -> Result<Option<u8>, FieldFault> {
+    match turned {
+        Some(4..) => Err(fault(
+            "turned",
+            "a shaft is turned by 0, 1, 2 or 3 quarters from where the first travel was taken",
+        )),
+        turned => Ok(turned),
+    }
+}
+
 /// One travel, however it was read.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Trial {
@@ -194,6 +223,8 @@ pub struct Trial {
     pub tilt_deg: f64,
     /// How hard the shaft was pulled in newtons, where it was noted.
     pub pull_n: Option<f64>,
+    /// How many quarter turns from where the first travel was taken, 0 to 3, where that was said.
+    pub turned: Option<u8>,
 }
 
 impl Trial {
@@ -275,8 +306,10 @@ pub fn estimate_trials(
     } else {
         mean_nm(&trials.iter().map(|t| t.travel).collect::<Vec<_>>())
     };
-    let squares: f64 = true_nm.iter().map(|t| (t - mean).powi(2)).sum();
-    let own = (n > 1).then_some((squares, n as f64 - 1.0));
+    // Three travels lie on any such curve: they need a gauge whose scatter is known.
+    let rock = Rock::of(trials).filter(|_| n > 3 || gauge.repeatability().is_some());
+    let mean = rock.as_ref().map_or(mean, |r| r.ring.mean_nm);
+    let own = left_over(trials, mean, rock.as_ref());
     let looks = if trials.iter().any(|t| t.pair) { 2 } else { 1 };
     let step_nm = gauge.resolution().as_f64() * (looks as f64).sqrt();
     let scatter = scatter(own, gauge.repeatability(), step_nm)?;
@@ -291,12 +324,18 @@ pub fn estimate_trials(
                 .length(*true_nm)
         }));
     }
-    working.push(mean_line(&true_nm, mean));
+    let mut of_mean = scatter.part(n);
+    if let Some(rock) = &rock {
+        of_mean.u_nm = scatter.s_nm * rock.share.sqrt();
+        working.push(rock.line());
+    } else {
+        working.push(mean_line(&true_nm, mean));
+    }
     let found = Unadjusted {
         trial_nm: mean,
         readings: n,
         spread_nm: spread(&true_nm),
-        parts: [scatter.part(n)]
+        parts: [of_mean]
             .into_iter()
             .chain(of_gauge(gauge, looks))
             .collect(),
@@ -305,7 +344,97 @@ pub fn estimate_trials(
     };
     let mut estimate = finish(found, adjustments)?;
     estimate.notes.extend(follows_the_pull(trials, &true_nm));
+    estimate.notes.extend(match &rock {
+        Some(rock) => rock.note(scatter.s_nm, scatter.dof),
+        None => turned_too_little(trials),
+    });
     Ok(estimate)
+}
+
+/// Rock of the shaft, or run-out of the face it is measured on, told from its float by turning it.
+struct Rock {
+    ring: Ring,
+    /// The share of one reading's variance in that of the fitted mean, and in that of the amplitude.
+    share: f64,
+    share_of_amplitude: f64,
+}
+
+impl Rock {
+    /// None where some travels do not say how far the shaft was turned, or it was not turned to three quarters.
+    ///
+    /// # Formula
+    /// `t(φ) = m + a cos φ + b sin φ` by least squares over the quarters: `m` is the float, `√(a² + b²)` the rock.
+    fn of(trials: &[Trial]) -> Option<Self> {
+        let point = |t: &Trial| {
+            let turns = f64::from(t.turned?) / 4.0;
+            Some((std::f64::consts::TAU * turns, t.true_nm()))
+        };
+        let points = trials.iter().map(point).collect::<Option<Vec<_>>>()?;
+        let fitted = least_squares(&points)?;
+        let missing = (0..4_u8).filter(|q| trials.iter().all(|t| t.turned != Some(*q)));
+        let missing = missing.map(|q| u16::from(q) + 1).collect();
+        Some(Self {
+            share: fitted.inverse[0][0],
+            share_of_amplitude: fitted.inverse[1][1].max(fitted.inverse[2][2]),
+            ring: ring(&points, Some(&fitted), missing),
+        })
+    }
+
+    fn line(&self) -> Line {
+        Line::new()
+            .text("over the quarters: float ")
+            .length(self.ring.mean_nm)
+            .text(", rock ± ")
+            .length(self.ring.rise_nm / 2.0)
+            .text(", most at ")
+            .number(self.ring.deepest_deg, 0)
+            .text("°")
+    }
+
+    /// Says so where the rock is more than the scatter of the readings explains, at 95 %.
+    fn note(&self, s_nm: f64, dof: Option<f64>) -> Option<Line> {
+        let amplitude = self.ring.rise_nm / 2.0;
+        let explained = t95(dof) * s_nm * self.share_of_amplitude.sqrt();
+        (amplitude > explained).then(|| {
+            Line::new()
+                .text("It rocks by ± ")
+                .length(amplitude)
+                .text(" as it is turned: the face runs out, or the shaft is not square to it. That is taken out of the float.")
+        })
+    }
+}
+
+/// Some travels say how far the shaft was turned, and not enough of them.
+fn turned_too_little(trials: &[Trial]) -> Option<Line> {
+    let said = trials.iter().filter(|t| t.turned.is_some()).count();
+    (said > 0).then(|| {
+        Line::new().text(if said < trials.len() {
+            "Some travels do not say how far the shaft was turned, so rock cannot be told from float: turn it for each."
+        } else {
+            "Rock is told from float once the shaft was turned to three quarters; all four are better."
+        })
+    })
+}
+
+/// The squares that the mean, or the fit over the quarters, leaves over, and their degrees of freedom; none of too few.
+fn left_over(trials: &[Trial], mean: f64, rock: Option<&Rock>) -> Option<(f64, f64)> {
+    let n = trials.len() as f64;
+    let (squares, dof) = match rock {
+        Some(rock) => {
+            let off = rock.ring.places.iter().map(|p| p.depth_nm - p.fitted_nm);
+            (off.map(|o| o * o).sum(), n - 3.0)
+        }
+        None => {
+            let off = trials.iter().map(|t| (t.true_nm() - mean).powi(2));
+            (off.sum(), n - 1.0)
+        }
+    };
+    (dof > 0.0).then_some((squares, dof))
+}
+
+/// The rock drawn, where it can be told.
+pub(super) fn rock(trials: &[Trial]) -> Option<Ring> {
+    Rock::of(trials).map(|rock| rock.ring)
 }
 
 /// What a travel of nothing proves: no float, and no word of how much preload. `shift_nm` is what trial to final adds.
@@ -357,11 +486,9 @@ fn follows_the_pull(trials: &[Trial], true_nm: &[f64]) -> Option<Line> {
     })
 }
 
-/// The scatter of travels about their mean: the sum of squared deviations in square nanometres, and its degrees of
-/// freedom; none of a single one.
+/// The scatter of travels about their mean, or about what is fitted over the quarters: the sum of squared deviations in
+/// square nanometres, and its degrees of freedom; none of too few.
 pub(super) fn own_scatter(trials: &[Trial]) -> Option<(f64, f64)> {
-    let n = trials.len() as f64;
-    let mean = trials.iter().map(Trial::true_nm).sum::<f64>() / n;
-    let squares = trials.iter().map(|t| (t.true_nm() - mean).powi(2)).sum();
-    (n > 1.0).then_some((squares, n - 1.0))
+    let mean = trials.iter().map(Trial::true_nm).sum::<f64>() / trials.len() as f64;
+    left_over(trials, mean, Rock::of(trials).as_ref())
 }

@@ -126,7 +126,7 @@ macro_rules! kinds_of_reading {
             /// use anvil_core::units::length::{Length, Unit};
             /// let pair = |home: &str, out: &str| -> ReadingInput {
             ///     let (home, out, none) = (home.to_owned(), out.to_owned(), String::new);
-            ///     PairInput { home, out, tilt: none(), pull: none() }.into()
+            ///     PairInput { home, out, tilt: none(), pull: none(), turned: None }.into()
             /// };
             /// let Ok(Reading::Pair(read)) = pair("1.02", "1.17").read(Unit::Mm) else { panic!() };
             /// assert_eq!(read.home_nm, Length::from_nm(1_020_000));
@@ -261,9 +261,11 @@ pub fn measure(method: Method, taken: &[Reading], basis: &Basis<'_>) -> MethodRe
     let adjustments = basis.adjustments;
     match method {
         Method::DialTravel | Method::NoShim => {
-            let estimate = dial::estimate_trials(&trials(taken), gauge, adjustments);
+            let trials = trials(taken);
+            let estimate = dial::estimate_trials(&trials, gauge, adjustments);
             MethodResult {
                 bound: dial::bound(&estimate, estimate::shift_nm(adjustments)),
+                detail: dial::rock(&trials).map_or(Detail::Plain, |ring| Detail::Ring { ring }),
                 ..MethodResult::plain(estimate)
             }
         }
@@ -353,7 +355,7 @@ fn summed(
 /// use anvil_core::measure::dial::TravelReading;
 /// use anvil_core::measure::{Method, own_scatter};
 /// use anvil_core::units::length::Length;
-/// let travel = |nm| TravelReading { travel_nm: Length::from_nm(nm), tilt_deg: 0.0, pull_n: None }.into();
+/// let travel = |nm| TravelReading { travel_nm: Length::from_nm(nm), tilt_deg: 0.0, pull_n: None, turned: None }.into();
 /// let taken = [travel(200_000), travel(210_000), travel(205_000)];
 /// assert_eq!(own_scatter(Method::DialTravel, &taken), Some((5e7, 2.0)));
 /// ```
@@ -456,7 +458,7 @@ pub struct Basis<'a> {
 pub enum Detail {
     /// Nothing more.
     Plain,
-    /// Depths round a circle.
+    /// Depths round a circle, or travels over the quarters that a shaft was turned by.
     Ring { ring: Ring },
     /// A stack added up.
     Sum {

@@ -55,6 +55,7 @@ fn taken() -> impl Strategy<Value = Reading> {
                 travel_nm,
                 tilt_deg,
                 pull_n,
+                turned: None,
             })
         }),
         (lengths(), lengths(), pulls()).prop_map(|(a, b, pull_n)| Reading::Pair(PairReading {
@@ -62,6 +63,7 @@ fn taken() -> impl Strategy<Value = Reading> {
             out_nm: a.max(b),
             tilt_deg: 0.0,
             pull_n,
+            turned: None,
         })),
         (prop::collection::vec(lengths(), 1..3), fits())
             .prop_map(|(leaves_nm, fit)| Reading::Leaf(LeafReading { leaves_nm, fit })),
@@ -211,9 +213,9 @@ proptest! {
         let t = || text.clone();
         let o = || other.clone();
         for entry in [
-            ReadingInput::Travel(TravelInput { travel: t(), tilt: o(), pull: o() }),
-            ReadingInput::Travel(TravelInput { travel: o(), tilt: t(), pull: t() }),
-            ReadingInput::Pair(PairInput { home: t(), out: o(), tilt: o(), pull: t() }),
+            ReadingInput::Travel(TravelInput { travel: t(), tilt: o(), pull: o(), turned: None }),
+            ReadingInput::Travel(TravelInput { travel: o(), tilt: t(), pull: t(), turned: Some(4) }),
+            ReadingInput::Pair(PairInput { home: t(), out: o(), tilt: o(), pull: t(), turned: None }),
             ReadingInput::Leaf(LeafInput { leaves: o(), fit: Fit::Goes }),
             ReadingInput::Depth(DepthInput { place: 1, of: 6, depth: o(), bar: t(), bar_on: BarOn::Face }),
             ReadingInput::Term(TermInput { term: 1, length: o() }),
@@ -292,7 +294,7 @@ proptest! {
         for group in &groups {
             let taken: Vec<Reading> = group
                 .iter()
-                .map(|g| Reading::Travel(TravelReading { travel_nm: nm(*g), tilt_deg: 0.0, pull_n: None }))
+                .map(|g| Reading::Travel(TravelReading { travel_nm: nm(*g), tilt_deg: 0.0, pull_n: None, turned: None }))
                 .collect();
             let (squares, dof) = own_scatter(Method::DialTravel, &taken).unwrap();
             pool.squares += squares;

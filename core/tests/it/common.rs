@@ -91,6 +91,7 @@ pub fn travel(nm: i64) -> Reading {
         travel_nm: Length::from_nm(nm),
         tilt_deg: 0.0,
         pull_n: None,
+        turned: None,
     })
 }
 

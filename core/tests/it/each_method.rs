@@ -1,7 +1,7 @@
 //! Each method against arithmetic done another way: closed forms, corners tried one by one, fits of another kind.
 
 use anvil_core::measure::depth_ring::{self, BarOn, DepthReading};
-use anvil_core::measure::dial::{Trial, estimate_trials};
+use anvil_core::measure::dial::{TravelInput, Trial, estimate_trials};
 use anvil_core::measure::feeler::{self, Fit, Try};
 use anvil_core::measure::stack_sum::{self, Term};
 use anvil_core::measure::turning_torque::{self, TorqueEnds, TorqueGauge};
@@ -41,6 +41,66 @@ fn a_leaning_plunger_reads_long() {
     assert_eq!(
         estimate_trials(&[trial(0.0), trial(60.0)], gauge(1_000, 1_000), &[]),
         Err(MeasureError::BadTilt { trial: 2 })
+    );
+}
+
+/// Turned by quarters, float and rock are told apart: the mean where all quarters have as many, the fit where they have not.
+#[test]
+fn a_shaft_that_rocks_is_turned_by_quarters() {
+    let trials = |travels: &[(u8, i64)]| -> Vec<Trial> {
+        let trial = |(turned, um): &(u8, i64)| Trial {
+            travel: nm(um * 1_000),
+            turned: Some(*turned),
+            ..Trial::default()
+        };
+        travels.iter().map(trial).collect()
+    };
+    let found = |travels: &[(u8, i64)]| {
+        estimate_trials(&trials(travels), gauge(1_000, 1_000), &[]).unwrap()
+    };
+    let said = |travels: &[(u8, i64)], words: &str| {
+        let notes = found(travels).notes;
+        notes.iter().any(|n| format!("{n:?}").contains(words))
+    };
+    // 0.20 of float that rocks by ± 0.03: exactly on the curve.
+    let even = [(0, 230), (1, 200), (2, 170), (3, 200)];
+    assert!((found(&even).clearance_nm - 200_000.0).abs() < 1e-6);
+    assert!(said(&even, "It rocks by"));
+    // The first quarter taken three times over: the plain mean would be 0.216.
+    let uneven = [(0, 230), (0, 230), (0, 230), (1, 200), (2, 170), (3, 200)];
+    assert!((found(&uneven).clearance_nm - 200_000.0).abs() < 1e-6);
+    // What the gauge's own scatter explains is no rock.
+    assert!(!said(
+        &[(0, 201), (1, 200), (2, 199), (3, 201)],
+        "It rocks by"
+    ));
+    // Too few quarters, or some that do not say: the plain mean, and what would tell.
+    assert!((found(&[(0, 230), (2, 170)]).clearance_nm - 200_000.0).abs() < 1e-6);
+    assert!(said(&[(0, 230), (2, 170)], "three quarters"));
+    let mut some = trials(&even);
+    some[3].turned = None;
+    let plain = estimate_trials(&some, gauge(1_000, 1_000), &[]).unwrap();
+    assert!(
+        plain
+            .notes
+            .iter()
+            .any(|n| format!("{n:?}").contains("do not say"))
+    );
+    // Without a gauge whose scatter is known, three travels that lie on any such curve are their mean.
+    let unknown = Gauge::new(nm(1_000), nm(1_000), None).unwrap();
+    let three = trials(&even[..3]);
+    let mean = estimate_trials(&three, unknown, &[]).unwrap();
+    assert!((mean.clearance_nm - 200_000.0).abs() < 1e-6 && mean.dof.is_some());
+    // A fifth quarter is none.
+    let typed = TravelInput {
+        travel: "0.2".into(),
+        tilt: String::new(),
+        pull: String::new(),
+        turned: Some(4),
+    };
+    assert_eq!(
+        ReadingInput::from(typed).read(Unit::Mm).unwrap_err().field,
+        "turned"
     );
 }
 

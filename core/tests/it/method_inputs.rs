@@ -21,19 +21,19 @@ fn right() -> Vec<(Method, Value, &'static str, Value)> {
             DialTravel,
             json!({"kind": "travel", "travel": " 6 1/2 "}),
             "6 1/2",
-            json!({"kind": "travel", "travel_nm": 165_100, "tilt_deg": 0.0, "pull_n": null}),
+            json!({"kind": "travel", "travel_nm": 165_100, "tilt_deg": 0.0, "pull_n": null, "turned": null}),
         ),
         (
             NoShim,
             json!({"kind": "travel", "travel": "40", "tilt": "5", "pull": "20"}),
             "40",
-            json!({"kind": "travel", "travel_nm": 1_016_000, "tilt_deg": 5.0, "pull_n": 20.0}),
+            json!({"kind": "travel", "travel_nm": 1_016_000, "tilt_deg": 5.0, "pull_n": 20.0, "turned": null}),
         ),
         (
             DialTravel,
             json!({"kind": "pair", "home": "1.02 mm", "out": "1.17 mm"}),
             "1.02 mm to 1.17 mm",
-            json!({"kind": "pair", "home_nm": 1_020_000, "out_nm": 1_170_000, "tilt_deg": 0.0, "pull_n": null}),
+            json!({"kind": "pair", "home_nm": 1_020_000, "out_nm": 1_170_000, "tilt_deg": 0.0, "pull_n": null, "turned": null}),
         ),
         (
             Feeler,
@@ -45,7 +45,7 @@ fn right() -> Vec<(Method, Value, &'static str, Value)> {
             DepthFromBar,
             json!({"kind": "depth", "place": 2, "of": 6, "depth": "1 in", "bar": "1/4 in"}),
             "place 2: 1 in over bar 1/4 in",
-            json!({"kind": "depth", "place": 2, "of": 6, "depth_nm": 25_400_000, "bar_nm": 6_350_000}),
+            json!({"kind": "depth", "place": 2, "of": 6, "depth_nm": 25_400_000, "bar_nm": 6_350_000, "bar_on": "face"}),
         ),
         (
             StackSum,

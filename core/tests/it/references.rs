@@ -4,9 +4,10 @@
 use std::sync::LazyLock;
 
 use anvil_core::measure::depth_ring::{self, BarOn, DepthReading};
-use anvil_core::measure::dial::{Trial, estimate_trials};
+use anvil_core::measure::dial::{TravelReading, Trial, estimate_trials};
 use anvil_core::measure::stack_sum::{self, Term};
 use anvil_core::measure::turning_torque::{self, TorqueEnds, TorqueGauge};
+use anvil_core::measure::{Basis, Detail, Method, Reading, measure};
 use anvil_core::uncertainty::distribution::Distribution;
 use anvil_core::uncertainty::estimate::{Bound, Component, Lies, Source};
 use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
@@ -24,6 +25,7 @@ struct References {
     brackets: Vec<Bracket>,
     torques: Vec<Torques>,
     still: Vec<Still>,
+    quarters: Vec<Quarters>,
 }
 
 #[derive(Deserialize)]
@@ -90,6 +92,15 @@ struct Still {
     chance: f64,
 }
 
+#[derive(Deserialize)]
+struct Quarters {
+    turned: Vec<u8>,
+    travels: Vec<i64>,
+    #[serde(rename = "float")]
+    float_nm: f64,
+    rock: f64,
+}
+
 static REFERENCES: LazyLock<References> = LazyLock::new(|| {
     serde_json::from_str(include_str!("../reference/reference.json")).expect("the references")
 });
@@ -121,6 +132,46 @@ fn rings_are_fitted_as_by_least_squares() {
         let (found, fitted) = depth_ring::estimate(&depths, gauge(Some(2_000.0)), &[]).unwrap();
         near(found.clearance_nm, ring.mean, 1e-4, "mean");
         near(fitted.rise_nm, ring.rise, 1e-4, "rise");
+    }
+}
+
+/// NumPy's `linalg.lstsq`.
+#[test]
+fn rock_is_told_from_float_as_by_least_squares() {
+    for quarters in &REFERENCES.quarters {
+        let travel = |(turned, nm): (&u8, &i64)| {
+            let reading = TravelReading {
+                travel_nm: Length::from_nm(*nm),
+                tilt_deg: 0.0,
+                pull_n: None,
+                turned: Some(*turned),
+            };
+            Reading::from(reading)
+        };
+        let turned = quarters.turned.iter().zip(&quarters.travels);
+        let taken: Vec<Reading> = turned.map(travel).collect();
+        let basis = Basis {
+            gauge: Some(gauge(Some(1_500.0))),
+            adjustments: &[],
+            terms: &[],
+            u_shim_nm: 0.0,
+            stands_off: false,
+            proud: false,
+            window: None,
+            pinions: None,
+            selector: None,
+        };
+        let found = measure(Method::DialTravel, &taken, &basis);
+        near(
+            found.estimate.unwrap().clearance_nm,
+            quarters.float_nm,
+            1e-4,
+            "float",
+        );
+        let Detail::Ring { ring } = found.detail else {
+            panic!("no rock");
+        };
+        near(ring.rise_nm / 2.0, quarters.rock, 1e-4, "rock");
     }
 }
 

@@ -68,6 +68,20 @@ for readings, resolution, error in [([1.6, 1.7, 1.65], 0.05, 0.04), ([0.82, 0.9,
         "u": float(u), "dof": float(dof), "expanded": float(scipy.stats.t.ppf(0.975, dof) * u),
     })
 
+# Travels over quarter turns, not as many at each: float and rock by numpy's lstsq.
+quarters = []
+for counts in [(1, 1, 1, 1), (2, 1, 1, 1), (3, 1, 2, 0), (1, 4, 1, 2)]:
+    m, a, b = dice.uniform(6e4, 3e5), dice.uniform(-2e4, 2e4), dice.uniform(-2e4, 2e4)
+    turned = [q for q, count in enumerate(counts) for _ in range(count)]
+    angles = [math.pi / 2 * q for q in turned]
+    travels = [round(m + a * math.cos(t) + b * math.sin(t) + dice.gauss(0, 1500)) for t in angles]
+    design = numpy.array([[1, math.cos(t), math.sin(t)] for t in angles])
+    solved, *_ = numpy.linalg.lstsq(design, numpy.array(travels, dtype=float), rcond=None)
+    quarters.append({
+        "turned": turned, "travels": travels, "float": float(solved[0]),
+        "rock": float(math.hypot(solved[1], solved[2])),
+    })
+
 # What was expected of a clearance, cut off above a limit: SciPy's truncated normal, and Student's t by quadrature.
 still = []
 for expected, u, dof, limit, low, high in [
@@ -91,6 +105,6 @@ for expected, u, dof, limit, low, high in [
 json.dump({
     "made_with": {"numpy": numpy.__version__, "scipy": scipy.__version__, "uncertainties": uncertainties.__version__},
     "rings": rings, "stacks": stacks, "tilts": tilts, "brackets": brackets, "torques": torques,
-    "still": still,
+    "still": still, "quarters": quarters,
 }, fp=__import__("sys").stdout, indent=1)
 print()

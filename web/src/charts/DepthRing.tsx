@@ -10,11 +10,14 @@ export function DepthRing({
   ring,
   called,
   proud,
+  rock,
 }: {
   ring: Schemas['Ring']
   called: boolean
   /** The bar lay on the part, and outward it stands the prouder. */
   proud?: boolean
+  /** Travels over the quarters that a shaft was turned by. */
+  rock?: boolean
 }) {
   const { unit } = useBench()
   const u = unitName[unit]
@@ -35,7 +38,7 @@ export function DepthRing({
   const [dx, dy] = at(ring.deepest_deg, R - 40)
   const [ux, uy] = at(ring.deepest_deg + 180, R - 40)
   const stray = ring.places.filter((p) => p.stray).length
-  const said = `${ring.places.length} depths round a circle, mean ${show(ring.mean_nm, unit)} ${u}, rising ${show(ring.rise_nm, unit)} across it${stray ? `, ${stray} that does not belong` : ''}`
+  const said = `${ring.places.length} ${rock ? 'travels over the quarters' : 'depths round a circle'}, mean ${show(ring.mean_nm, unit)} ${u}, rising ${show(ring.rise_nm, unit)} across it${stray ? `, ${stray} that does not belong` : ''}`
   return (
     <figure className="mt-4">
       <svg
@@ -81,7 +84,7 @@ export function DepthRing({
               strokeWidth="4"
               paintOrder="stroke"
             >
-              {u} of tilt
+              {u} of {rock ? 'rock, both ways' : 'tilt'}
             </text>
           </>
         )}
@@ -121,8 +124,12 @@ export function DepthRing({
         })}
       </svg>
       <figcaption className="text-center text-sm text-dim">
-        {proud ? 'Outward is prouder. Proudest' : 'Outward is deeper. Deepest'} at{' '}
-        {ring.deepest_deg.toFixed(0)}° from place 1.
+        {rock
+          ? 'Outward is more travel. Most'
+          : proud
+            ? 'Outward is prouder. Proudest'
+            : 'Outward is deeper. Deepest'}{' '}
+        at {ring.deepest_deg.toFixed(0)}° from {rock ? 'the first' : 'place 1'}.
       </figcaption>
     </figure>
   )

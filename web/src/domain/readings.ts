@@ -47,8 +47,12 @@ export function readingWords(taken: Schemas['Reading'], unit: Unit, names?: Name
   }
 }
 
-const tilt = (t: { tilt_deg?: number; pull_n?: number | null }) =>
-  [t.tilt_deg ? `, tilted ${t.tilt_deg}°` : '', t.pull_n ? `, pulled ${t.pull_n.toFixed(0)} N` : ''].join('')
+const tilt = (t: { tilt_deg?: number; pull_n?: number | null; turned?: number | null }) =>
+  [
+    t.turned != null ? ` at ${t.turned * 90}°` : '',
+    t.tilt_deg ? `, tilted ${t.tilt_deg}°` : '',
+    t.pull_n ? `, pulled ${t.pull_n.toFixed(0)} N` : '',
+  ].join('')
 
 /** The window of a turning torque in words. */
 export const torqueWindow = (w: Schemas['TorqueEnds'] | null | undefined) =>

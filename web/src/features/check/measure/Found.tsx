@@ -48,6 +48,7 @@ function Picture({ check, view }: { check: CheckView; view: WayView }) {
         <DepthRing
           ring={view.detail.ring}
           called={view.tilt_called}
+          rock={view.way !== 'depth_from_bar'}
           proud={check.readings.some((r) => r.taken.kind === 'depth' && r.taken.bar_on === 'part')}
         />
       )

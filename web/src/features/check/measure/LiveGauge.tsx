@@ -14,10 +14,13 @@ export function LiveGauge({
   check,
   gauge,
   onTake,
+  turned,
 }: {
   check: CheckView
   gauge: Schemas['GaugeView']
   onTake: (entry: ReadingInput) => boolean
+  /** How many quarters the shaft is turned by; none where it is not turned so. */
+  turned: number | null
 }) {
   const { unit } = useBench()
   const [serial, setSerial] = useState(false)
@@ -27,8 +30,9 @@ export function LiveGauge({
   const take = useCallback(() => {
     if (told.low_nm == null || told.high_nm == null || travel === null || travel <= 0) return
     const mm = (nm: number) => `${(nm / 1e6).toFixed(6)} mm`
-    if (onTake({ kind: 'pair', home: mm(told.low_nm), out: mm(told.high_nm), tilt: '', pull: '' })) clear()
-  }, [told.low_nm, told.high_nm, travel, onTake, clear])
+    const pair = { kind: 'pair', home: mm(told.low_nm), out: mm(told.high_nm), tilt: '', pull: '' } as const
+    if (onTake({ ...pair, ...(turned !== null && { turned }) })) clear()
+  }, [told.low_nm, told.high_nm, travel, onTake, clear, turned])
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key !== TAKE_KEY) return
@@ -51,6 +55,9 @@ export function LiveGauge({
       <p className="figure text-3xl font-semibold" data-testid="live-figure">
         {speaking ? show((told.nm ?? 0) - zero, unit) : '—'}{' '}
         <span className="font-sans text-base">{unitName[unit]}</span>
+      </p>
+      <p className="min-h-7 text-lg font-bold" aria-live="polite" data-testid="live-says">
+        {speaking && liveWords(told, turned)}
       </p>
       <Track check={check} told={told} />
       <dl className="mt-1 grid grid-cols-3 gap-2 text-sm">
@@ -95,6 +102,18 @@ export function LiveGauge({
       </div>
     </section>
   )
+}
+
+/** What to do now: force flexes the case, so nobody pulls on once it stands. */
+function liveWords(told: Told, turned: number | null) {
+  if (!told.resting) return 'Still moving'
+  if ((told.travel_nm ?? 0) <= 0)
+    return turned === null
+      ? 'At rest: push it home, then pull'
+      : `At rest at ${turned * 90}°: push it home, then pull`
+  return turned === null
+    ? 'At rest: stop pulling, and take it'
+    : `At rest: stop pulling, take it, then turn to ${((turned + 1) % 4) * 90}°`
 }
 
 const stateWords: Record<Told['state'], string> = {

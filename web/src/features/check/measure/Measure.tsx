@@ -19,6 +19,10 @@ import { namesOf, readingWords, torqueText, type ReadingInput, type Method } fro
 import { methodWords } from '../../../domain/labels'
 import { capital } from '../../../domain/words'
 
+/** How many quarters the shaft was turned by for a travel, where that was said. */
+const turnedOf = (taken: Schemas['Reading'] | undefined) =>
+  taken?.kind === 'travel' || taken?.kind === 'pair' ? (taken.turned ?? null) : null
+
 /** Why a reading may be struck out, by how it was taken. */
 const whyStruck = (way: Method) => [
   'mistyped',
@@ -85,6 +89,10 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
     if (!closed) field.current?.focus({ preventScroll: true })
   }, [closed, check.round, way, begun])
   const asking = useRef(false)
+  const [turned, setTurned] = useState(() => {
+    const last = turnedOf(now.filter((r) => !r.struck).at(-1)?.taken)
+    return last === null ? null : (last + 1) % 4
+  })
   const take = (entry: ReadingInput): boolean => {
     const text = entryOf(entry)
     if (!text) {
@@ -93,7 +101,9 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
     }
     setFault(null)
     if (asking.current) return false
+    const turning = turned !== null && who
     const kept = later.read({ way, entry, unit: typedIn, gauge_key: gauge?.key ?? null }, text)
+    if (turning) setTurned((turned + 1) % 4)
     if (who) return true
     // The figure stays in its field until somebody says who took it; pressed again meanwhile, it is still one reading.
     asking.current = true
@@ -123,7 +133,7 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
       void later.read(
         {
           way: of.way,
-          entry: { kind: 'travel', travel: meant, tilt: '', pull: '' },
+          entry: { kind: 'travel', travel: meant, tilt: '', pull: '', turned: turnedOf(of.taken) },
           unit,
           gauge_key: gauges.find((g) => g.name === of.gauge)?.key ?? null,
         },
@@ -170,6 +180,7 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
           onTake={take}
           clearFault={() => setFault(null)}
           first={field}
+          {...{ turned, setTurned }}
         />
       )}
       {queue.waiting.map((w) => (
@@ -188,7 +199,7 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
       ))}
       <Readings {...{ check, now, closed, mark, enterMeant }} onStrike={setStriking} />
       {!closed && gauge?.live && (way === 'dial_travel' || way === 'no_shim') && (
-        <LiveGauge check={check} gauge={gauge} onTake={take} />
+        <LiveGauge {...{ check, gauge, turned }} onTake={take} />
       )}
       {!closed && gauge?.overdue_since && (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">

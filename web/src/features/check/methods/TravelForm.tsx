@@ -5,7 +5,19 @@ import { show } from '../../../domain/units'
 import { Field, Form, HOW_TO_WRITE, KeepPress, back } from './parts'
 import type { TakeProps } from './parts'
 
-export function TravelForm({ way, gauge, unitWord, onTake, first, refused }: TakeProps) {
+const QUARTERS = [0, 1, 2, 3]
+
+export function TravelForm({
+  check,
+  way,
+  gauge,
+  unitWord,
+  onTake,
+  first,
+  refused,
+  turned = null,
+  setTurned,
+}: TakeProps) {
   const { unit } = useBench()
   const single = back(refused, 'travel')
   const both = back(refused, 'pair')
@@ -23,7 +35,9 @@ export function TravelForm({ way, gauge, unitWord, onTake, first, refused }: Tak
       return
     }
     const taken = onTake(
-      pair ? { kind: 'pair', home, out: figure, tilt, pull } : { kind: 'travel', travel: figure, tilt, pull },
+      pair
+        ? { kind: 'pair', home, out: figure, tilt, pull, ...(turned !== null && { turned }) }
+        : { kind: 'travel', travel: figure, tilt, pull, ...(turned !== null && { turned }) },
     )
     if (!taken) return
     setFigure('')
@@ -31,7 +45,22 @@ export function TravelForm({ way, gauge, unitWord, onTake, first, refused }: Tak
     if (pair) setHome('')
     first.current?.focus()
   }
-  const label = way === 'no_shim' ? 'Travel with every shim out' : 'Travel, turning the shaft between trials'
+  const label =
+    turned !== null
+      ? `Travel with the shaft at ${turned * 90}°`
+      : way === 'no_shim'
+        ? 'Travel with every shim out'
+        : 'Travel, turning the shaft between trials'
+  const read = new Set(
+    check.readings.flatMap((r) =>
+      r.round === check.round &&
+      !r.struck &&
+      (r.taken.kind === 'travel' || r.taken.kind === 'pair') &&
+      r.taken.turned != null
+        ? [r.taken.turned]
+        : [],
+    ),
+  )
   return (
     <Form
       onEnter={enter}
@@ -47,6 +76,31 @@ export function TravelForm({ way, gauge, unitWord, onTake, first, refused }: Tak
         </>
       }
     >
+      {turned !== null && (
+        <div className="mb-3 flex flex-wrap gap-2" role="group" aria-label="The shaft is turned by">
+          {QUARTERS.map((q) => (
+            <button
+              key={q}
+              type="button"
+              aria-pressed={q === turned}
+              className={`min-h-11 min-w-14 border-[1.5px] border-ink font-semibold ${q === turned ? 'bg-ink text-paper' : ''}`}
+              onClick={() => {
+                setTurned?.(q)
+                first.current?.focus()
+              }}
+            >
+              {q * 90}°
+              {read.has(q) && (
+                <span>
+                  {' '}
+                  <span aria-hidden="true">✓</span>
+                  <span className="sr-only">has a reading</span>
+                </span>
+              )}
+            </button>
+          ))}
+        </div>
+      )}
       {pair ? (
         <div className="flex gap-2">
           <Field
@@ -111,6 +165,18 @@ export function TravelForm({ way, gauge, unitWord, onTake, first, refused }: Tak
         <button type="button" className="link min-h-11" onClick={() => setMore(!more)} aria-expanded={more}>
           tilt and pull
         </button>
+        {setTurned && (
+          <button
+            type="button"
+            className="link min-h-11"
+            onClick={() => {
+              setTurned(turned === null ? 0 : null)
+              first.current?.focus()
+            }}
+          >
+            {turned === null ? 'turn by quarters: rock told from float' : 'do not say how far it is turned'}
+          </button>
+        )}
       </p>
     </Form>
   )

@@ -22,6 +22,9 @@ export interface TakeProps {
   first: RefObject<HTMLInputElement | null>
   /** What the server refused last: it is put back, to be mended. */
   refused?: ReadingInput
+  /** How many quarters the shaft is turned by for the next travel; none where it is not turned so. */
+  turned?: number | null
+  setTurned?: (turned: number | null) => void
 }
 
 type Of<K extends ReadingInput['kind']> = Extract<ReadingInput, { kind: K }>
