@@ -140,3 +140,28 @@ test('a shaft that rocks is turned by quarters, and its float is told from the r
   await page.reload()
   await expect(page.getByLabel('Travel with the shaft at 0°')).toBeFocused()
 })
+
+test('a figure to be looked up says where, a rule is no window, and the log is on the report', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'brannoch-r2')
+  await page.goto(`/jobs/${job}/checks/cover-fit`)
+  await expect(page.getByTestId('look-up')).toContainText(
+    'Look the figures up before this is signed off: The bearing maker',
+  )
+  await page.getByRole('button', { name: 'Sign off as RT' }).click()
+  await expect(page.getByText('Signed off by RT')).toBeVisible()
+  await expect(page.getByTestId('look-up')).toHaveCount(0)
+  await page.goto(`/jobs/${job}`)
+  await page.getByLabel('Note something on this job').fill('cover was bored once before')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('cover was bored once before')).toBeVisible()
+  await page.goto(`/jobs/${job}/report`)
+  await expect(page.getByRole('region', { name: 'Log' })).toContainText('cover was bored once before')
+  const auto = await freshJob(page, 'ormhal-a4')
+  await page.goto(`/jobs/${auto}/checks/direct-pack`)
+  await keep(page, /^Measures/, '22.81', '2.60', '7.19', '6.38', '4.10')
+  await expect(page.getByTestId('verdict')).toHaveText(/^About what the rule asks, .* to be within it\.$/)
+  await expect(page.getByRole('region', { name: 'Confirm' })).toContainText('is about what the rule asks')
+})

@@ -58,6 +58,16 @@ impl<'a> Spec<'a> {
         self.sheet.terms_of(self.check)
     }
 
+    /// Where its figures come from: its own source, or else the sheet's.
+    pub fn source(&self) -> &'a str {
+        let own = self.check.source.as_str();
+        if own.is_empty() {
+            &self.sheet.source
+        } else {
+            own
+        }
+    }
+
     /// The clutch pack that it signs off.
     pub fn pack(&self) -> Option<&'a Pack> {
         self.sheet.pack_of(&self.check.key)

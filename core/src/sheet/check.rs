@@ -60,6 +60,13 @@ pub struct Check {
     /// Where the window comes from, where it is no book's: a rule of thumb, or one of the shop's.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub rule: String,
+    /// Where its figures come from, where that is not the sheet's own source: a page, a table, a letter.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    #[schemars(length(max = 200))]
+    pub source: String,
+    /// Its figures are not to be trusted as they stand here: look them up before it is signed off.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub look_up: bool,
     /// The shop's own tighter window, where it keeps one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub shop_window: Option<WrittenWindow>,
@@ -334,6 +341,11 @@ pub struct MovedBy {
 
 const fn one() -> u32 {
     1
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref)] // the signature serde asks for
+const fn is_false(said: &bool) -> bool {
+    !*said
 }
 
 #[allow(clippy::trivially_copy_pass_by_ref)] // the signature serde asks for

@@ -63,6 +63,8 @@ impl Check {
             name: _,
             between: _,
             rule: _,
+            source: _,
+            look_up: _,
             target: _,
             method: _,
             how: _,

@@ -57,6 +57,10 @@ pub struct CheckView {
     pub kind: CheckKind,
     /// Where the window comes from, where it is no book's; empty where it is.
     pub rule: String,
+    /// Where its figures come from: its own source, or else the sheet's; empty where nobody has said.
+    pub source: String,
+    /// Its figures are to be looked up there before it is signed off.
+    pub look_up: bool,
     /// The clutch pack it signs off, where it is of one.
     pub pack: Option<PackView>,
     /// The pinions of a carrier, where they are measured one by one.
@@ -471,6 +475,8 @@ impl CheckView {
             name: spec.check.name.clone(),
             kind: spec.check.kind,
             rule: spec.check.rule.clone(),
+            source: spec.source().to_owned(),
+            look_up: spec.check.look_up,
             pack: spec.pack().map(|p| pack_view(record, p)),
             pinions: spec.check.pinions.as_ref().map(PinionsView::from),
             selector: spec

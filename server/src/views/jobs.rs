@@ -103,6 +103,10 @@ pub struct Report {
     pub checks: Vec<CheckView>,
     /// The checks that this program does not measure.
     pub elsewhere: Vec<String>,
+    /// What was noted, the newest first.
+    pub notes: Vec<db::job::Note>,
+    /// What was done with it as a whole, the newest first.
+    pub marks: Vec<db::job::JobMark>,
     /// When this was put together.
     pub printed_at: DateTime<Utc>,
     /// The people whose initials may stand on it.
@@ -225,6 +229,8 @@ pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
         source: sheet.source.clone(),
         checks,
         elsewhere,
+        notes: db::job::notes(store, job_no).await?,
+        marks: db::job::marks(store, job_no).await?,
         printed_at: Utc::now(),
         people: shop.people,
     })

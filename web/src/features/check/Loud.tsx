@@ -80,6 +80,13 @@ export function Loud({ check, act }: { check: CheckView; act: Acting }) {
       </p>
       <GrooveWords check={check} />
       {check.rule && !check.pack && <p className="text-dim">No book’s window: {check.rule}.</p>}
+      {check.look_up && !check.signed ? (
+        <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2" data-testid="look-up">
+          Look the figures up before this is signed off{check.source && `: ${check.source}`}.
+        </p>
+      ) : (
+        check.source && <p className="mt-1 text-sm text-dim">Figures: {check.source}</p>
+      )}
       <TargetLine check={check} act={act} />
     </div>
   )
@@ -255,6 +262,8 @@ function VerdictWords({ check }: { check: CheckView }) {
     case 'in':
       if (check.pinions) return <>All in the window and alike, {percent(verdict.chance)} sure.</>
 
+      // A rule of thumb is no window, however well it is kept.
+      if (check.rule) return <>About what the rule asks, {percent(verdict.chance)} to be within it.</>
       return <>In the window, {percent(verdict.chance)} sure.</>
     case 'tight':
       return (

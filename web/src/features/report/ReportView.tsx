@@ -1,9 +1,9 @@
 // A job's record, to print: readings, working, pieces, clearances achieved, who and when.
 import { namesOf, readingWords, torqueText, torqueWindow } from '../../domain/readings'
-import { answerName, methodName } from '../../domain/labels'
+import { answerName, jobMarkWords, methodName } from '../../domain/labels'
 import { useParams } from 'react-router'
 import type { Refused } from '../../api/client'
-import type { CheckView, Unit } from '../../domain/schema'
+import type { CheckView, Schemas, Unit } from '../../domain/schema'
 import { useReport } from '../../api/queries'
 import { HistoryWords } from '../check/History'
 import { shimsWords } from '../../charts/Forks'
@@ -68,6 +68,7 @@ export function ReportView() {
       {r.checks.map((check) => (
         <CheckRecord key={check.check_key} check={check} />
       ))}
+      <ReportLog notes={r.notes} marks={r.marks} />
       <p className="mt-6 text-sm text-dim">
         {r.source && `Figures: ${r.source}. `}
         {r.elsewhere.length > 0 && `Not measured here: ${r.elsewhere.join(', ')}. `}
@@ -75,6 +76,33 @@ export function ReportView() {
         Put together {whenText(r.printed_at)}.
       </p>
     </main>
+  )
+}
+
+/** What was noted on the job, and done with it as a whole. */
+function ReportLog({ notes, marks }: { notes: Schemas['Note'][]; marks: Schemas['JobMark'][] }) {
+  const lines = [
+    ...notes.filter((n) => !n.struck_by).map((n) => ({ at: n.at, who: n.who, said: n.said })),
+    ...marks.map((m) => ({
+      at: m.at,
+      who: m.who,
+      said: [jobMarkWords[m.mark], m.reason].filter(Boolean).join(': '),
+    })),
+  ].sort((a, b) => a.at.localeCompare(b.at))
+  if (lines.length === 0) return null
+  return (
+    <section className="mt-8 break-inside-avoid" aria-label="Log">
+      <h2 className="text-xl">Log</h2>
+      <ul className="ruled mt-1">
+        {lines.map((line) => (
+          <li key={line.at + line.said} className="flex flex-wrap gap-x-3 py-1 wrap-anywhere">
+            <span className="text-dim">{whenText(line.at)}</span>
+            <strong>{line.who}</strong>
+            <span>{line.said}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 
@@ -152,7 +180,7 @@ function Summary({ checks }: { checks: CheckView[] }) {
                       size={24}
                     />
                     {g.signed
-                      ? `${markWords[markOf(g.signed.call)]}, signed ${g.signed.who}`
+                      ? `${g.rule && g.signed.call === 'in' ? 'about right' : markWords[markOf(g.signed.call)]}, signed ${g.signed.who}`
                       : phaseName[g.phase]}
                   </span>
                 </td>
@@ -219,7 +247,7 @@ function CheckRecord({ check }: { check: CheckView }) {
       </ol>
       {check.verdict && check.signed && (
         <p className="mt-1 text-dim">
-          Chance in window {percent(check.verdict.chance)}
+          {check.rule ? 'Chance to be within the rule' : 'Chance in window'} {percent(check.verdict.chance)}
           {check.verdict.expected && ', by what was expected: nothing moves'}.
         </p>
       )}

@@ -175,6 +175,20 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
             optional: true,
           })}
         </div>
+        <div className="lg:col-span-2">
+          {field({
+            field: 'source',
+            label: 'Where its figures come from, if not the sheet’s source',
+            as: 'text',
+            optional: true,
+          })}
+        </div>
+        {field({
+          field: 'look_up',
+          label: 'To be looked up before it is signed',
+          as: 'tick',
+          optional: true,
+        })}
         {field({
           field: 'closing',
           label: 'In which closing of the case',

@@ -12,7 +12,7 @@ import { BiasLine } from './Bias'
 import { Carrier } from '../../../charts/Carrier'
 import { FitPanel } from './FitPanel'
 import { WaysOut } from './Fallbacks'
-import { allInSentence, inSentence } from '../../../domain/words'
+import { allInSentence, inSentence, inside } from '../../../domain/words'
 
 type Choice = Schemas['Choice']
 
@@ -87,7 +87,7 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
         <p className="mt-2 text-dim">
           Chosen by {check.setting.chosen_by} to give {show(Math.abs(check.setting.predicted_nm), unit)}{' '}
           {clearance(check.setting.predicted_nm, unit, false, check.kind).word},{' '}
-          {percent(check.setting.chance)} to land in the window.
+          {percent(check.setting.chance)} to land {inside(check)}.
         </p>
       )}
       {check.setting?.state === 'chosen' ? (
@@ -105,7 +105,9 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
           {shown && (
             <>
               {check.phase === 'sign' && (
-                <p className="mt-3 text-dim">It is in the window as it is. Changing the piece would give:</p>
+                <p className="mt-3 text-dim">
+                  It is {inside(check)} as it is. Changing the piece would give:
+                </p>
               )}
               {!floorReached && shown.ranked.length > 0 && (
                 <p className="mt-3 border-l-4 border-brass bg-brass-soft px-3 py-2 font-semibold">

@@ -8,7 +8,7 @@ import type { Acting } from '../../../api/actions'
 import { torqueText } from '../../../domain/readings'
 import { useWaits } from '../../../ui/awaited'
 import { Onward } from '../Neighbours'
-import { inSentence } from '../../../domain/words'
+import { inSentence, inside } from '../../../domain/words'
 
 /** Fitted, measured again, predicted against achieved, signed off. */
 export function Confirm({ check, act }: { check: CheckView; act: Acting }) {
@@ -172,13 +172,13 @@ function SignOff({ check, act }: { check: CheckView; act: Acting }) {
     >
       {plain ? (
         <p className="mb-4">
-          {check.proof ? 'The answer is the one wanted.' : `${figure} is in the window.`}
+          {check.proof ? 'The answer is the one wanted.' : `${figure} is ${inside(check)}.`}
         </p>
       ) : (
         <>
           <p className="mb-3 text-dim">
             {call === 'in'
-              ? `${figure} is in the window. ${check.allowed.reason_to_sign ?? ''}`
+              ? `${figure} is ${inside(check)}. ${check.allowed.reason_to_sign ?? ''}`
               : check.set_by
                 ? 'Choose a piece; or sign it off as it is, with a reason.'
                 : check.selector
