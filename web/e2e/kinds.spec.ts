@@ -165,3 +165,20 @@ test('a figure to be looked up says where, a rule is no window, and the log is o
   await expect(page.getByTestId('verdict')).toHaveText(/^About what the rule asks, .* to be within it\.$/)
   await expect(page.getByRole('region', { name: 'Confirm' })).toContainText('is about what the rule asks')
 })
+
+test('a figure in its window and unlike the boxes before it is pointed out', async ({ page }) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  await page.goto(`/jobs/${job}/checks/main-float`)
+  await keep(page, /^Travel/, '1.30', '1.30', '1.31')
+  await page
+    .getByRole('button', { name: /^Choose / })
+    .first()
+    .click()
+  await page.getByRole('button', { name: 'Fitted: measure again' }).click()
+  await keep(page, /^Travel/, '0.12', '0.12', '0.12')
+  await expect(page.getByTestId('verdict')).toContainText('In the window')
+  await expect(page.getByTestId('sisters')).toContainText(
+    /unlike its sisters: \d+ boxes before it lay within 0\.1\d+ ± 0\.0\d+ mm float/,
+  )
+})

@@ -13,6 +13,7 @@ use crate::verdict::still::Expected;
 use crate::verdict::window::Window;
 
 pub mod prediction;
+pub mod sisters;
 pub mod still;
 pub mod window;
 

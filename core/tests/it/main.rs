@@ -33,6 +33,7 @@ mod references;
 mod revisions;
 mod rules;
 mod shape;
+mod sisters;
 mod slips;
 mod still;
 mod stock;

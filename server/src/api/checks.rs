@@ -11,6 +11,7 @@ use anvil_core::measure::ReadingInput;
 use anvil_core::sheet::PartKind;
 use anvil_core::sheet::pack::DrawnPack;
 use anvil_core::units::length::{Length, Unit};
+use anvil_core::verdict::sisters::BesideSisters;
 use rocket::serde::json::Json;
 use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
@@ -563,6 +564,20 @@ pub async fn usual(
     checks::decide_bias(&on, &key, &seen, said.counts)
         .await
         .map(Json)
+}
+
+/// Its figure beside those of the other boxes of its sheet; nothing where it has none, or too few say anything.
+#[utoipa::path(operation_id = "checks_sisters", context_path = "/api", tag = "checks",
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,)),
+    responses((status = 200, body = Option<BesideSisters>), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>/checks/<check_key>/sisters")]
+pub async fn sisters(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+) -> ApiResult<Json<Option<BesideSisters>>> {
+    let on = on(store, job_no, check_key, "");
+    on.beside_sisters().await.map(Json)
 }
 
 /// Pieces that could be taken over from other jobs, where nothing on hand reaches the shop's floor.

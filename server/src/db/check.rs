@@ -16,6 +16,7 @@ use anvil_core::shop::drawers::StockChange;
 use anvil_core::shop::gauge_register::RegisteredGauge;
 use anvil_core::units::length::Length;
 use anvil_core::verdict::Call;
+use anvil_core::verdict::sisters::Sisters;
 use chrono::{DateTime, Utc};
 use sqlx::types::Json;
 
@@ -775,6 +776,31 @@ pub async fn past(store: &Store, sheet_key: &str, key: Option<&str>) -> DbResult
     )
     .fetch_all(&store.pool)
     .await?)
+}
+
+/// What the other boxes of a sheet were signed off on for a check.
+pub async fn sisters(store: &Store, sheet_key: &str, key: &str, but: i32) -> DbResult<Sisters> {
+    let row = sqlx::query!(
+        r#"select count(*) as "boxes!", coalesce(avg(g.achieved_nm), 0) as "mean_nm!",
+                  coalesce(stddev_samp(g.achieved_nm), 0) as "s_nm!"
+           from job j
+             join lateral (select i.act, i.achieved_nm from signing i
+               where i.shop_id = j.shop_id and i.job_no = j.job_no and i.check_key = $3
+               order by i.signing_no desc limit 1) g on g.act = 'signed'
+           where j.shop_id = $1 and j.sheet_key = $2 and j.job_no <> $4 and j.put_away_at is null
+             and g.achieved_nm is not null"#,
+        store.shop_id,
+        sheet_key,
+        key,
+        but
+    )
+    .fetch_one(&store.pool)
+    .await?;
+    Ok(Sisters {
+        boxes: usize::try_from(row.boxes).unwrap_or(usize::MAX),
+        mean_nm: row.mean_nm,
+        s_nm: row.s_nm,
+    })
 }
 
 /// The open choices of pieces of a family: job and check.

@@ -11,6 +11,8 @@ use anvil_core::refusal::Refusal;
 use anvil_core::sheet::{Pack, Sheet};
 
 use super::searches::heavily;
+use anvil_core::verdict::sisters::BesideSisters;
+
 use crate::db::{Store, Tx, check, sheet};
 use crate::http::problem::{ApiResult, Problem};
 
@@ -88,6 +90,20 @@ impl CheckRef<'_> {
         let record = check::record(store, &mut **tx, head, job_no, key, &families).await?;
         let record = record.ok_or_else(|| Problem::server("a check changed while it was held"))?;
         Ok(record.heeding(spec))
+    }
+
+    /// Its figure beside those of the other boxes of its sheet; none where it has none, or too few say anything.
+    ///
+    /// # Errors
+    /// Where there is no such check, or its records contradict themselves.
+    pub async fn beside_sisters(&self) -> ApiResult<Option<BesideSisters>> {
+        let loaded = self.load().await?;
+        let Some(estimate) = &loaded.assessment.estimate else {
+            return Ok(None);
+        };
+        let sheet_key = &loaded.record.head.sheet_key;
+        let sisters = check::sisters(self.store, sheet_key, self.key, self.job_no).await?;
+        Ok(sisters.beside(estimate.clearance_nm))
     }
 
     /// The clutch pack that it measures.

@@ -533,7 +533,9 @@ async fn a_reading_of_another_way_or_with_nothing_in_it_is_refused_by_its_field(
             .unwrap()
             .contains("no float at all")
     );
-    assert!(still["verdict"].is_null());
+    // Float was wanted, and there is none: tight, with no figure to say by how much.
+    assert_eq!(still["verdict"]["call"], "tight");
+    assert_eq!(still["verdict"]["bound"]["limit_nm"], 0.0);
 }
 
 #[sqlx::test]

@@ -133,6 +133,19 @@ export const useClosings = (job: number, on: boolean) =>
     enabled: on,
   })
 
+/** A check's figure beside those of the other boxes of its sheet; asked where it has a figure to be signed. */
+export const useSisters = (job: number, check: string, version: number, on: boolean) =>
+  useQuery({
+    queryKey: ['sisters', job, check, version],
+    queryFn: () =>
+      answer(
+        server.GET('/api/jobs/{job_no}/checks/{check_key}/sisters', {
+          params: { path: { job_no: job, check_key: check } },
+        }),
+      ),
+    enabled: on,
+  })
+
 export const usePast = (key: string, check?: string) =>
   useQuery({
     queryKey: ['past', key, check],

@@ -3,6 +3,7 @@ import type { Acting } from '../../api/actions'
 import { answerName } from '../../domain/labels'
 import { torqueWindow } from '../../domain/readings'
 import type { CheckView, Schemas, Unit } from '../../domain/schema'
+import { useSisters } from '../../api/queries'
 import { useBench } from '../../domain/session'
 import { clearance, kindWords, percent, show, showStated, unitName, windowWords } from '../../domain/units'
 import { TargetLine } from './target/Target'
@@ -79,6 +80,7 @@ export function Loud({ check, act }: { check: CheckView; act: Acting }) {
         {check.set_by && ` · set by ${inSentence(check.set_by.family_name)}`}
       </p>
       <GrooveWords check={check} />
+      <SistersWords check={check} />
       {check.rule && !check.pack && <p className="text-dim">No book’s window: {check.rule}.</p>}
       {check.look_up && !check.signed ? (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2" data-testid="look-up">
@@ -89,6 +91,22 @@ export function Loud({ check, act }: { check: CheckView; act: Acting }) {
       )}
       <TargetLine check={check} act={act} />
     </div>
+  )
+}
+
+/** In its window, and yet far from what boxes of this sheet usually show. */
+function SistersWords({ check }: { check: CheckView }) {
+  const { unit } = useBench()
+  const on = check.verdict?.call === 'in' && check.estimate != null && !check.signed
+  const { data } = useSisters(check.job_no, check.check_key, check.version, on)
+  if (!on || !data?.unlike) return null
+  const usual = clearance(data.mean_nm, unit, false, check.kind)
+  return (
+    <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2" role="status" data-testid="sisters">
+      In its window, and unlike its sisters: {data.boxes} boxes before it lay within {usual.figure} ±{' '}
+      {show(data.within_nm, unit)} {unitName[unit]} {usual.word === 'nil' ? '' : usual.word}. Look whether a
+      part is another than it should be.
+    </p>
   )
 }
 
