@@ -419,15 +419,12 @@ fn turned_too_little(trials: &[Trial]) -> Option<Line> {
 /// The squares that the mean, or the fit over the quarters, leaves over, and their degrees of freedom; none of too few.
 fn left_over(trials: &[Trial], mean: f64, rock: Option<&Rock>) -> Option<(f64, f64)> {
     let n = trials.len() as f64;
-    let (squares, dof) = match rock {
-        Some(rock) => {
-            let off = rock.ring.places.iter().map(|p| p.depth_nm - p.fitted_nm);
-            (off.map(|o| o * o).sum(), n - 3.0)
-        }
-        None => {
-            let off = trials.iter().map(|t| (t.true_nm() - mean).powi(2));
-            (off.sum(), n - 1.0)
-        }
+    let (squares, dof) = if let Some(rock) = rock {
+        let off = rock.ring.places.iter().map(|p| p.depth_nm - p.fitted_nm);
+        (off.map(|o| o * o).sum(), n - 3.0)
+    } else {
+        let off = trials.iter().map(|t| (t.true_nm() - mean).powi(2));
+        (off.sum(), n - 1.0)
     };
     (dof > 0.0).then_some((squares, dof))
 }

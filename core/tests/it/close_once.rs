@@ -220,7 +220,9 @@ fn measuring_a_term_settles_the_verdict_as_often_as_it_says() {
             let off = (2.0 * dice(&mut seed) - 1.0) * limits;
             let mut then = terms.to_vec();
             let was = then[one.term - 1].length_nm.as_f64();
-            then[one.term - 1].measured_nm = vec![Length::from_nm((was + off).round() as i64)];
+            #[allow(clippy::cast_possible_truncation)] // a part's width
+            let width = Length::from_nm((was + off).round() as i64);
+            then[one.term - 1].measured_nm = vec![width];
             let (found, _) = stack_sum::estimate(&then, gauge, &[]).unwrap();
             let call = judge(&found, window).call;
             called[0] += u32::from(call == Call::In);

@@ -1,4 +1,4 @@
-//! Against general-purpose libraries: NumPy's least squares, the uncertainties package, SciPy's distributions. Their
+//! Against general-purpose libraries: `NumPy`'s least squares, the uncertainties package, `SciPy`'s distributions. Their
 //! figures are in `reference/reference.json`, as `reference/make.py` makes them.
 
 use std::sync::LazyLock;
@@ -86,8 +86,8 @@ struct Still {
     u: f64,
     dof: Option<f64>,
     limit: f64,
-    low: f64,
-    high: f64,
+    low_nm: i64,
+    high_nm: i64,
     tight: f64,
     chance: f64,
 }
@@ -117,7 +117,7 @@ fn gauge(s_nm: Option<f64>) -> Gauge {
     Gauge::new(Length::from_nm(1), Length::ZERO, known).unwrap()
 }
 
-/// NumPy's `linalg.lstsq`.
+/// `NumPy`'s `linalg.lstsq`.
 #[test]
 fn rings_are_fitted_as_by_least_squares() {
     for ring in &REFERENCES.rings {
@@ -135,7 +135,7 @@ fn rings_are_fitted_as_by_least_squares() {
     }
 }
 
-/// NumPy's `linalg.lstsq`.
+/// `NumPy`'s `linalg.lstsq`.
 #[test]
 fn rock_is_told_from_float_as_by_least_squares() {
     for quarters in &REFERENCES.quarters {
@@ -207,7 +207,7 @@ fn a_tilt_is_taken_out() {
     }
 }
 
-/// SciPy's `integrate.quad` over its normal distribution.
+/// `SciPy`'s `integrate.quad` over its normal distribution.
 #[test]
 fn a_bracket_with_uncertain_ends_lies_in_a_window_so_often() {
     for bracket in &REFERENCES.brackets {
@@ -227,7 +227,7 @@ fn a_bracket_with_uncertain_ends_lies_in_a_window_so_often() {
     }
 }
 
-/// SciPy's `stats.t`.
+/// `SciPy`'s `stats.t`.
 #[test]
 fn torques_have_their_interval() {
     for torques in &REFERENCES.torques {
@@ -245,7 +245,7 @@ fn torques_have_their_interval() {
     }
 }
 
-/// SciPy's `stats.truncnorm`, and `integrate.quad` over its `stats.t`.
+/// `SciPy`'s `stats.truncnorm`, and `integrate.quad` over its `stats.t`.
 #[test]
 fn what_does_not_move_is_cut_off_above_its_limit() {
     for still in &REFERENCES.still {
@@ -258,12 +258,12 @@ fn what_does_not_move_is_cut_off_above_its_limit() {
             u_nm: still.u,
             dof: still.dof,
         };
-        let limit = |nm: f64| Some(Length::from_nm(nm as i64));
-        let window = Window::new(limit(still.low), limit(still.high)).unwrap();
+        let limit = |nm: i64| Some(Length::from_nm(nm));
+        let window = Window::new(limit(still.low_nm), limit(still.high_nm)).unwrap();
         let verdict = judge_still(bound, &expected, window).unwrap();
         near(verdict.chance, still.chance, 1e-9, "chance");
         // What is left over lies on the other side of the window.
-        let open = Window::new(limit(still.low), None).unwrap();
+        let open = Window::new(limit(still.low_nm), None).unwrap();
         let above = judge_still(bound, &expected, open).unwrap();
         near(1.0 - above.chance, still.tight, 1e-9, "tight");
     }

@@ -98,7 +98,7 @@ for expected, u, dof, limit, low, high in [
         possible = area(-numpy.inf, z(limit))
         tight, chance = area(-numpy.inf, z(low)) / possible, area(z(low), z(min(high, limit))) / possible
     still.append({
-        "expected": expected, "u": u, "dof": dof, "limit": limit, "low": low, "high": high,
+        "expected": expected, "u": u, "dof": dof, "limit": limit, "low_nm": int(low), "high_nm": int(high),
         "tight": float(tight), "chance": float(chance),
     })
 
