@@ -111,7 +111,7 @@ test('a closing says how likely all of it lands and what would raise that, and a
   const job = await freshJob(page, 'ormhal-a4')
   await page.goto(`/jobs/${job}/checks/direct-pack`)
   await expect(page.getByTestId('verdict')).toContainText(
-    /limits of parts leave it open: measure .* next, \d+\s% that/,
+    /limits of parts leave it open. To measure next: .*, \d+\s% that/,
   )
   await expect(page.getByTestId('next-terms').getByRole('row')).not.toHaveCount(0)
 })

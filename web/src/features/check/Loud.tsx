@@ -82,12 +82,10 @@ export function Loud({ check, act }: { check: CheckView; act: Acting }) {
       <GrooveWords check={check} />
       <SistersWords check={check} />
       {check.rule && !check.pack && <p className="text-dim">No book’s window: {check.rule}.</p>}
-      {check.look_up && !check.signed ? (
+      {check.look_up && !check.signed && (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2" data-testid="look-up">
           Look the figures up before this is signed off{check.source && `: ${check.source}`}.
         </p>
-      ) : (
-        check.source && <p className="mt-1 text-sm text-dim">Figures: {check.source}</p>
       )}
       <TargetLine check={check} act={act} />
     </div>
@@ -210,7 +208,7 @@ function NextTermWords({ check, term }: { check: CheckView; term: number }) {
   if (!next || !what) return null
   return (
     <>
-      The limits of parts leave it open: measure {inSentence(what)} next
+      The limits of parts leave it open. To measure next: {inSentence(what)}
       {next.settled > 0
         ? `, ${percent(next.settled)} that this settles it.`
         : '; one alone will not settle it.'}
