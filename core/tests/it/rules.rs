@@ -434,9 +434,12 @@ fn a_job_waits_for_its_first_open_check_and_then_to_be_handed_over() {
     use Phase::{AwaitPart, Choose, Measure, Signed};
     let sheet = sheet("brannoch-r2");
     let stands = |phases: [Phase; 5]| {
-        let keys = sheet.checks.iter().map(|c| c.key.as_str());
-        let checks: Vec<CheckStands<'_>> = keys
-            .zip(phases)
+        // The fit of its cover stands before them, and is signed off.
+        let first = [("cover-fit", Signed)];
+        let keys = sheet.checks.iter().skip(1).map(|c| c.key.as_str());
+        let checks: Vec<CheckStands<'_>> = first
+            .into_iter()
+            .chain(keys.zip(phases))
             .map(|(key, phase)| CheckStands {
                 key,
                 phase,
@@ -453,18 +456,18 @@ fn a_job_waits_for_its_first_open_check_and_then_to_be_handed_over() {
     };
     assert_eq!(
         stands([Choose, Measure, Measure, Measure, Measure]),
-        (Some("inter-preload".into()), JobWait::Choose, None, 0)
+        (Some("inter-preload".into()), JobWait::Choose, None, 1)
     );
     // What waits for a part is passed over while there is other work.
     assert_eq!(
         stands([AwaitPart, Measure, Measure, Measure, Measure]),
-        (Some("retainer-pinch".into()), JobWait::Measure, None, 0)
+        (Some("retainer-pinch".into()), JobWait::Measure, None, 1)
     );
     assert_eq!(
         stands([AwaitPart, Signed, Signed, Signed, Measure]),
-        (Some("inter-preload".into()), JobWait::AwaitPart, Some(7), 3)
+        (Some("inter-preload".into()), JobWait::AwaitPart, Some(7), 4)
     );
-    assert_eq!(stands([Signed; 5]), (None, JobWait::HandOver, None, 5));
+    assert_eq!(stands([Signed; 5]), (None, JobWait::HandOver, None, 6));
     assert_eq!(case(rules::may_hand_over(4, 5)), "checks-open");
     assert_eq!(case(rules::may_hand_over(5, 5)), "yes");
 }
