@@ -59,7 +59,7 @@ pub struct ChartSays {
     pub depth_nm: f64,
     /// What it says.
     pub answer: chart::Answer,
-    /// What its piece would give, where the drawer has it.
+    /// What its piece would give, where the drawer has it; of a range the one nearest what is aimed at.
     pub choice: Option<choose::Choice>,
     /// Its piece is the one that the calculation puts first.
     pub agrees: bool,
@@ -161,13 +161,20 @@ impl Record {
         let to_final: i64 = adjustments.iter().map(|a| a.by.nm()).sum();
         let none_in = request.clearance_nm + request.effect.k() * request.fitted.as_f64();
         let depth_nm = none_in - to_final as f64;
-        let answer = chart::look_up(&chart.lengths(), depth_nm);
-        let piece = match answer {
-            chart::Answer::Row { piece_nm, .. } => Some(piece_nm),
+        let rows = chart.lengths();
+        let answer = chart::look_up(&rows, depth_nm);
+        let row = match answer {
+            chart::Answer::Row { row, .. } => rows.get(row - 1),
             _ => None,
         };
-        let of_size = |s: &&Stock| Some(s.thickness_nm) == piece && s.grade == Grade::Marked;
-        let choice = request.stock.iter().find(of_size).and_then(|s| {
+        // One size is asked for by its mark; of a range a measured piece will do as well.
+        let will_do = |s: &&Stock| {
+            row.is_some_and(|r| {
+                let ranges = r.piece_nm < r.piece_to_nm;
+                r.asks_for(s.thickness_nm) && (ranges || s.grade == Grade::Marked)
+            })
+        };
+        let those = request.stock.iter().filter(will_do).filter_map(|s| {
             let pieces = Pieces {
                 thickness_nm: s.thickness_nm,
                 grade: s.grade,
@@ -176,12 +183,13 @@ impl Record {
             };
             choose::predict(request, &[pieces])
         });
+        let choice = those.min_by(|a, b| a.off_target_nm.total_cmp(&b.off_target_nm));
         Some(ChartSays {
             measured: chart.measured.clone(),
             depth_nm,
             answer,
             choice,
-            agrees: piece.is_some() && best.map(|b| b.total_nm) == piece,
+            agrees: row.is_some_and(|r| best.is_some_and(|b| r.asks_for(b.total_nm))),
         })
     }
 }

@@ -20,8 +20,18 @@ pub struct Row {
     pub from_nm: Length,
     /// The depth at which the next row begins, in nanometres.
     pub to_nm: Length,
-    /// The piece to fit, in nanometres.
+    /// The piece to fit, in nanometres; the thinnest of them where any of a range will do.
     pub piece_nm: Length,
+    /// The thickest that will do, in nanometres; the same where it is one piece.
+    pub piece_to_nm: Length,
+}
+
+impl Row {
+    /// Whether a piece so thick, in nanometres, is what the row asks for.
+    #[must_use]
+    pub fn asks_for(&self, thickness_nm: Length) -> bool {
+        (self.piece_nm..=self.piece_to_nm).contains(&thickness_nm)
+    }
 }
 
 /// A fault of a chart, and the row it is in.
@@ -43,6 +53,8 @@ pub enum Answer {
         /// The row, counted from 1.
         row: usize,
         piece_nm: Length,
+        /// The thickest that will do; the same where it is one piece.
+        piece_to_nm: Length,
     },
     /// The depth is below the chart.
     Below,
@@ -57,7 +69,7 @@ pub enum Answer {
 /// use anvil_core::units::length::Length;
 /// let row = |from: i64, to: i64, piece: i64| {
 ///     let [from_nm, to_nm, piece_nm] = [from, to, piece].map(|um| Length::from_nm(um * 1_000));
-///     Row { from_nm, to_nm, piece_nm }
+///     Row { from_nm, to_nm, piece_nm, piece_to_nm: piece_nm }
 /// };
 /// let step = Length::from_nm(1_000);
 /// assert!(faults(&[row(700, 769, 400), row(770, 839, 470)], step).is_empty());
@@ -84,6 +96,15 @@ pub fn faults(rows: &[Row], step: Length) -> Vec<ChartFault> {
     for (at, row) in rows.iter().enumerate() {
         if row.piece_nm <= Length::ZERO {
             add(at + 1, "its piece is not thicker than nothing".into());
+        }
+        if row.piece_to_nm < row.piece_nm {
+            add(
+                at + 1,
+                format!(
+                    "its pieces run from {} down to {}: the thinner comes first",
+                    row.piece_nm, row.piece_to_nm
+                ),
+            );
         }
         if row.from_nm >= row.to_nm {
             add(
@@ -204,7 +225,8 @@ fn off_the_line(rows: &[At<'_>]) -> Vec<ChartFault> {
 }
 
 fn off_with(rows: &[At<'_>], sign: i64, middle: impl Fn(&Row) -> i64) -> Vec<ChartFault> {
-    let off = |r: &Row| r.piece_nm.nm() - sign * middle(r);
+    let piece = |r: &Row| i64::midpoint(r.piece_nm.nm(), r.piece_to_nm.nm());
+    let off = |r: &Row| piece(r) - sign * middle(r);
     let mut all: Vec<i64> = rows.iter().map(|(_, r)| off(r)).collect();
     all.sort_unstable();
     let usual = all[all.len() / 2];
@@ -228,10 +250,10 @@ fn off_with(rows: &[At<'_>], sign: i64, middle: impl Fn(&Row) -> i64) -> Vec<Cha
 /// use anvil_core::units::length::Length;
 /// // Common practice, no source: 0.778 in gives a piece of 193 to 194 thou.
 /// let inch = |thou: i64| Length::from_nm(thou * 25_400);
-/// let rows = [(770, 776, 190), (777, 782, 194)].map(|(a, b, piece)| Row {
-///     from_nm: inch(a), to_nm: inch(b), piece_nm: inch(piece) });
+/// let rows = [(770, 776, 187), (777, 782, 193)].map(|(a, b, piece)| Row {
+///     from_nm: inch(a), to_nm: inch(b), piece_nm: inch(piece), piece_to_nm: inch(piece + 1) });
 /// let said = look_up(&rows, inch(778).as_f64());
-/// assert_eq!(said, Answer::Row { row: 2, piece_nm: inch(194) });
+/// assert_eq!(said, Answer::Row { row: 2, piece_nm: inch(193), piece_to_nm: inch(194) });
 /// ```
 #[must_use]
 pub fn look_up(rows: &[Row], depth_nm: f64) -> Answer {
@@ -242,6 +264,7 @@ pub fn look_up(rows: &[Row], depth_nm: f64) -> Answer {
     let said = |(at, row): &At<'_>| Answer::Row {
         row: at + 1,
         piece_nm: row.piece_nm,
+        piece_to_nm: row.piece_to_nm,
     };
     match by_depth
         .iter()
@@ -257,8 +280,8 @@ pub fn look_up(rows: &[Row], depth_nm: f64) -> Answer {
 /// No book's chart is longer.
 const MOST_ROWS: usize = 200;
 
-/// Reads the rows of a chart from CSV: `from`, `to`, `piece`, each a length with its unit, or in
-/// `unit` where it has none; with or without a line of headings; commas, semicolons or tabs.
+/// Reads the rows of a chart from CSV: `from`, `to`, `piece`, and where any of a range will do `piece_to`, each a length
+/// with its unit, or in `unit` where it has none; with or without a line of headings; commas, semicolons or tabs.
 ///
 /// ```
 /// use anvil_core::sheet::chart::read_csv;
@@ -313,9 +336,9 @@ pub fn read_csv(text: &str, unit: crate::units::length::Unit) -> Result<Vec<Row>
 }
 
 fn row(record: &csv::StringRecord, unit: crate::units::length::Unit) -> Result<Row, String> {
-    if record.len() != 3 {
+    if !(3..=4).contains(&record.len()) {
         return Err(format!(
-            "it has {} cells: a row has three, from, to and piece",
+            "it has {} cells: a row has three, from, to and piece, and a fourth where pieces up to another will do",
             record.len()
         ));
     }
@@ -323,10 +346,17 @@ fn row(record: &csv::StringRecord, unit: crate::units::length::Unit) -> Result<R
         let text = record.get(at).unwrap_or("");
         notation::parse(text, Some(unit), Sign::NotNegative).map_err(|e| format!("{name}: {e}"))
     };
+    let piece_nm = cell(2, "piece")?;
+    let range = record.get(3).is_some_and(|c| !c.is_empty());
     Ok(Row {
         from_nm: cell(0, "from")?,
         to_nm: cell(1, "to")?,
-        piece_nm: cell(2, "piece")?,
+        piece_nm,
+        piece_to_nm: if range {
+            cell(3, "piece_to")?
+        } else {
+            piece_nm
+        },
     })
 }
 
@@ -351,6 +381,7 @@ impl Chart {
             from_nm: r.from.length(),
             to_nm: r.to.length(),
             piece_nm: r.piece.length(),
+            piece_to_nm: r.piece_to.as_ref().unwrap_or(&r.piece).length(),
         };
         self.rows.iter().map(row).collect()
     }
@@ -365,6 +396,9 @@ pub struct ChartRow {
     pub from: Written,
     /// The depth at which the next row begins.
     pub to: Written,
-    /// The piece to fit.
+    /// The piece to fit; the thinnest of them where any of a range will do.
     pub piece: Written,
+    /// The thickest that will do, where that is another.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub piece_to: Option<Written>,
 }

@@ -15,7 +15,14 @@ fn row(from: i64, to: i64, piece: i64) -> Row {
         from_nm: Length::from_nm(from),
         to_nm: Length::from_nm(to),
         piece_nm: Length::from_nm(piece),
+        piece_to_nm: Length::from_nm(piece),
     }
+}
+
+/// The row with another piece.
+const fn with_piece(mut row: Row, nm: i64) -> Row {
+    (row.piece_nm, row.piece_to_nm) = (Length::from_nm(nm), Length::from_nm(nm));
+    row
 }
 
 /// A sound chart: rows that meet, or leave the chart's own step between them.
@@ -58,7 +65,7 @@ proptest! {
         // The row that begins last at or before the depth.
         let right = rows.iter().enumerate().filter(|(_, r)| r.from_nm.as_f64() <= depth)
             .max_by_key(|(_, r)| r.from_nm).unwrap();
-        prop_assert_eq!(look_up(&rows, depth), Answer::Row { row: right.0 + 1, piece_nm: right.1.piece_nm });
+        prop_assert_eq!(look_up(&rows, depth), Answer::Row { row: right.0 + 1, piece_nm: right.1.piece_nm, piece_to_nm: right.1.piece_nm });
         prop_assert_eq!(look_up(&rows, low - 1.0), Answer::Below);
         prop_assert_eq!(look_up(&rows, high + 1.0), Answer::Above);
     }
@@ -81,7 +88,7 @@ proptest! {
                 "too"
             }
             2 => {
-                bad[at].piece_nm = Length::from_nm(bad[at].piece_nm.nm() + 20 * STEP);
+                bad[at] = with_piece(bad[at], bad[at].piece_nm.nm() + 20 * STEP);
                 "off the line"
             }
             3 => {
@@ -90,7 +97,7 @@ proptest! {
                 "from must be the smaller"
             }
             _ => {
-                bad[at].piece_nm = Length::ZERO;
+                bad[at] = with_piece(bad[at], 0);
                 "not thicker than nothing"
             }
         };
@@ -123,7 +130,7 @@ proptest! {
         let up = rows[1].from_nm > rows[0].from_nm;
         let lower = usize::from(!up);
         bad[lower].to_nm = Length::from_nm(bad[lower].to_nm.nm() - 2 * STEP);
-        bad[2].piece_nm = Length::from_nm(bad[2].piece_nm.nm() + 20 * STEP);
+        bad[2] = with_piece(bad[2], bad[2].piece_nm.nm() + 20 * STEP);
         let last = bad.len() - 1;
         let row = bad[last];
         (bad[last].from_nm, bad[last].to_nm) = (row.to_nm, row.from_nm);
@@ -152,23 +159,65 @@ fn a_mean_between_two_ends_that_meet_belongs_to_the_lower() {
         said(mean),
         Answer::Row {
             row: 2,
-            piece_nm: Length::from_nm(thou(200))
+            piece_nm: Length::from_nm(thou(200)),
+            piece_to_nm: Length::from_nm(thou(200)),
         }
     );
     assert_eq!(
         said(1_844.7),
         Answer::Row {
             row: 1,
-            piece_nm: Length::from_nm(thou(196))
+            piece_nm: Length::from_nm(thou(196)),
+            piece_to_nm: Length::from_nm(thou(196)),
         }
     );
     assert_eq!(
         said(1_849.0),
         Answer::Row {
             row: 2,
-            piece_nm: Length::from_nm(thou(200))
+            piece_nm: Length::from_nm(thou(200)),
+            piece_to_nm: Length::from_nm(thou(200)),
         }
     );
+}
+
+/// Common practice, no source: a row of six depths whose mean is 1.848 gives any piece from 198 to 200.
+#[test]
+fn a_row_may_give_a_range_of_pieces_the_thinner_first() {
+    let rows = read_csv(
+        "from,to,piece,piece_to\n1840,1844,194,196\n1845,1849,198,200\n",
+        Unit::Thou,
+    )
+    .unwrap();
+    let step = Length::from_nm(25_400);
+    assert_eq!(faults(&rows, step), []);
+    let at = |thou: i64| Length::from_nm(thou * 25_400);
+    let said = look_up(&rows, at(1_848).as_f64());
+    let (piece_nm, piece_to_nm) = (at(198), at(200));
+    assert_eq!(
+        said,
+        Answer::Row {
+            row: 2,
+            piece_nm,
+            piece_to_nm
+        }
+    );
+    assert!(
+        rows[1].asks_for(Length::from_nm(5_055_000)),
+        "199.02 measured"
+    );
+    assert!(!rows[1].asks_for(at(197)));
+    let down = read_csv("1840,1844,196,194\n1845,1849,198,200\n", Unit::Thou).unwrap();
+    let found = faults(&down, step);
+    assert_eq!((found.len(), found[0].row), (1, 1));
+    assert!(
+        found[0].message.contains("the thinner comes first"),
+        "{found:?}"
+    );
+    // A fourth cell left empty is no range.
+    let one = read_csv("1840,1844,196,\n", Unit::Thou).unwrap();
+    assert_eq!(one[0].piece_nm, one[0].piece_to_nm);
+    assert!(read_csv("1840,1844,196,198,200\n", Unit::Thou).is_err());
 }
 
 #[test]

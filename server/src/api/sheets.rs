@@ -192,6 +192,7 @@ impl ChartIn {
             from: r.from_nm.into(),
             to: r.to_nm.into(),
             piece: r.piece_nm.into(),
+            piece_to: (r.piece_to_nm > r.piece_nm).then(|| r.piece_to_nm.into()),
         });
         Ok(Some(sheet::Chart {
             measured: self.measured.trim().to_owned(),

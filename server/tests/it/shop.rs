@@ -492,7 +492,7 @@ async fn a_chart_is_refused_by_row_and_read_beside_the_calculation(pool: PgPool)
     assert!((says["depth_nm"].as_f64().unwrap() - 2_100_000.0).abs() < 1.0);
     assert_eq!(
         says["answer"]["row"],
-        json!({"row": 2, "piece_nm": 1_920_000})
+        json!({"row": 2, "piece_nm": 1_920_000, "piece_to_nm": 1_920_000})
     );
     assert_eq!(
         (&says["agrees"], &says["choice"]["predicted_nm"]),

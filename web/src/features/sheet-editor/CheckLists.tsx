@@ -14,7 +14,12 @@ const ADJUSTMENTS: readonly Column[] = [
   length('by', 'Clearance grows by'),
   length('tolerance', '± limits', true),
 ]
-const CHART: readonly Column[] = [length('from', 'From'), length('to', 'To'), length('piece', 'Piece')]
+const CHART: readonly Column[] = [
+  length('from', 'From'),
+  length('to', 'To'),
+  length('piece', 'Piece'),
+  length('piece_to', 'or up to', true),
+]
 const HOT: readonly Column[] = [
   words('what', 'What', 'minmax(0,2fr)'),
   { field: 'material', label: 'Material', as: 'choice', options: MATERIALS },

@@ -35,7 +35,8 @@ function Form({ sheet, check, onDone }: { sheet: string; check: Check; onDone: (
   const [step, setStep] = useState(chart ? showStated(chart.step_nm, unit) : '')
   const [rows, setRows] = useState(
     chart?.rows
-      .map((r) => [r.from_nm, r.to_nm, r.piece_nm].map((nm) => showStated(nm, unit)).join(', '))
+      .map((r) => [r.from_nm, r.to_nm, r.piece_nm, ...(r.piece_to_nm > r.piece_nm ? [r.piece_to_nm] : [])])
+      .map((row) => row.map((nm) => showStated(nm, unit)).join(', '))
       .join('\n') ?? '',
   )
   const act = useMutation<unknown, Refused, string>({
@@ -95,7 +96,7 @@ function Form({ sheet, check, onDone }: { sheet: string; check: Check; onDone: (
       <div className="mt-3">
         <Labelled
           label={`Rows: from, to, piece, ${unitName[unit]}`}
-          hint="One row a line. Paste from a spreadsheet, or take in a CSV file; a figure may have a unit of its own."
+          hint="One row a line; a fourth figure where pieces up to another will do. Paste from a spreadsheet, or take in a CSV file; a figure may have a unit of its own."
         >
           {(id) => (
             <textarea

@@ -155,7 +155,7 @@ function ChartSays({ says }: { says: Schemas['ChartSays'] }) {
       <p>
         <strong>
           {row
-            ? `The chart says ${showStated(row.piece_nm, unit)} ${u}`
+            ? `The chart says ${showStated(row.piece_nm, unit)}${row.piece_to_nm > row.piece_nm ? ` to ${showStated(row.piece_to_nm, unit)}` : ''} ${u}`
             : `The chart says nothing for ${at}: it ${answer === 'below' ? 'begins above' : 'ends below'} that`}
         </strong>
         {row && ` (row ${row.row}, for ${at})`}
