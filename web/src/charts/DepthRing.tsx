@@ -47,7 +47,7 @@ export function DepthRing({
         height="280"
         role="img"
         aria-label={said}
-        className="mx-auto block"
+        className="mx-auto block h-auto max-w-full"
       >
         <circle cx={C} cy={C} r={R} fill="none" stroke="var(--line)" strokeWidth="1.5" />
         <path
