@@ -10,7 +10,7 @@ use crate::choose::SizeCount;
 use crate::measure::depth_ring::{BarOn, DepthReading};
 use crate::measure::{Method, OfKind, Reading, with_measured};
 use crate::refusal::{Refusal, Ruled};
-use crate::sheet::fit::FURTHEST_APART;
+use crate::sheet::fit::{FURTHEST_APART, could_fit};
 use crate::sheet::pack::is_plate;
 use crate::sheet::{CheckKind, PartKind};
 use crate::shop::drawers::THICKEST;
@@ -241,16 +241,16 @@ fn goes_with_the_others(record: &Record, spec: &Spec<'_>, reading: &Reading) -> 
             ))
         }
         Reading::Depth(depth) => {
-            let others = record
+            let mut others = record
                 .valid_readings()
                 .filter_map(|r| DepthReading::of(&r.taken));
-            match others.map(|d| d.bar_on).find(|on| *on != depth.bar_on) {
-                None => Ok(()),
-                Some(_) => Err(Refusal::field(
-                    "bar_on",
-                    "The depths before it were taken with the bar on the other of the two: take all round one way, and strike the others out.",
-                )),
+            if others.all(|d| d.bar_on == depth.bar_on) {
+                return Ok(());
             }
+            Err(Refusal::field(
+                "bar_on",
+                "The depths before it were taken with the bar on the other of the two: take all round one way, and strike the others out.",
+            ))
         }
         Reading::Term(term) => {
             let Some(fit) = &spec.check.fit else {
@@ -263,7 +263,7 @@ fn goes_with_the_others(record: &Record, spec: &Spec<'_>, reading: &Reading) -> 
             };
             let measured = other.measured_nm.last().copied();
             let other_nm = measured.unwrap_or(other.length_nm);
-            if term.length_nm.nm().abs_diff(other_nm.nm()) < FURTHEST_APART.nm().unsigned_abs() {
+            if could_fit(term.length_nm, other_nm) {
                 return Ok(());
             }
             Err(Refusal::field(

@@ -43,6 +43,12 @@ pub struct FitSide {
 /// A bore and its part further apart than this are two figures of which one is wrong.
 pub const FURTHEST_APART: Length = Length::from_nm(1_000_000);
 
+/// Whether two diameters are near enough for one to be the bore of the other.
+#[must_use]
+pub const fn could_fit(bore: Length, part: Length) -> bool {
+    bore.nm().abs_diff(part.nm()) < FURTHEST_APART.nm().unsigned_abs()
+}
+
 impl Fit {
     /// The two as terms of a sum: the bore opens, the part fills.
     #[must_use]

@@ -125,12 +125,11 @@ export const usePlan = (of: { job: number } | { sheet: string }) =>
   })
 
 /** The chance of each closing of a job; asked anew where the box has changed. */
-export const useClosings = (job: number, on: boolean) =>
+export const useClosings = (job: number) =>
   useQuery({
     // Below the job's own, so that what changes the box changes this.
     queryKey: ['job', job, 'closings'],
     queryFn: () => answer(server.GET('/api/jobs/{job_no}/closings', { params: { path: { job_no: job } } })),
-    enabled: on,
   })
 
 /** A check's figure beside those of the other boxes of its sheet; asked where it has a figure to be signed. */

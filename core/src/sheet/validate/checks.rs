@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use super::Faults;
-use crate::sheet::fit::FURTHEST_APART;
+use crate::sheet::fit::{FURTHEST_APART, could_fit};
 use crate::sheet::{Check, CheckKind, Method, Sheet};
 use crate::units::length::Length;
 
@@ -418,7 +418,7 @@ impl Faults {
             }
         }
         let (bore, part) = (fit.bore.diameter.length(), fit.part.diameter.length());
-        if bore.nm().abs_diff(part.nm()) >= FURTHEST_APART.nm().unsigned_abs() {
+        if !could_fit(bore, part) {
             self.add(
                 format!("{place}/fit/part/diameter"),
                 format!(

@@ -10,7 +10,7 @@ import { Working } from '../../ui/Parts'
 type Closing = Schemas['ClosingChance']
 
 export function CloseOnce({ job }: { job: number }) {
-  const { data } = useClosings(job, true)
+  const { data } = useClosings(job)
   if (!data || data.length === 0) return null
   return (
     <section aria-label="Close once" className="mt-6 border-t border-line pt-5">
