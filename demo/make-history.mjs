@@ -35,6 +35,9 @@ const standing = {
   'r2-pinch-shim': [6, 8, 6, 3],
   'r2-input-shim': [1, 1, 2, 2, 3, 2, 2, 1, 1, 0, 1],
   'r2-output-shim': [5, 4, 6, 3, 2],
+  'b2-pinion-shim': [1, 2, 2, 3, 1, 2, 2, 1, 0, 1, 1, 1],
+  'b2-cover-shim': [1, 1, 2, 1, 2, 2, 3, 2, 1, 2, 1, 2, 1, 1, 0, 1, 1, 1],
+  'b2-case-shim': [1, 2, 1, 2, 1, 1, 2, 3, 1, 1, 2, 1, 1, 2, 1, 1, 0, 1],
 }
 const used = {}
 const sizesOf = (key) => sheet.families.find((f) => f.key === key).sizes.map((s) => um(s.thickness))
@@ -244,6 +247,7 @@ jobs.push({
 // The post riders' motorcycles, and the rescue truck's transfer case.
 const bike = JSON.parse(readFileSync(new URL('sheets/skelt-m5.json', here)))
 const transfer = JSON.parse(readFileSync(new URL('sheets/brannoch-r2.json', here)))
+const bevel = JSON.parse(readFileSync(new URL('sheets/skelt-b2.json', here)))
 const travel = (...figures) => ({ read: figures.map((f) => (/[a-z]/.test(f) ? f : `${f} mm`)) })
 const noShim = (...figures) => ({ take: ['no_shim', figures.map((f) => ({ kind: 'travel', travel: `${f} mm` }))] })
 const tried = (goes, refused) => ({ take: ['feeler', [[goes, 'goes'], [refused, 'refused']].map(([leaves, fit]) => ({ kind: 'leaf', leaves, fit }))] })
@@ -322,13 +326,38 @@ jobs.push({
     { check: 'input-float', steps: [widths({ 1: '4.502 in', 2: '0.7499 in' })] },
   ],
 })
+// The bevel boxes of the sidecar machines.
+const dummy = (...figures) => heights('face', '9.96 mm', figures)
+const atTeeth = (...figures) => ({ take: ['at_teeth', figures.map((play, i) => ({ kind: 'tooth', place: (i % 4) + 1, play: `${play} mm` }))] })
+jobs.push(
+  {
+    sheet: bevel.key, title: 'Post 3 sidecar, bevel box', customer: 'Skerrow Post Office', complaint: 'Whines under load', by: 'OB',
+    opened_days_ago: 24.4, took_days: 1.2, handed_over: true,
+    work: [
+      { check: 'pinion-height', steps: [{ ready: true }, { fitted: '1.24 mm' }, dummy('10.40', '10.41', '10.39', '10.40'), ...stack('b2-pinion-shim', ['1.32 mm', 1]), dummy('10.31', '10.32', '10.32', '10.31'), { sign: '' }] },
+      { check: 'pinion-drag', steps: [turns('0.45', '0.5'), { sign: '' }] },
+      { check: 'ring-float', steps: [{ ready: true }, { fitted: '1.14 mm' }, travel('0.06', '0.07', '0.06'), { sign: '' }] },
+      { check: 'ring-mesh', steps: [{ fitted: '1.24 mm' }, atTeeth('0.15', '0.16', '0.14', '0.14'), { sign: '' }] },
+    ],
+  },
+  {
+    sheet: bevel.key, title: 'Post 6 sidecar, bevel box', customer: 'Skerrow Post Office', complaint: 'Knocks when the clutch is let in', by: 'OB',
+    opened_days_ago: 0.3, took_days: 0.1,
+    work: [
+      { check: 'pinion-height', steps: [{ ready: true }, { fitted: '1.28 mm' }, dummy('10.31', '10.32', '10.32', '10.31'), { sign: '' }] },
+      { check: 'pinion-drag', steps: [turns('0.4', '0.45'), { sign: '' }] },
+      { check: 'ring-float', steps: [{ ready: true }, { fitted: '1.18 mm' }, travel('0.21', '0.21', '0.22')] },
+      { check: 'ring-mesh', steps: [{ fitted: '1.16 mm' }, atTeeth('0.26', '0.27', '0.25', '0.24')] },
+    ],
+  },
+)
 
-const place = { 't5-input-shim': 'A1', 't5-main-shim': 'A2', 't5-idler-shim': 'A3', 't5-fifth-spacer': 'B1', 't5-side-washer': 'B2', 't5-diff-shim': 'B3', 'a4-forward-ring': 'D1', 'a4-direct-plate': 'D2', 'a4-thrust-plate': 'D3', 'a4-train-ring': 'D4', 'a4-forward-plate': 'D5', 'a4-forward-steel': 'D6', 'm5-input-shim': 'E1', 'm5-output-shim': 'E2', 'r2-spacer': 'F1', 'r2-pinch-shim': 'F2', 'r2-input-shim': 'F3', 'r2-output-shim': 'F4' }
+const place = { 'b2-pinion-shim': 'G1', 'b2-cover-shim': 'G2', 'b2-case-shim': 'G3', 't5-input-shim': 'A1', 't5-main-shim': 'A2', 't5-idler-shim': 'A3', 't5-fifth-spacer': 'B1', 't5-side-washer': 'B2', 't5-diff-shim': 'B3', 'a4-forward-ring': 'D1', 'a4-direct-plate': 'D2', 'a4-thrust-plate': 'D3', 'a4-train-ring': 'D4', 'a4-forward-plate': 'D5', 'a4-forward-steel': 'D6', 'm5-input-shim': 'E1', 'm5-output-shim': 'E2', 'r2-spacer': 'F1', 'r2-pinch-shim': 'F2', 'r2-input-shim': 'F3', 'r2-output-shim': 'F4' }
 const rows = ['family,thickness,on_hand,place,status,grade,marked,on_order']
 // Pieces measured by micrometer, and sizes on order.
 const measured = { 't5-main-shim': [['1.083 mm', 'miked', '1.08 mm'], ['1.371 mm', 'used', '']], 't5-input-shim': [['0.932 mm', 'used', '']] }
 const ordered = { 't5-main-shim 1.60 mm': 4, 't5-main-shim 1.76 mm': 2, 't5-diff-shim 0.75 mm': 3 }
-for (const family of [...sheet.families, ...auto.families, ...bike.families, ...transfer.families]) {
+for (const family of [...sheet.families, ...auto.families, ...bike.families, ...transfer.families, ...bevel.families]) {
   family.sizes.forEach((size, i) => {
     const count = standing[family.key][i] + (used[`${family.key} ${um(size.thickness)}`] ?? 0)
     rows.push([family.key, size.thickness, count, place[family.key], size.discontinued ? 'discontinued' : 'current', 'marked', '', ordered[`${family.key} ${size.thickness}`] ?? 0].join(','))

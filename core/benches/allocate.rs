@@ -57,7 +57,9 @@ fn checks(count: i64, thickest: i64, pieces: u32) -> Vec<Group> {
                 to_nm: 80_000.0,
             },
             required_probability: 0.95,
-            effects: vec![1],
+            effects: vec![1.0],
+            u_effects: 0.0,
+            yields: false,
         }],
         pinned: None,
     };

@@ -44,7 +44,7 @@ pub(super) fn allocate(
         take(&mut lines.quantity, settled[g].as_ref(), -1);
         settled_cost += match &settled[g] {
             Some(own) => group.cost_with(&own.stacks(&lines)),
-            None => OUT * group.checks.len() as Cost,
+            None => group.cost_of_none(),
         };
     }
     let mut parts = Vec::new();

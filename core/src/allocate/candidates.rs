@@ -3,7 +3,8 @@
 use std::cell::RefCell;
 use std::collections::HashMap;
 
-use crate::allocate::{AllocateError, BELOW, Cost, FAR, Group, Moved, OUT, PIECE, far};
+use crate::allocate::pairs::Pairs;
+use crate::allocate::{AllocateError, BELOW, Cost, FAR, Group, Moved, PIECE, Place, far};
 use crate::choose::SizeCount;
 use crate::stock::drawer::Stock;
 
@@ -88,7 +89,7 @@ impl Own {
 }
 
 /// The clearances from which and to which something holds.
-type Band = (f64, f64);
+pub(super) type Band = (f64, f64);
 
 /// The options of one group, cheapest first.
 pub(super) struct Candidates<'a> {
@@ -103,7 +104,9 @@ pub(super) struct Candidates<'a> {
     pub drawer: std::ops::Range<usize>,
     /// No stack in the window has fewer pieces than this.
     pub fewest: usize,
-    radius: f64,
+    pub(super) radius: f64,
+    /// Where two places move two checks: how they do.
+    pub(super) pairs: Option<Pairs>,
     /// By check and by the variance of the pieces, where the chance reaches the required probability.
     bands: RefCell<HashMap<(usize, u64), Option<Band>>>,
 }
@@ -119,16 +122,17 @@ impl<'a> Candidates<'a> {
             list: Vec::new(),
             pool: Vec::new(),
             beyond: None,
-            none: OUT * group.checks.len() as Cost,
+            none: group.cost_of_none(),
             drawer: group
                 .places
                 .first()
                 .map_or(0..0, |p| lines.drawers[p.drawer].clone()),
             fewest: 0,
             radius: FIRST_RADIUS,
+            pairs: Pairs::of(group),
             bands: RefCell::default(),
         };
-        let room = |p: &crate::allocate::Place| {
+        let room = |p: &Place| {
             crate::choose::half_stacks::multisets(
                 lines.drawers[p.drawer].len() as u64,
                 u64::from(p.most_pieces.saturating_sub(1)),
@@ -142,6 +146,9 @@ impl<'a> Candidates<'a> {
             options.fewest = fewest(group, lines);
             options.lay_out_near(lines);
             while options.too_few() && options.extend(lines) {}
+        } else if options.pairs.is_some() {
+            options.lay_out_pairs(lines);
+            while options.wants_pairs(ENOUGH) && options.extend(lines) {}
         } else {
             options.lay_out_all(lines)?;
         }
@@ -181,8 +188,12 @@ impl<'a> Candidates<'a> {
         if self.beyond.is_none() {
             return false;
         }
-        self.radius *= 4.0;
-        self.lay_out_near(lines);
+        if self.pairs.is_some() {
+            self.extend_pairs(lines);
+        } else {
+            self.radius *= 4.0;
+            self.lay_out_near(lines);
+        }
         true
     }
 
@@ -195,8 +206,6 @@ impl<'a> Candidates<'a> {
         let from = (aim.0 - self.radius).max(window.0);
         let to = (aim.1 + self.radius).min(window.1);
         let all = from <= window.0 && to >= window.1;
-        self.list.clear();
-        self.pool.clear();
         let ends = [from, to].map(|c| total_for(place, check, c));
         #[allow(clippy::cast_possible_truncation)] // saturates, far beyond any stack
         let range = (
@@ -209,7 +218,12 @@ impl<'a> Candidates<'a> {
             stacks.each(count as usize, &mut |stack, total| {
                 let predicted = check.predicted_nm(group, |_| total);
                 if check.window.holds(predicted) && (from..=to).contains(&predicted) {
-                    let cost = self.cost_of(0, check, predicted, stack, lines);
+                    let u2 = group.u2_of(
+                        check,
+                        |_| variance(lines, stack),
+                        check.clearance_nm - predicted,
+                    );
+                    let cost = self.cost_of(0, predicted, u2);
                     kept.push((
                         cost + PIECE * Cost::from(count),
                         stack.len(),
@@ -226,29 +240,26 @@ impl<'a> Candidates<'a> {
     }
 
     /// No stack further from the target than the radius costs less than this.
-    fn least_beyond(
-        &self,
-        check: &Moved,
-        place: &crate::allocate::Place,
-        lines: &Lines<'_>,
-    ) -> Cost {
-        let us = lines.drawers[place.drawer]
-            .clone()
-            .map(|l| lines.stock[l].u_nm.powi(2));
-        let (least, most) = us.fold((f64::INFINITY, 0_f64), |(a, b), u2| (a.min(u2), b.max(u2)));
-        let request = check.request(self.group);
-        let (u, _) = request.predicted_u(least * f64::from(place.least_pieces));
-        let (_, dof) = request.predicted_u(most * f64::from(place.most_pieces));
-        // A tail is smallest where the spread is narrowest and the degrees of freedom are most.
-        let sure = |c: f64| request.chance(c, (u, dof)) >= check.required_probability;
-        let past = [
-            check.aim.from_nm - self.radius,
-            check.aim.to_nm + self.radius,
-        ];
-        let reached = request
-            .band(sure)
-            .is_some_and(|(low, high)| low < past[0] || high > past[1]);
+    fn least_beyond(&self, check: &Moved, place: &Place, lines: &Lines<'_>) -> Cost {
+        let u2s = least_and_most_u2(check, std::slice::from_ref(place), lines);
+        let reached = self.best_band(check, u2s).is_some_and(|(low, high)| {
+            low < check.aim.from_nm - self.radius || high > check.aim.to_nm + self.radius
+        });
         far(self.radius) - FAR + if reached { 0 } else { BELOW }
+    }
+
+    /// From where to where a check could reach its required probability at the best: a tail is smallest where the spread
+    /// is narrowest and the degrees of freedom are most.
+    pub(super) fn best_band(&self, check: &Moved, (least, most): (f64, f64)) -> Option<Band> {
+        let request = check.request(self.group);
+        let (u, _) = request.predicted_u(least);
+        // What is not known of how pieces move it only adds to them.
+        let dof = if check.u_effects > 0.0 {
+            None
+        } else {
+            request.predicted_u(most).1
+        };
+        request.band(|c| request.chance(c, (u, dof)) >= check.required_probability)
     }
 
     /// Lays out every stack of every place with every other; for coupled checks.
@@ -290,13 +301,14 @@ impl<'a> Candidates<'a> {
                 let predicted = check.predicted_nm(group, |p| picked[p].0);
                 if check.window.holds(predicted) {
                     inside = true;
-                    let touching: Vec<u16> = (0..picked.len())
-                        .filter(|p| check.effects[*p] != 0)
-                        .flat_map(|p| picked[p].1.iter().copied())
-                        .collect();
-                    cost += self.cost_of(c, check, predicted, &touching, lines);
+                    let u2 = group.u2_of(
+                        check,
+                        |p| variance(lines, &picked[p].1),
+                        check.clearance_nm - predicted,
+                    );
+                    cost += self.cost_of(c, predicted, u2);
                 } else {
-                    cost += OUT;
+                    cost += check.cost_out();
                 }
             }
             if !inside {
@@ -315,8 +327,10 @@ impl<'a> Candidates<'a> {
         Ok(())
     }
 
-    fn keep(&mut self, mut kept: Vec<Laid>) {
+    pub(super) fn keep(&mut self, mut kept: Vec<Laid>) {
         // Of equal cost the thicker thin pieces first: thin shims are springy.
+        self.list.clear();
+        self.pool.clear();
         kept.sort_by(|a, b| (a.0, &b.2).cmp(&(b.0, &a.2)));
         for (cost, len, stack) in kept {
             self.list.push(Candidate {
@@ -328,19 +342,10 @@ impl<'a> Candidates<'a> {
         }
     }
 
-    /// What a prediction inside the window costs, without its pieces.
-    fn cost_of(
-        &self,
-        number: usize,
-        check: &Moved,
-        predicted: f64,
-        stack: &[u16],
-        lines: &Lines<'_>,
-    ) -> Cost {
-        let u2: f64 = stack
-            .iter()
-            .map(|l| lines.stock[usize::from(*l)].u_nm.powi(2))
-            .sum();
+    /// What a prediction of a check by number costs, inside its window and without its pieces; `u2` is what they add to
+    /// its variance.
+    pub(super) fn cost_of(&self, number: usize, predicted: f64, u2: f64) -> Cost {
+        let check = &self.group.checks[number];
         let distance = far(check.aim.distance_nm(predicted));
         if self.reaches_floor(number, check, predicted, u2) {
             distance
@@ -353,6 +358,10 @@ impl<'a> Candidates<'a> {
         let by_chance = |request: &crate::allocate::Request<'_>, c: f64| {
             request.chance(c, request.predicted_u(u2)) >= check.required_probability
         };
+        if check.u_effects > 0.0 {
+            // As different for each stack as what it moves by: no two share a band.
+            return by_chance(&check.request(self.group), predicted);
+        }
         let mut bands = self.bands.borrow_mut();
         let band = bands.entry((number, u2.to_bits())).or_insert_with(|| {
             let request = check.request(self.group);
@@ -370,16 +379,46 @@ impl<'a> Candidates<'a> {
     }
 }
 
+/// The least and the most variance that pieces at these places add to a check.
+pub(super) fn least_and_most_u2(check: &Moved, places: &[Place], lines: &Lines<'_>) -> (f64, f64) {
+    let of_place = |place: &Place| {
+        let us = lines.drawers[place.drawer]
+            .clone()
+            .map(|l| lines.stock[l].u_nm.powi(2));
+        let ends = us.fold((f64::INFINITY, 0_f64), |(a, b), u2| (a.min(u2), b.max(u2)));
+        (
+            ends.0.min(ends.1) * f64::from(place.least_pieces),
+            ends.1 * f64::from(place.most_pieces),
+        )
+    };
+    places
+        .iter()
+        .zip(&check.effects)
+        .fold((0.0, 0.0), |sum, (place, effect)| {
+            let (least, most) = of_place(place);
+            let squared = effect * effect;
+            (sum.0 + squared * least, sum.1 + squared * most)
+        })
+}
+
+/// What the pieces of a stack add to a variance.
+pub(super) fn variance(lines: &Lines<'_>, stack: &[u16]) -> f64 {
+    stack
+        .iter()
+        .map(|l| lines.stock[usize::from(*l)].u_nm.powi(2))
+        .sum()
+}
+
 /// The total thickness that would give a check on its own this clearance.
-fn total_for(place: &crate::allocate::Place, check: &Moved, clearance_nm: f64) -> f64 {
-    place.fitted.as_f64() + f64::from(check.effects[0]) * (check.clearance_nm - clearance_nm)
+fn total_for(place: &Place, check: &Moved, clearance_nm: f64) -> f64 {
+    place.fitted.as_f64() + (check.clearance_nm - clearance_nm) / check.effects[0]
 }
 
 /// How many pieces a stack in the window of a check on its own has at least.
 fn fewest(group: &Group, lines: &Lines<'_>) -> usize {
     let (place, check) = (&group.places[0], &group.checks[0]);
     let window = check.window;
-    let closes = check.effects[0] > 0;
+    let closes = check.effects[0] > 0.0;
     // The clearance that asks for the thinnest stack.
     let clearance = if closes {
         window.high_nm()
@@ -398,7 +437,7 @@ fn fewest(group: &Group, lines: &Lines<'_>) -> usize {
 }
 
 /// A stack laid out: its cost, how many pieces it has, and the pieces with the counts by place.
-type Laid = (Cost, usize, Vec<u16>);
+pub(super) type Laid = (Cost, usize, Vec<u16>);
 
 /// The pieces that a person settled on, of what is left; none where it has no such pieces.
 pub(super) fn pinned(group: &Group, settled: &[Vec<SizeCount>], lines: &Lines<'_>) -> Option<Own> {
@@ -429,7 +468,7 @@ pub(super) fn pinned(group: &Group, settled: &[Vec<SizeCount>], lines: &Lines<'_
 }
 
 /// The stacks of one drawer whose totals lie in a range.
-struct Stacks<'l, 'a> {
+pub(super) struct Stacks<'l, 'a> {
     lines: &'l Lines<'a>,
     drawer: std::ops::Range<usize>,
     range: (i64, i64),
@@ -438,7 +477,7 @@ struct Stacks<'l, 'a> {
 }
 
 impl<'l, 'a> Stacks<'l, 'a> {
-    fn new(lines: &'l Lines<'a>, drawer: usize, range: (i64, i64)) -> Self {
+    pub(super) fn new(lines: &'l Lines<'a>, drawer: usize, range: (i64, i64)) -> Self {
         let drawer = lines.drawers[drawer].clone();
         Self {
             thickest: lines.stock[drawer.clone()]
@@ -452,14 +491,14 @@ impl<'l, 'a> Stacks<'l, 'a> {
     }
 
     /// The least and greatest clearance that any stack could give.
-    fn reach(&self, check: &Moved, group: &Group, place: &crate::allocate::Place) -> (f64, f64) {
+    fn reach(&self, check: &Moved, group: &Group, place: &Place) -> (f64, f64) {
         let most = self.thickest.saturating_mul(i64::from(place.most_pieces));
         let ends = [0, most].map(|total| check.predicted_nm(group, |_| total));
         (ends[0].min(ends[1]), ends[0].max(ends[1]))
     }
 
     /// Every stack of `count` pieces, thinnest first, with its total.
-    fn each(&mut self, count: usize, found: &mut impl FnMut(&[u16], i64)) {
+    pub(super) fn each(&mut self, count: usize, found: &mut impl FnMut(&[u16], i64)) {
         self.stack.clear();
         self.grow(count, self.drawer.start, 0, found);
     }

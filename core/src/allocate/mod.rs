@@ -16,6 +16,7 @@ mod branch_and_bound;
 mod candidates;
 mod lagrangian;
 mod one_by_one;
+mod pairs;
 mod state_space;
 
 use serde::Serialize;
@@ -30,6 +31,9 @@ use crate::uncertainty::distribution::Shape;
 use crate::units::length::Length;
 use crate::verdict::Call;
 use crate::verdict::window::{TargetRange, Window};
+
+/// A piece moves a clearance by no more than this many times its own thickness.
+pub const MOST_EFFECT: f64 = 4.0;
 
 /// A place that takes pieces: a shaft's end, a bearing cup, a groove.
 #[derive(Clone, Debug)]
@@ -63,9 +67,13 @@ pub struct Moved {
     pub aim: TargetRange,
     /// The chance in window that is asked for; from 0.5 to below 1.
     pub required_probability: f64,
-    /// For each place of the group, by how much its clearance shrinks as the pieces there thicken:
-    /// +1 closes it, −1 opens it, 0 leaves it alone.
-    pub effects: Vec<i8>,
+    /// For each place of the group, by how much its clearance shrinks as the pieces there thicken by one:
+    /// +1 closes it by as much, −1 opens it, 0 leaves it alone.
+    pub effects: Vec<f64>,
+    /// The relative standard uncertainty of those effects, where they were measured together; zero where they are exact.
+    pub u_effects: f64,
+    /// It is given up first, where not all checks of a group can be met.
+    pub yields: bool,
 }
 
 /// Checks that the pieces of the same places move.
@@ -103,9 +111,9 @@ pub enum AllocateError {
         "clearance: the clearance and the uncertainties must be finite, and the uncertainties zero or more"
     )]
     NotFinite,
-    /// An effect that is not −1, 0 or +1, or effects and places that differ in number.
+    /// An effect out of all proportion, or effects and places that differ in number.
     #[error(
-        "effects: for each place one effect, +1, −1 or 0, and of each place at least one not 0"
+        "effects: for each place one effect from −{MOST_EFFECT} to {MOST_EFFECT}, such as +1, and of each place at least one not 0; their doubt is zero or more"
     )]
     BadEffects,
     /// A drawer that is not there.
@@ -203,7 +211,8 @@ pub struct Progress {
 ///         least_pieces: 1, most_pieces: 1 }],
 ///     checks: vec![Moved { clearance_nm: 1_100_000.0, u_nm: 0.0, dof: None, shape: None, required_probability: 0.95,
 ///         window: Window::new(Some(mm(40_000)), Some(mm(high))).unwrap(),
-///         aim: TargetRange { from_nm: 100_000.0, to_nm: 100_000.0 }, effects: vec![1] }],
+///         aim: TargetRange { from_nm: 100_000.0, to_nm: 100_000.0 }, effects: vec![1.0],
+///         u_effects: 0.0, yields: false }],
 ///     pinned: None,
 /// };
 /// let shared = allocate(&[check(120_000), check(150_000)], &[stock.to_vec()], |_| true).unwrap();
@@ -263,7 +272,7 @@ impl Group {
                 return Err(AllocateError::NotFinite);
             }
         }
-        let moves_none = |p: usize| self.checks.iter().all(|c| c.effects[p] == 0);
+        let moves_none = |p: usize| self.checks.iter().all(|c| !c.is_moved_from(p));
         if self
             .pinned
             .as_ref()
@@ -271,10 +280,10 @@ impl Group {
         {
             return Err(AllocateError::BadPieces);
         }
-        let ragged = self
-            .checks
-            .iter()
-            .any(|c| c.effects.len() != self.places.len() || c.effects.iter().any(|e| e.abs() > 1));
+        let ragged = self.checks.iter().any(|c| {
+            let far = |e: &f64| !e.is_finite() || e.abs() > MOST_EFFECT;
+            c.effects.len() != self.places.len() || c.effects.iter().any(far) || !sound(c.u_effects)
+        });
         if ragged || (0..self.places.len()).any(moves_none) {
             return Err(AllocateError::BadEffects);
         }
@@ -289,7 +298,11 @@ impl Group {
                 let predicted_nm = check.predicted_nm(self, |p| {
                     stacks[p].iter().map(|s| s.thickness_nm.nm()).sum()
                 });
-                let u2 = self.u2_of(check, |p| stacks[p].iter().map(|s| s.u_nm * s.u_nm).sum());
+                let u2 = self.u2_of(
+                    check,
+                    |p| stacks[p].iter().map(|s| s.u_nm * s.u_nm).sum(),
+                    check.clearance_nm - predicted_nm,
+                );
                 let request = check.request(self);
                 let (u_nm, dof) = request.predicted_u(u2);
                 let chance = request.chance(predicted_nm, (u_nm, dof));
@@ -308,48 +321,54 @@ impl Group {
 
     /// What these stacks cost.
     fn cost_with(&self, stacks: &[Vec<&Stock>]) -> Cost {
-        let of_checks = self.outcomes(stacks).into_iter().map(|o| match o.lands {
+        let outcomes = self.outcomes(stacks).into_iter().zip(&self.checks);
+        let of_checks = outcomes.map(|(o, check)| match o.lands {
             Call::In => far(o.off_target_nm) + if o.reaches_floor { 0 } else { BELOW },
-            _ => OUT,
+            _ => check.cost_out(),
         });
         let count = stacks.iter().map(Vec::len).sum::<usize>();
         of_checks.sum::<Cost>() + PIECE * count as Cost
     }
 
-    /// The variance that the pieces of the places add to a check.
-    fn u2_of(&self, check: &Moved, of_place: impl Fn(usize) -> f64) -> f64 {
-        (0..self.places.len())
-            .filter(|p| check.effects[*p] != 0)
-            .map(of_place)
-            .sum()
+    /// The variance that the pieces of the places add to a check, and what is not known of how they move it by so much.
+    fn u2_of(&self, check: &Moved, of_place: impl Fn(usize) -> f64, moved_nm: f64) -> f64 {
+        let pieces: f64 = (0..self.places.len())
+            .filter(|p| check.is_moved_from(*p))
+            .map(|p| check.effects[p].powi(2) * of_place(p))
+            .sum();
+        pieces + (check.u_effects * moved_nm).powi(2)
+    }
+
+    /// What it costs to take nothing.
+    fn cost_of_none(&self) -> Cost {
+        self.checks.iter().map(Moved::cost_out).sum()
     }
 }
 
 impl Moved {
+    /// Pieces at that place move it.
+    fn is_moved_from(&self, place: usize) -> bool {
+        self.effects[place].abs() > 0.0
+    }
+
+    /// What it costs where it is not in its window.
+    fn cost_out(&self) -> Cost {
+        OUT + if self.yields { 0 } else { FIRST }
+    }
+
     /// `c' = c − Σ A (s − s0)`.
     fn predicted_nm(&self, group: &Group, total_nm: impl Fn(usize) -> i64) -> f64 {
-        let moved: i64 = group
-            .places
-            .iter()
-            .zip(&self.effects)
-            .enumerate()
-            .map(|(p, (place, effect))| match effect {
-                0 => 0,
-                effect => i64::from(*effect) * (total_nm(p) - place.fitted.nm()),
-            })
+        let moved: f64 = (0..self.effects.len())
+            .filter(|p| self.is_moved_from(*p))
+            .map(|p| self.effects[p] * (total_nm(p) - group.places[p].fitted.nm()) as f64)
             .sum();
-        self.clearance_nm - moved as f64
+        self.clearance_nm - moved
     }
 
     /// The check as a request of its own, for its uncertainty and its band.
     fn request(&self, group: &Group) -> Request<'static> {
-        let u2: f64 = group
-            .places
-            .iter()
-            .zip(&self.effects)
-            .filter(|(_, e)| **e != 0)
-            .map(|(p, _)| p.u_fitted_nm * p.u_fitted_nm)
-            .sum();
+        let fitted = group.places.iter().zip(&self.effects);
+        let u2: f64 = fitted.map(|(p, e)| (e * p.u_fitted_nm).powi(2)).sum();
         Request {
             clearance_nm: self.clearance_nm,
             u_nm: self.u_nm,
@@ -377,8 +396,11 @@ const PIECE: Cost = 1;
 /// A thousandth of a nanometre further from the target; no stack has so many pieces.
 const FAR: Cost = 1 << 12;
 /// A check that does not reach its required probability; no distances add up to it.
-const BELOW: Cost = 1 << 80;
-/// A check that is not in its window; no count of those below the required probability adds up to it.
+const BELOW: Cost = 1 << 72;
+/// A check out of its window that others should have yielded to; no count of those below the required probability adds
+/// up to it.
+const FIRST: Cost = 1 << 86;
+/// A check that is not in its window; no count of what is less adds up to it.
 const OUT: Cost = 1 << 100;
 
 /// A distance as a cost, to the nearest thousandth of a nanometre.
@@ -390,7 +412,7 @@ fn far(distance_nm: f64) -> Cost {
 /// The tally that a cost stands for, of so many checks.
 fn tally(cost: Cost, checks: usize) -> Objective {
     let out = usize::try_from(cost / OUT).unwrap_or(checks).min(checks);
-    let below = usize::try_from(cost % OUT / BELOW).unwrap_or(0);
+    let below = usize::try_from(cost % FIRST / BELOW).unwrap_or(0);
     Objective {
         inside: checks - out,
         sure: (checks - out).saturating_sub(below),

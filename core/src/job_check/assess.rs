@@ -6,9 +6,10 @@ use super::methods::{self, MethodOutcome};
 use super::record::{ReadingRecord, Record};
 use super::spec::Spec;
 use super::workflow::{Phase, Progress};
-use crate::measure::Method;
+use crate::measure::backlash::BacklashFound;
 use crate::measure::proof::ProofFound;
 use crate::measure::turning_torque::TorqueFound;
+use crate::measure::{Detail, Method};
 use crate::refusal::Ruled;
 use crate::uncertainty::estimate::Estimate;
 use crate::units::length::Length;
@@ -126,6 +127,18 @@ impl Record {
 }
 
 impl Assessment {
+    /// What was found round a ring gear, where that is what counts.
+    pub fn backlash(&self) -> Option<&BacklashFound> {
+        let counts = self
+            .methods
+            .iter()
+            .find(|m| Some(m.method) == self.method)?;
+        match &counts.measured.detail {
+            Detail::Backlash { backlash } => Some(backlash),
+            _ => None,
+        }
+    }
+
     /// The chance that what counts lies in its window, 0 to 1.
     pub fn chance(&self) -> Option<f64> {
         let of_length = self.verdict.as_ref().map(|v| v.chance);

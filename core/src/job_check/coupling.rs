@@ -14,6 +14,7 @@ use crate::allocate::{
 };
 use crate::choose::{Pieces, SizeCount};
 use crate::refusal::{Refusal, Ruled};
+use crate::sheet::CheckKind;
 use crate::stock::drawer::{Availability, Stock};
 use crate::uncertainty::student_t::t95;
 use crate::units::length::Length;
@@ -443,6 +444,8 @@ fn group(
                 .iter()
                 .map(|p| known.effect_of(&checks[*p]))
                 .collect(),
+            u_effects: known.per_move().map_or(0.0, |(m, u)| u / m),
+            yields: known.check.kind == CheckKind::Backlash,
         });
     }
     Ok(group)

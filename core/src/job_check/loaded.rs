@@ -82,17 +82,33 @@ impl LoadedCheck {
         self.record.fitted_as_measured(self.assessment.method)
     }
 
-    /// What the pieces of another check do to this one: +1 closes it, −1 opens it.
-    pub fn effect_of(&self, other: &Self) -> i8 {
+    /// What the pieces of another check do to this one: by how much it shrinks as they thicken by one. Those at the two
+    /// ends of a ring gear's shaft each move it by half of what they thicken.
+    ///
+    /// # Formula
+    /// `b = b0 + m (L − R) / 2` for a backlash.
+    pub fn effect_of(&self, other: &Self) -> f64 {
         let spec = &self.check;
-        if self.record.check_key == other.record.check_key {
-            return spec.set_by.as_ref().map_or(0, |s| s.effect);
-        }
-        let moved = spec
-            .moved_by
-            .iter()
-            .find(|m| m.check == other.record.check_key);
-        moved.map_or(0, |m| m.effect)
+        let effect = if self.record.check_key == other.record.check_key {
+            spec.set_by.as_ref().map_or(0.0, |s| f64::from(s.effect))
+        } else {
+            let mut moved = spec.moved_by.iter();
+            let moved = moved.find(|m| m.check == other.record.check_key);
+            moved.map_or(0.0, |m| m.effect)
+        };
+        self.per_move().map_or(effect, |(m, _)| effect * m / 2.0)
+    }
+
+    /// Of a backlash: by how much it grows as the ring gear moves away by one, and the standard uncertainty of that; as
+    /// found on the bench, or else the sheet's.
+    pub fn per_move(&self) -> Option<(f64, f64)> {
+        let found = self.assessment.backlash();
+        let found = found.map(|b| (b.per_move, b.u_per_move));
+        let stated = || {
+            let mesh = self.check.backlash.as_ref()?.mesh();
+            Some((mesh.per_move, mesh.u_per_move))
+        };
+        found.or_else(stated)
     }
 
     /// Whether its pieces move other checks too, or those of others move it.

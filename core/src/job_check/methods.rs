@@ -8,7 +8,7 @@ use crate::measure::{
     Basis, Detail, MeasureError, Method, MethodResult, OfKind, Pool, Reading, measure, own_scatter,
     torques, tries,
 };
-use crate::sheet::Pinions;
+use crate::sheet::{Backlash, Pinions};
 use crate::stock::drawer::u_of_tolerance;
 use crate::uncertainty::estimate::Estimate;
 use crate::uncertainty::gauge::{Figures, Gauge, Repeatability};
@@ -232,6 +232,7 @@ fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutc
         proud: spec.is_seat(),
         window: spec.length.map(|l| l.0),
         pinions: spec.check.pinions.as_ref().map(Pinions::held_to),
+        mesh: spec.check.backlash.as_ref().map(Backlash::mesh),
         selector: selector.as_ref(),
     };
     let measured = measure(method, &taken, &basis);

@@ -19,6 +19,7 @@ pub mod revision;
 pub mod rules;
 pub mod shims;
 pub mod spec;
+pub mod split;
 pub mod swaps;
 pub mod target;
 pub mod workflow;

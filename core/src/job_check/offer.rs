@@ -5,6 +5,7 @@ use super::spec::Spec;
 use crate::choose::{self, Choices, Pieces, SizeCount};
 use crate::measure::Method;
 use crate::refusal::{Refusal, Ruled};
+use crate::sheet::CheckKind;
 use crate::stock::drawer::{Availability, Grade, Stock, u_of_tolerance};
 use crate::uncertainty::estimate::Estimate;
 use crate::units::length::Length;
@@ -100,6 +101,10 @@ impl Record {
         stock: &'s [Stock],
     ) -> Option<choose::Request<'s>> {
         let set_by = spec.check.set_by.as_ref()?;
+        // The total of both ends sets another check: its pieces are chosen with those.
+        if spec.check.kind == CheckKind::Backlash {
+            return None;
+        }
         let (window, aim) = spec.length?;
         let fitted = self.fitted_as_measured(method)?;
         let (clearance_nm, u_nm, dof) = self.expected_of(estimate);

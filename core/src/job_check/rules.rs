@@ -111,17 +111,19 @@ pub fn may_measure_by(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled
     }
 }
 
-/// Whether a method measures what kind of check it is: two diameters make a fit, and depths a seat's height.
+/// Whether a method measures what kind of check it is: two diameters make a fit, depths a seat's height, and teeth a
+/// backlash.
 fn measures_kind(spec: &Spec<'_>, method: Method) -> bool {
     match spec.check.kind {
         CheckKind::Fit => matches!(method, Method::StackSum | Method::ByHand),
+        CheckKind::Backlash => matches!(method, Method::AtTeeth | Method::ByHand),
         CheckKind::SeatHeight => {
             matches!(
                 method,
                 Method::DepthFromBar | Method::StackSum | Method::ByHand
             )
         }
-        _ => true,
+        _ => method != Method::AtTeeth,
     }
 }
 
@@ -214,6 +216,15 @@ fn is_there(reading: &Reading, spec: &Spec<'_>) -> Ruled<()> {
         Reading::Pinion(reading) => {
             let pinions = spec.check.pinions.as_ref().map_or(0, |p| p.count.into());
             ("pinion", reading.pinion, pinions, "pinions")
+        }
+        Reading::Tooth(reading) => {
+            let places = spec.check.backlash.as_ref().map_or(0, |b| b.places);
+            (
+                "place",
+                reading.place,
+                places.into(),
+                "places round the gear",
+            )
         }
         Reading::Gaps(reading) => {
             let gears = spec.check.selector.as_ref().map_or(0, |s| s.gears.len());
@@ -382,7 +393,10 @@ pub fn may_choose(record: &Record, assessment: &Assessment, pieces: &[SizeCount]
     if assessment.estimate.is_none() {
         return Err(Refusal::conflict(
             "not-measured",
-            "There is no reading yet: measure first, then choose.",
+            assessment.no_estimate.as_ref().map_or_else(
+                || "There is no reading yet: measure first, then choose.".to_owned(),
+                |why| format!("There is no figure to choose by: {why}."),
+            ),
         ));
     }
     Ok(())

@@ -2,10 +2,11 @@
 //!
 //! One file a method, with what is typed for it, what is read of that and what it comes to: [`dial`], [`feeler`],
 //! [`depth_ring`] (from a bar), [`stack_sum`], [`known_shim`], [`turning_torque`], [`pinions`] (one by one),
-//! [`selector_gaps`], [`by_hand`], and [`proof`], a question answered yes or no. A travel with no shim fitted is a dial
+//! [`backlash`] (at teeth), [`selector_gaps`], [`by_hand`], and [`proof`], a question answered yes or no. A travel with no shim fitted is a dial
 //! travel. A new method is such a file and its rows here: its name, its kinds of reading, its gauges, and how it is
 //! asked. [`comparison`] lays two methods side by side.
 
+pub mod backlash;
 pub mod by_hand;
 pub mod centring;
 pub mod comparison;
@@ -26,6 +27,7 @@ pub mod turning_torque;
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
+use crate::measure::backlash::{BacklashError, BacklashFound, Mesh};
 use crate::measure::centring::Centring;
 use crate::measure::depth_ring::Ring;
 use crate::measure::dial::Trial;
@@ -77,6 +79,7 @@ pub enum Method {
     KnownShim,
     TurningTorque,
     OneByOne,
+    AtTeeth,
     SelectorGaps,
     YesNo,
     ByHand,
@@ -195,6 +198,7 @@ kinds_of_reading! {
     Torque: turning_torque::TorqueInput => TorqueReading,
     Pull: turning_torque::PullInput => PullReading,
     Pinion: pinions::PinionInput => PinionReading,
+    Tooth: backlash::ToothInput => ToothReading,
     Gaps: selector_gaps::GapsInput => GapsReading,
     Answer: proof::ProofAnswer => ProofAnswer,
     ByHand: by_hand::RangeInput => RangeReading,
@@ -242,6 +246,7 @@ impl Method {
             Self::DepthFromBar => &[Depth, Dial, Micrometer],
             Self::StackSum => &[Micrometer, Depth, Dial],
             Self::TurningTorque => &[TorqueWrench, SpringScale],
+            Self::AtTeeth => &[Dial, Feeler],
             Self::OneByOne | Self::SelectorGaps => &[Feeler, Dial, Depth],
             Self::YesNo | Self::ByHand => &[],
         }
@@ -319,6 +324,18 @@ pub fn measure(method: Method, taken: &[Reading], basis: &Basis<'_>) -> MethodRe
                 Err(e) => MethodResult::plain(Err(e)),
             }
         }
+        Method::AtTeeth => {
+            let Some(mesh) = basis.mesh else {
+                return MethodResult::plain(Err(BacklashError::NotSaid.into()));
+            };
+            match backlash::estimate(&all(taken), mesh, gauge, adjustments) {
+                Ok((estimate, backlash)) => MethodResult {
+                    detail: Detail::Backlash { backlash },
+                    ..MethodResult::plain(estimate)
+                },
+                Err(e) => MethodResult::plain(Err(e)),
+            }
+        }
         Method::SelectorGaps => {
             let none = Selector::default();
             MethodResult::drawn(
@@ -370,6 +387,7 @@ pub fn own_scatter(method: Method, taken: &[Reading]) -> Option<(f64, f64)> {
         | Method::TurningTorque
         | Method::YesNo
         | Method::OneByOne
+        | Method::AtTeeth
         | Method::SelectorGaps
         | Method::ByHand => None,
     }
@@ -429,7 +447,7 @@ pub fn torques(
 }
 
 /// What readings are worked out with.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Default)]
 pub struct Basis<'a> {
     /// The gauge, with its known repeatability; none for fingers.
     pub gauge: Option<Gauge>,
@@ -447,6 +465,8 @@ pub struct Basis<'a> {
     pub window: Option<Window>,
     /// What a carrier's pinions are held to, where it is a check of those.
     pub pinions: Option<Pinions>,
+    /// What a ring gear's backlash is held to, where it is a check of that.
+    pub mesh: Option<Mesh>,
     /// What a selector holds, where it is a check of that.
     pub selector: Option<&'a Selector>,
 }
@@ -477,6 +497,11 @@ pub enum Detail {
     Pinions {
         /// Each of them, and all beside one another.
         pinions: PinionsFound,
+    },
+    /// Backlash round a ring gear.
+    Backlash {
+        /// Each place, the run-out, and what it grows by.
+        backlash: BacklashFound,
     },
     /// The gears that a selector holds.
     Centring {
@@ -548,6 +573,9 @@ impl MethodResult {
         if let Detail::Pinions { pinions } = &self.detail {
             let shift = estimate::shift_nm(adjustments);
             pinions.weigh(&mut verdict, estimate, shift, window);
+        }
+        if let Detail::Backlash { backlash } = &self.detail {
+            backlash.weigh(&mut verdict);
         }
         Some(verdict)
     }
@@ -622,6 +650,9 @@ pub enum MeasureError {
     /// See [`pinions::PinionsError`].
     #[error(transparent)]
     Pinions(#[from] pinions::PinionsError),
+    /// See [`backlash::BacklashError`].
+    #[error(transparent)]
+    Backlash(#[from] backlash::BacklashError),
     /// See [`selector_gaps::SelectorError`].
     #[error(transparent)]
     Selector(#[from] selector_gaps::SelectorError),

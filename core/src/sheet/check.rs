@@ -3,6 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::backlash::Backlash;
 use super::chart::Chart;
 use super::fit::Fit;
 use crate::choose::required::Effect;
@@ -32,6 +33,8 @@ pub enum CheckKind {
     SeatHeight,
     /// How far a bevel pinion stands from a bar or dummy.
     PinionHeight,
+    /// The play between the teeth of a ring gear and its pinion.
+    Backlash,
     /// A part in its bore: clearance on the diameter above zero, interference below.
     Fit,
     TurningTorque,
@@ -101,6 +104,9 @@ pub struct Check {
     /// stands no higher.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub groove: Option<Written>,
+    /// Of a ring gear's backlash: where it is taken, its run-out, and how it follows the shims.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub backlash: Option<Backlash>,
     /// Of a fit: the bore and the part that goes in it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub fit: Option<Fit>,
@@ -334,9 +340,10 @@ impl Hot {
 pub struct MovedBy {
     /// The key of the check that those pieces set.
     pub check: String,
-    /// What a thicker piece there does to this gap: +1 closes it, −1 opens it.
-    #[schemars(extend("enum" = [1, -1]))]
-    pub effect: i8,
+    /// What a thicker piece there does to this gap: +1 closes it by as much, −1 opens it, 0.5 closes it by half of that.
+    /// For a backlash +1 or −1, which way; how much, its own figures say.
+    #[schemars(range(min = -4.0, max = 4.0))]
+    pub effect: f64,
 }
 
 const fn one() -> u32 {

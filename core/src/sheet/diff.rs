@@ -56,6 +56,7 @@ impl Check {
             pinions,
             selector,
             groove,
+            backlash,
             fit,
             // How it is taken, chosen for and shown; a signature says nothing of it. Named one by one, so that a
             // new field has to be put on one side or the other.
@@ -88,6 +89,7 @@ impl Check {
             && *pinions == other.pinions
             && *selector == other.selector
             && *groove == other.groove
+            && *backlash == other.backlash
             && *fit == other.fit
     }
 }

@@ -4,6 +4,7 @@
 //! `docs/sheet.schema.json`, made from these types, for programs. Lengths are written in bench
 //! notation with their unit (`"0.10 mm"`, `"4 thou"`).
 
+pub mod backlash;
 mod build;
 pub mod chart;
 mod check;
@@ -24,6 +25,7 @@ use crate::refusal::{Refusal, Ruled};
 use crate::units::length::Unit;
 
 pub use crate::measure::Method;
+pub use backlash::Backlash;
 pub use build::BuildStep;
 pub use chart::{Chart, ChartRow};
 pub use check::{

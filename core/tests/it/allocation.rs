@@ -59,7 +59,9 @@ fn single(clearance: i64, window: Window, aim: TargetRange, most_pieces: u32) ->
             window,
             aim,
             required_probability: 0.95,
-            effects: vec![1],
+            effects: vec![1.0],
+            u_effects: 0.0,
+            yields: false,
         }],
         pinned: None,
     }
@@ -161,11 +163,11 @@ fn options(group: &Group, drawer: &[Stock]) -> Vec<Slow> {
                     .zip(drawer)
                     .map(|(n, s)| i64::from(*n) * s.thickness_nm.nm())
                     .sum();
-                c -= f64::from(*effect) * (sum - place.fitted.nm()) as f64;
-                if *effect != 0 {
+                c -= *effect * (sum - place.fitted.nm()) as f64;
+                if effect.abs() > 0.0 {
                     let of_pieces = counts.iter().zip(drawer);
                     u2 += of_pieces
-                        .map(|(n, s)| f64::from(*n) * s.u_nm * s.u_nm)
+                        .map(|(n, s)| effect * effect * f64::from(*n) * s.u_nm * s.u_nm)
                         .sum::<f64>();
                 }
             }
@@ -269,7 +271,7 @@ fn scarce(sizes: usize, checks: usize) -> impl Strategy<Value = (Vec<Stock>, Vec
                     check.u_nm = u_nm;
                     check.dof = dof;
                     if opens {
-                        check.effects = vec![-1];
+                        check.effects = vec![-1.0];
                         check.clearance_nm = -check.clearance_nm;
                         check.required_probability = 0.6;
                     }
@@ -291,13 +293,15 @@ fn shaft(left: i64, right: i64) -> Group {
         aim: at((10 + half) * MICRO),
         required_probability: 0.9,
         effects,
+        u_effects: 0.0,
+        yields: false,
     };
     Group {
         places: vec![place(1), place(2)],
         checks: vec![
-            check(left + right, 8, vec![1, 1]),
-            check(left, 12, vec![1, 0]),
-            check(right - left + 30 * MICRO, 20, vec![-1, 1]),
+            check(left + right, 8, vec![1.0, 1.0]),
+            check(left, 12, vec![1.0, 0.0]),
+            check(right - left + 30 * MICRO, 20, vec![-1.0, 1.0]),
         ],
         pinned: None,
     }
@@ -331,7 +335,7 @@ proptest! {
     #[test]
     fn one_check_alone_gets_what_the_chooser_gives_it((drawer, groups) in scarce(8, 1)) {
         let check = &groups[0].checks[0];
-        let effect = if check.effects[0] > 0 { Effect::Closes } else { Effect::Opens };
+        let effect = if check.effects[0] > 0.0 { Effect::Closes } else { Effect::Opens };
         let found = choose(&Request { shape: None,
             clearance_nm: check.clearance_nm, u_nm: check.u_nm, dof: check.dof,
             fitted: Length::ZERO, u_fitted_nm: 0.0, effect,
@@ -513,11 +517,11 @@ fn bad_requests_are_refused_with_the_reason() {
         AllocateError::NotFinite
     );
     assert_eq!(
-        refused(&|g| g.checks[0].effects = vec![2]),
+        refused(&|g| g.checks[0].effects = vec![5.0]),
         AllocateError::BadEffects
     );
     assert_eq!(
-        refused(&|g| g.checks[0].effects = vec![0]),
+        refused(&|g| g.checks[0].effects = vec![0.0]),
         AllocateError::BadEffects
     );
     let thin = allocate(&[sound], &[stock(&[(0, 1)])], |_| true).unwrap_err();

@@ -167,7 +167,7 @@ proptest! {
         let selector = selector();
         let basis = Basis {
             gauge, adjustments: &adjustments, terms: &terms, u_shim_nm, stands_off: false, proud: false, window: Some(window),
-            pinions: Some(Pinions { count: 3, alike_nm: nm(100_000) }), selector: Some(&selector),
+            pinions: Some(Pinions { count: 3, alike_nm: nm(100_000) }), selector: Some(&selector), ..Basis::default()
         };
         for way in Method::ALL.iter().copied() {
             let found = measure(way, &readings, &basis);
@@ -320,17 +320,7 @@ proptest! {
 
 #[test]
 fn with_no_gauge_only_fingers_answer() {
-    let basis = Basis {
-        gauge: None,
-        adjustments: &[],
-        terms: &[],
-        u_shim_nm: 0.0,
-        stands_off: false,
-        proud: false,
-        window: None,
-        pinions: None,
-        selector: None,
-    };
+    let basis = Basis::default();
     let felt = [Reading::ByHand(RangeReading {
         from_nm: nm(100_000),
         to_nm: nm(200_000),

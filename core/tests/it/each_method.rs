@@ -287,9 +287,9 @@ proptest! {
                 .collect();
             let with = |adjustments: &[Adjustment]| {
                 let basis = Basis {
-                    gauge: Some(gauge(1_000, 3_000)), adjustments, terms: &[], u_shim_nm: 0.0, stands_off: false, proud: false,
-                    window: None, pinions: None, selector: None,
-                };
+                    gauge: Some(gauge(1_000, 3_000)), adjustments,
+..Basis::default()
+};
                 measure(method, &readings, &basis).estimate.unwrap()
             };
             let (plain, moved) = (with(&[]), with(&adjustment));

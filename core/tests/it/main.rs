@@ -1,6 +1,7 @@
 //! The core: each rule against tables of cases, independent references and properties.
 
 mod allocation;
+mod backlash;
 mod bad_input;
 mod bias;
 mod centring;
@@ -35,9 +36,11 @@ mod rules;
 mod shape;
 mod sisters;
 mod slips;
+mod split;
 mod still;
 mod stock;
 mod sums;
 mod targets;
 mod thermal;
+mod two_ends;
 mod writing;

@@ -57,14 +57,10 @@ fn basis(
 ) -> Basis<'_> {
     Basis {
         gauge: Gauge::new(um(10), um(4), None).ok(),
-        adjustments: &[],
-        terms: &[],
-        u_shim_nm: 0.0,
-        stands_off: false,
-        proud: false,
         window,
         pinions,
         selector,
+        ..Basis::default()
     }
 }
 

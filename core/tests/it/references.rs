@@ -152,14 +152,7 @@ fn rock_is_told_from_float_as_by_least_squares() {
         let taken: Vec<Reading> = turned.map(travel).collect();
         let basis = Basis {
             gauge: Some(gauge(Some(1_500.0))),
-            adjustments: &[],
-            terms: &[],
-            u_shim_nm: 0.0,
-            stands_off: false,
-            proud: false,
-            window: None,
-            pinions: None,
-            selector: None,
+            ..Basis::default()
         };
         let found = measure(Method::DialTravel, &taken, &basis);
         near(

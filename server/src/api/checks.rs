@@ -1,9 +1,12 @@
 //! One check: measure, choose, confirm.
 
+use std::sync::Arc;
+
 use anvil_core::choose::SizeCount;
 use anvil_core::job_check::record::ReadingMark;
 use anvil_core::job_check::rules;
 use anvil_core::job_check::shims::ShimsInput;
+use anvil_core::job_check::split::SplitView;
 use anvil_core::job_check::swaps::SwapView;
 use anvil_core::job_check::target::TargetOverrideInput;
 use anvil_core::measure::Method;
@@ -22,7 +25,8 @@ use crate::db::Store;
 use crate::http::body::Body;
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
-use crate::queries::CheckRef;
+use crate::queries::searches::Searches;
+use crate::queries::{CheckRef, open_checks};
 use crate::views::check::{CheckView, check_view};
 
 type View = ApiResult<Json<CheckView>>;
@@ -578,6 +582,22 @@ pub async fn sisters(
 ) -> ApiResult<Json<Option<BesideSisters>>> {
     let on = on(store, job_no, check_key, "");
     on.beside_sisters().await.map(Json)
+}
+
+/// What could be fitted at both ends of the shaft at once, where the split of its pieces sets a mesh.
+#[utoipa::path(operation_id = "checks_split", context_path = "/api", tag = "checks",
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,)),
+    responses((status = 200, body = Option<SplitView>), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>/checks/<check_key>/split")]
+pub async fn split(
+    store: &State<Store>,
+    searches: &State<Arc<Searches>>,
+    job_no: i32,
+    check_key: &str,
+) -> ApiResult<Json<Option<SplitView>>> {
+    open_checks::split(store, job_no, check_key, searches)
+        .await
+        .map(Json)
 }
 
 /// Pieces that could be taken over from other jobs, where nothing on hand reaches the shop's floor.

@@ -8,6 +8,7 @@ use anvil_core::job_check::coupling::{OpenChecks, Pin};
 use anvil_core::job_check::loaded::{LoadedCheck, worth_a_look};
 use anvil_core::job_check::purchase_needs::{self, PurchaseView};
 use anvil_core::job_check::spec::Spec;
+use anvil_core::job_check::split::SplitView;
 use anvil_core::job_check::workflow::Phase;
 use anvil_core::refusal::Refusal;
 use anvil_core::sheet::Sheet;
@@ -43,6 +44,22 @@ pub async fn closings(store: &Store, job_no: i32) -> ApiResult<Vec<ClosingChance
     };
     let checks = loaded(store, Some(job_no), in_a_closing).await?;
     heavily(|| Ok(close_once(&sheet, &checks)?))
+}
+
+/// What could be fitted at the two ends of the shaft that a check is one of; none where no mesh hangs on it.
+///
+/// # Errors
+/// Where there is no such job or check, or it cannot be read.
+pub async fn split(
+    store: &Store,
+    job_no: i32,
+    check_key: &str,
+    searches: &Searches,
+) -> ApiResult<Option<SplitView>> {
+    let open = gather(store, Some(job_no), &[]).await?;
+    let _turn = searches.turn(|_| {}).await;
+    let until = Instant::now() + LONGEST_SEARCH;
+    heavily(|| Ok(open.split(check_key, |_| Instant::now() < until)?))
 }
 
 /// The open checks of a job, or of every open job, that are `wanted`, each with what the core makes of it.

@@ -18,13 +18,14 @@ use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::workflow::Phase;
 use anvil_core::measure::Method;
 use anvil_core::measure::Reading;
+use anvil_core::measure::backlash::Mesh;
 use anvil_core::measure::feeler::Advice;
 use anvil_core::measure::proof::{ProofFound, YesNo};
 use anvil_core::measure::stack_sum::Term;
 use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound};
 use anvil_core::sheet::pack::{DrawnPack, PackFault};
 use anvil_core::sheet::{
-    CheckKind, MeasuredWith, Pack, PartKind, Pinions, Proof, Selector, SelectorGear,
+    Backlash, CheckKind, MeasuredWith, Pack, PartKind, Pinions, Proof, Selector, SelectorGear,
 };
 use anvil_core::stock::drawer::Grade;
 use anvil_core::uncertainty::estimate::Estimate;
@@ -65,6 +66,8 @@ pub struct CheckView {
     pub pack: Option<PackView>,
     /// The pinions of a carrier, where they are measured one by one.
     pub pinions: Option<PinionsView>,
+    /// What a ring gear's backlash is held to, where it is a check of that.
+    pub mesh: Option<Mesh>,
     /// What a selector must hold in the middle, where it is a check of that.
     pub selector: Option<SelectorView>,
     /// Of a seat's height: whether the ring's groove is clear, where it has one and the height is measured.
@@ -479,6 +482,7 @@ impl CheckView {
             look_up: spec.check.look_up,
             pack: spec.pack().map(|p| pack_view(record, p)),
             pinions: spec.check.pinions.as_ref().map(PinionsView::from),
+            mesh: spec.check.backlash.as_ref().map(Backlash::mesh),
             selector: spec
                 .check
                 .selector

@@ -145,6 +145,18 @@ export const useSisters = (job: number, check: string, version: number, on: bool
     enabled: on,
   })
 
+/** What could be fitted at both ends of the shaft at once, where the split of its pieces sets a mesh. */
+export const useSplit = (job: number, check: string, version: number) =>
+  useQuery({
+    queryKey: ['split', job, check, version],
+    queryFn: () =>
+      answer(
+        server.GET('/api/jobs/{job_no}/checks/{check_key}/split', {
+          params: { path: { job_no: job, check_key: check } },
+        }),
+      ),
+  })
+
 export const usePast = (key: string, check?: string) =>
   useQuery({
     queryKey: ['past', key, check],

@@ -36,6 +36,8 @@ export function readingWords(taken: Schemas['Reading'], unit: Unit, names?: Name
       return `${taken.force_n.toFixed(1)} N at ${showStated(taken.radius_nm, unit)} ${unitName[unit]}`
     case 'pinion':
       return `pinion ${taken.pinion}: ${show(taken.play_nm, unit)}`
+    case 'tooth':
+      return `place ${taken.place}: ${show(taken.play_nm, unit)}${taken.moved_nm === 0 ? '' : `, moved by ${showStated(taken.moved_nm, unit)}`}`
     case 'gaps':
       return `${names?.[taken.gear - 1]?.name ?? `gear ${taken.gear}`}: ${show(taken.left_nm, unit)} | ${show(taken.right_nm, unit)}`
     case 'answer':
@@ -82,6 +84,8 @@ export const entryOf = (entry: Schemas['ReadingInput']): string => {
     case 'pull':
       return entry.force.trim()
     case 'pinion':
+      return entry.play.trim()
+    case 'tooth':
       return entry.play.trim()
     case 'gaps':
       return [entry.left.trim(), entry.right.trim()].filter(Boolean).join(' and ')

@@ -33,6 +33,7 @@ const WORDS: Partial<Record<Schemas['CheckKind'], Partial<typeof SHAFT>>> = {
   selector_centring: { loose: 'too far' },
   seat_height: { above: 'proud', nil: 'flush', below: 'below', tight: 'low', loose: 'high' },
   pinion_height: { above: '', below: 'below', tight: 'low', loose: 'high' },
+  backlash: { above: 'backlash', below: 'tight' },
   fit: { above: 'clearance', below: 'interference' },
 }
 

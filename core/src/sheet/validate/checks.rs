@@ -3,6 +3,8 @@
 use std::collections::BTreeMap;
 
 use super::Faults;
+use crate::allocate::MOST_EFFECT;
+use crate::sheet::backlash::Backlash;
 use crate::sheet::fit::{FURTHEST_APART, could_fit};
 use crate::sheet::{Check, CheckKind, Method, Sheet};
 use crate::units::length::Length;
@@ -27,6 +29,7 @@ impl Faults {
             self.check_selector(&place, check);
             self.check_seat(&place, check);
             self.check_fit(&place, check);
+            self.check_backlash(&place, check);
             for (a, adjustment) in check.adjustments.iter().enumerate() {
                 self.not_negative(
                     format!("{place}/adjustments/{a}/tolerance"),
@@ -150,6 +153,15 @@ impl Faults {
 
     pub(super) fn check_moved_by(&mut self, place: &str, check: &Check, sheet: &Sheet) {
         for (m, moved) in check.moved_by.iter().enumerate() {
+            let effect = moved.effect.abs();
+            if !(effect > 0.0 && effect <= MOST_EFFECT) {
+                self.add(
+                    format!("{place}/moved_by/{m}/effect"),
+                    format!(
+                        "a piece moves another gap by some part of its thickness: from −{MOST_EFFECT} to {MOST_EFFECT}, and not 0"
+                    ),
+                );
+            }
             let place = format!("{place}/moved_by/{m}/check");
             let key = &moved.check;
             let twice = check.moved_by[..m].iter().any(|o| o.check == *key);
@@ -436,6 +448,66 @@ impl Faults {
         ] {
             if let Some(length) = length {
                 self.more_than_nothing(format!("{place}/fit/{field}"), what, length);
+            }
+        }
+    }
+
+    pub(super) fn check_backlash(&mut self, place: &str, check: &Check) {
+        let of_kind = check.kind == CheckKind::Backlash;
+        let Some(backlash) = &check.backlash else {
+            if of_kind {
+                self.add(
+                    format!("{place}/backlash"),
+                    "a backlash needs its run-out, and by how much it grows as the ring gear moves away",
+                );
+            }
+            return;
+        };
+        if !of_kind {
+            self.add(
+                format!("{place}/kind"),
+                "only a backlash has these figures: make it of that kind, or leave them out",
+            );
+        }
+        if check.method != Method::AtTeeth {
+            self.add(
+                format!("{place}/method"),
+                "a backlash is taken at several teeth round the gear",
+            );
+        }
+        let run_out = format!("{place}/backlash/run_out");
+        self.more_than_nothing(run_out.clone(), "a run-out", &backlash.run_out);
+        let most = Backlash::MOST_RUN_OUT;
+        if backlash.run_out.length() > most {
+            self.add(
+                run_out,
+                format!("a run-out of more than {most} is no gear that runs: check the figure and its unit"),
+            );
+        }
+        let low = check.window.as_ref().and_then(|w| w.low.as_ref());
+        if low.is_some_and(|low| low.length() <= Length::ZERO) {
+            self.add(
+                format!("{place}/window/low"),
+                "teeth without any play lock: the tight limit is more than nothing",
+            );
+        }
+        let Some(set_by) = &check.set_by else { return };
+        if check.moved_by.is_empty() {
+            self.add(
+                format!("{place}/moved_by"),
+                "the shims at the other end move the ring gear too: name the check that they set",
+            );
+        }
+        for (m, moved) in check.moved_by.iter().enumerate() {
+            #[allow(clippy::float_cmp)] // written as 1 or −1
+            if moved.effect != -f64::from(set_by.effect) {
+                self.add(
+                    format!("{place}/moved_by/{m}/effect"),
+                    format!(
+                        "the shims at the other end move the ring gear the other way: {}",
+                        -set_by.effect
+                    ),
+                );
             }
         }
     }

@@ -4,6 +4,7 @@
 
 use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness};
 use anvil_core::choose::{self, Choices, Request};
+use anvil_core::measure::backlash::Mesh;
 use anvil_core::measure::feeler::{self, Advice};
 use anvil_core::measure::pinions::Pinions;
 use anvil_core::measure::selector_gaps::Selector;
@@ -93,6 +94,9 @@ pub struct MeasureIn {
     /// What a carrier's pinions are held to.
     #[serde(default)]
     pub pinions: Option<Pinions>,
+    /// What a ring gear's backlash is held to.
+    #[serde(default)]
+    pub mesh: Option<Mesh>,
     /// What a selector holds, with the shims at the ends of its shaft.
     #[serde(default)]
     pub selector: Option<Selector>,
@@ -153,6 +157,7 @@ pub fn measured(asked: Body<MeasureIn>) -> ApiResult<Json<MeasuredOut>> {
             proud: false,
             window,
             pinions: asked.pinions,
+            mesh: asked.mesh,
             selector: asked.selector.as_ref(),
         },
     );

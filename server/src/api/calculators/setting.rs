@@ -258,14 +258,7 @@ pub fn known_shim(asked: Body<KnownShimIn>) -> ApiResult<Json<WaySum>> {
     })?;
     let basis = Basis {
         gauge: Some(gauge),
-        adjustments: &[],
-        terms: &[],
-        u_shim_nm: 0.0,
-        stands_off: false,
-        proud: false,
-        window: None,
-        pinions: None,
-        selector: None,
+        ..Basis::default()
     };
     let window = window_of(&asked.low, &asked.high, unit)?;
     Ok(Json(way_sum(Method::KnownShim, &taken, &basis, window)))
@@ -296,14 +289,8 @@ pub fn stack(asked: Body<StackIn>) -> ApiResult<Json<WaySum>> {
     let gauge = Gauge::new(Length::from_nm(1_000), Length::ZERO, None).map_err(Problem::server)?;
     let basis = Basis {
         gauge: Some(gauge),
-        adjustments: &[],
         terms: &terms,
-        u_shim_nm: 0.0,
-        stands_off: false,
-        proud: false,
-        window: None,
-        pinions: None,
-        selector: None,
+        ..Basis::default()
     };
     let window = window_of(&asked.low, &asked.high, unit)?;
     Ok(Json(way_sum(Method::StackSum, &[], &basis, window)))

@@ -258,12 +258,24 @@ function VerdictWords({ check }: { check: CheckView }) {
   if (estimate.bracket && verdict.call === 'too_close')
     return <>Too close to call: a limit lies between the leaves. The one to try next is below.</>
   const unlike = notAlike(check)
+  const detail = check.ways.find((w) => w.counts)?.detail
+  const backlash = detail?.kind === 'backlash' ? detail.backlash : null
   if (unlike && unlike.alike === verdict.call && verdict.call !== 'in')
     return (
       <>
         Not alike: loosest and tightest are {show(unlike.spread_nm, unit)} apart, up to{' '}
         {show(unlike.alike_nm, unit)} allowed.
         {unlike.odd != null && ` Pinion ${unlike.odd} is the odd one.`}
+      </>
+    )
+  if (verdict.call === 'failed' && backlash)
+    return (
+      <>
+        The gear runs out by {show(backlash.run_out_nm, unit)} {unitName[unit]}, up to{' '}
+        {show(backlash.allowed_nm, unit)} allowed.
+        <span className="block text-base font-normal">
+          No shim mends that: dirt under the ring gear, its screws, a bent flange, or teeth that are no pair.
+        </span>
       </>
     )
   if (withNothingIn(check) && verdict.call !== 'in' && check.wanted)
@@ -276,6 +288,7 @@ function VerdictWords({ check }: { check: CheckView }) {
     return <>Too far off the middle by {show(-(verdict.to_high_nm ?? 0), unit)}.</>
   switch (verdict.call) {
     case 'in':
+      if (backlash) return <>In the window and running true, {percent(verdict.chance)} sure.</>
       if (check.pinions) return <>All in the window and alike, {percent(verdict.chance)} sure.</>
 
       // A rule of thumb is no window, however well it is kept.

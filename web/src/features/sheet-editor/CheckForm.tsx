@@ -107,6 +107,9 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
               put(`${of}/method`, 'selector_gaps')
               put(`${of}/selector`, { gears: [{ name: '' }, { name: '' }] })
             }
+            if (value === 'backlash') put(`${of}/method`, 'at_teeth')
+            if (value === 'backlash' && !check.backlash) put(`${of}/backlash`, { run_out: '', per_move: 0.7 })
+            if (value !== 'backlash' && check.backlash) put(`${of}/backlash`, undefined)
             if (value === 'seat_height') put(`${of}/method`, 'depth_from_bar')
             if (value === 'fit') put(`${of}/method`, 'stack_sum')
             if (value === 'fit' && !check.fit)
@@ -212,6 +215,35 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
             ...length('groove', 'Ring groove from; below the face under zero', true),
             hint: 'The near edge of the ring’s groove above the face. The part is home where it stands no higher.',
           })}
+        </div>
+      )}
+      {check.backlash && (
+        <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
+          {field(
+            {
+              field: 'places',
+              label: 'Taken at how many teeth',
+              as: 'count',
+              optional: true,
+              hint: 'Evenly round the gear; four where nothing is said.',
+            },
+            '/backlash',
+          )}
+          {field(length('run_out', 'Widest and narrowest differ by up to'), '/backlash')}
+          {field(
+            {
+              field: 'per_move',
+              label: 'Grows, for each 1 the ring gear moves, by',
+              as: 'number',
+              hint: 'Away from the pinion. Two set-ups on the bench find it too.',
+            },
+            '/backlash',
+          )}
+          {field(
+            { field: 'per_move_within', label: '± limits of that', as: 'number', optional: true },
+            '/backlash',
+          )}
+          {own('/backlash')}
         </div>
       )}
       {check.fit && <FitFields {...{ field }}>{own('/fit')}</FitFields>}

@@ -128,7 +128,15 @@ export function CheckLists({ sheet, faults, check, of, field, own }: Props) {
           rows={check.moved_by}
           columns={[
             { field: 'check', label: 'Check', as: 'choice', options: others },
-            { field: 'effect', label: 'A thicker piece there', as: 'choice', numeric: true, options: EFFECT },
+            check.kind === 'backlash'
+              ? {
+                  field: 'effect',
+                  label: 'A thicker piece there',
+                  as: 'choice',
+                  numeric: true,
+                  options: EFFECT,
+                }
+              : { field: 'effect', label: 'Closes by, for each 1 thicker (− opens)', as: 'number' },
           ]}
           noun="check"
           fresh={() => ({ check: others[0]?.[0] ?? '', effect: 1 })}

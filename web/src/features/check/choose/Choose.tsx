@@ -11,6 +11,8 @@ import type { Acting } from '../../../api/actions'
 import { BiasLine } from './Bias'
 import { Carrier } from '../../../charts/Carrier'
 import { FitPanel } from './FitPanel'
+import { RingGear } from '../../../charts/RingGear'
+import { SplitPanel } from './SplitPanel'
 import { WaysOut } from './Fallbacks'
 import { allInSentence, inSentence, inside } from '../../../domain/words'
 
@@ -19,6 +21,7 @@ type Choice = Schemas['Choice']
 /** The thickness wanted, the ranked choices with the next size each side, and the ways out. */
 export function Choose({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
+  const teeth = check.ways.find((w) => w.way === 'at_teeth')?.detail
   if (!check.set_by) {
     const pinions = check.ways.find((w) => w.way === 'one_by_one')?.detail
     return (
@@ -37,6 +40,7 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
                 : 'Nothing sets this clearance: it is measured and signed off. Out of the window, a worn part is to be replaced.'}
         </p>
         {check.fit && <FitPanel fit={check.fit} />}
+        {teeth?.kind === 'backlash' && <RingGear found={teeth.backlash} />}
         {pinions?.kind === 'pinions' && <Carrier check={check} found={pinions.pinions} />}
       </section>
     )
@@ -74,7 +78,9 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
           chosen here is of the pack as it lies.
         </p>
       )}
-      {check.coupled_with.length > 0 && !check.signed && (
+      {teeth?.kind === 'backlash' && <RingGear found={teeth.backlash} />}
+      {check.coupled_with.length > 0 && !check.signed && <SplitPanel check={check} />}
+      {check.coupled_with.length > 0 && !check.signed && !check.mesh && (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
           The same pieces also move {allInSentence(check.coupled_with)}:{' '}
           <Link className="link" to={`/jobs/${check.job_no}/together`}>

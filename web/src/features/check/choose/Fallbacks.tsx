@@ -1,18 +1,18 @@
 // What can be done when nothing in the drawer fits, each way with its numbers.
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { answer, server, writeKey, type Refused } from '../../../api/client'
+import { answer, server, type Refused } from '../../../api/client'
 import { sizeCounts } from '../../../domain/pieces'
 import type { CheckView, Schemas } from '../../../domain/schema'
 import { Field } from '../../../ui/Field'
-import { useNotice } from '../../../ui/Notices'
 import { Ask, Trouble } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { percent, piecesText, show, showStated, unitName, windowWords } from '../../../domain/units'
 import { AimOtherwise } from '../target/Target'
 import type { Acting } from '../../../api/actions'
 import { inSentence } from '../../../domain/words'
+import { useChooseAll } from './choose-all'
 
 export function WaysOut({ check, ways, act }: { check: CheckView; ways: Schemas['Fallbacks']; act: Acting }) {
   const { unit } = useBench()
@@ -182,47 +182,29 @@ function Ground({ check, grind, wanted, act, onClose }: GroundProps) {
 
 /** Pieces that another job has set aside, where both can still be set. */
 function Swaps({ check }: { check: CheckView }) {
-  const { who } = useBench()
-  const client = useQueryClient()
   const path = { job_no: check.job_no, check_key: check.check_key }
   const { data, error } = useQuery({
     queryKey: ['swaps', check.job_no, check.check_key, check.version],
     queryFn: () => answer(server.GET('/api/jobs/{job_no}/checks/{check_key}/swaps', { params: { path } })),
   })
-  const notice = useNotice()
   const [asked, setAsked] = useState<Schemas['SwapView'] | null>(null)
-  const swap = useMutation<string, Refused, Schemas['SwapView']>({
-    mutationFn: async (s) => {
-      const key = writeKey()
-      const choices = [
-        { ...path, version: check.version, pieces: sizeCounts(s.mine.pieces) },
-        { job_no: s.job_no, check_key: s.check_key, version: s.version, pieces: sizeCounts(s.theirs.pieces) },
-      ]
-      await answer(
-        server.POST('/api/share/choose', {
-          params: { header: { 'Idempotency-Key': key } },
-          body: { choices, from_job: check.job_no, who },
-        }),
-      )
-      return key
-    },
-    onSuccess: (act_key, s) => {
-      setAsked(null)
-      notice({
+  const swap = useChooseAll(check.job_no)
+  const doSwap = (s: Schemas['SwapView']) =>
+    swap.mutate(
+      {
+        choices: [
+          { ...path, version: check.version, pieces: sizeCounts(s.mine.pieces) },
+          {
+            job_no: s.job_no,
+            check_key: s.check_key,
+            version: s.version,
+            pieces: sizeCounts(s.theirs.pieces),
+          },
+        ],
         said: `Swapped with job ${s.job_no}, which is told.`,
-        undo: async () => {
-          await answer(
-            server.POST('/api/share/undo', {
-              params: { header: { 'Idempotency-Key': writeKey() } },
-              body: { act_key, who },
-            }),
-          )
-          await client.invalidateQueries()
-        },
-      })
-    },
-    onSettled: () => void client.invalidateQueries(),
-  })
+      },
+      { onSuccess: () => setAsked(null) },
+    )
   return (
     <>
       {data?.map((s) => (
@@ -234,7 +216,7 @@ function Swaps({ check }: { check: CheckView }) {
           check={check}
           pending={swap.isPending}
           error={swap.error}
-          onSwap={() => swap.mutate(asked)}
+          onSwap={() => doSwap(asked)}
           onClose={() => setAsked(null)}
         />
       )}

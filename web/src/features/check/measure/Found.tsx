@@ -61,6 +61,7 @@ function Picture({ check, view }: { check: CheckView; view: WayView }) {
       return <LeafTrack check={check} detail={view.detail} />
     // Drawn beside, where there is room for them.
     case 'pinions':
+    case 'backlash':
     case 'centring':
     case 'plain':
       return null

@@ -10,6 +10,7 @@ import { PinionForm } from './PinionForm'
 import { SelectorForm } from './SelectorForm'
 import { ShimForm } from './ShimForm'
 import { TermForm } from './TermForm'
+import { ToothForm } from './ToothForm'
 import { TorqueForm } from './TorqueForm'
 import { TravelForm } from './TravelForm'
 import { Entering, type Fault, type TakeProps } from './parts'
@@ -24,6 +25,7 @@ const FORMS: Record<Method, ComponentType<TakeProps>> = {
   known_shim: ShimForm,
   turning_torque: TorqueForm,
   one_by_one: PinionForm,
+  at_teeth: ToothForm,
   selector_gaps: SelectorForm,
   yes_no: AnswerForm,
   by_hand: HandForm,
