@@ -59,6 +59,7 @@ fn request(stock: &[Stock], width_nm: i64) -> Request<'_> {
             to_nm: 130_000.0,
         },
         required_probability: 0.95,
+        harm: None,
         least_pieces: 1,
         most_pieces: PIECES,
         best: 10,

@@ -380,6 +380,7 @@ impl Moved {
             window: self.window,
             aim: self.aim,
             required_probability: self.required_probability,
+            harm: None,
             least_pieces: 0,
             most_pieces: MOST_PIECES,
             best: 0,

@@ -10,6 +10,7 @@
 mod fallbacks;
 mod families;
 pub(crate) mod half_stacks;
+pub mod harm;
 pub mod purchase;
 mod rank;
 pub mod required;
@@ -18,6 +19,7 @@ mod search;
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
+use crate::choose::harm::Harm;
 use crate::choose::required::Effect;
 use crate::stock::drawer::{Availability, Grade, Stock};
 use crate::uncertainty::distribution::Shape;
@@ -65,6 +67,8 @@ pub struct Request<'a> {
     pub aim: TargetRange,
     /// The chance in window below which a choice ranks after the rest; from 0.5 to below 1.
     pub required_probability: f64,
+    /// Where missing on one side is worse: settings rank by the harm to be expected then, and the window has both limits.
+    pub harm: Option<Harm>,
     /// The fewest pieces a stack may have; zero allows none at all.
     pub least_pieces: u32,
     /// The most pieces a stack may have.
@@ -109,6 +113,10 @@ pub enum ChooseError {
     NoFreedom,
     #[error("the target range starts above its end: swap the two figures")]
     AimReversed,
+    #[error(
+        "harm: one side is from 1.1 to 100 times as bad as the other, in a window with both limits"
+    )]
+    BadHarm,
     /// More stacks than can be searched.
     #[error("so many sizes in stacks of so many pieces cannot be searched: allow fewer pieces")]
     TooMany,
@@ -125,6 +133,7 @@ impl ChooseError {
             Self::BadFitted => "fitted_nm",
             Self::NoFreedom => "dof",
             Self::AimReversed => "aim",
+            Self::BadHarm => "harm",
             Self::NotFinite => "clearance_nm",
         }
     }
@@ -148,6 +157,8 @@ pub struct Choice {
     pub expanded_nm: f64,
     /// The chance that it lies in the window, 0 to 1.
     pub chance: f64,
+    /// The harm to be expected of it, 0 to 1, where missing on one side is worse.
+    pub harm: Option<f64>,
     /// Whether that chance reaches the shop's required probability.
     pub reaches_floor: bool,
     /// Prediction less the tight limit in nanometres; none where the window is open there.
@@ -229,7 +240,7 @@ pub struct Choices {
 ///     fitted: Length::ZERO, u_fitted_nm: 0.0, effect: Effect::Closes,
 ///     window: Window::new(Some(Length::from_nm(152_400)), Some(Length::from_nm(304_800))).unwrap(),
 ///     aim: TargetRange { from_nm: thou(9.0), to_nm: thou(9.0) },
-///     required_probability: 0.95, least_pieces: 1, most_pieces: 8, best: 3, stock: &[five],
+///     required_probability: 0.95, harm: None, least_pieces: 1, most_pieces: 8, best: 3, stock: &[five],
 /// }).unwrap();
 /// assert_eq!(found.ranked[0].pieces[0].count, 6);
 /// ```
@@ -285,6 +296,11 @@ impl Request<'_> {
             || self.least_pieces > self.most_pieces
         {
             return Err(ChooseError::BadPieces);
+        }
+        let limits = (self.window.low(), self.window.high());
+        let harmed = |harm: Harm| harm.is_sound() && matches!(limits, (Some(_), Some(_)));
+        if self.harm.is_some_and(|harm| !harmed(harm)) {
+            return Err(ChooseError::BadHarm);
         }
         if let Some(at) = self
             .stock
@@ -362,6 +378,15 @@ impl Request<'_> {
         self.chance_between(predicted_nm, doubt, ends)
     }
 
+    /// The harm to be expected of a prediction with such doubt, where missing on one side is worse.
+    fn expected_harm(&self, predicted_nm: f64, doubt: (f64, Option<f64>)) -> Option<f64> {
+        let harm = self.harm?;
+        let (low, high) = (self.window.low_nm(), self.window.high_nm());
+        let tight = self.chance_between(predicted_nm, doubt, (f64::NEG_INFINITY, low));
+        let loose = self.chance_between(predicted_nm, doubt, (high, f64::INFINITY));
+        Some(harm.expected(tight, loose))
+    }
+
     /// The clearances inside the window for which `reaches` holds, where it holds for any: it must
     /// hold best in the middle and less towards the limits. An open end stays open.
     pub(crate) fn band(&self, reaches: impl Fn(f64) -> bool) -> Option<(f64, f64)> {
@@ -423,6 +448,7 @@ impl Request<'_> {
             dof,
             expanded_nm,
             chance,
+            harm: self.expected_harm(predicted_nm, (u_nm, dof)),
             reaches_floor: chance >= self.required_probability,
             to_low_nm: self.window.low().map(|l| predicted_nm - l.as_f64()),
             to_high_nm: self.window.high().map(|h| h.as_f64() - predicted_nm),

@@ -41,6 +41,7 @@ pub(super) struct Candidate {
     pub total: i64,
     pub reaches_floor: bool,
     pub distance: f64,
+    /// The chance in window; where missing on one side is worse, what the harm to be expected leaves of 1.
     pub chance: f64,
     pub source: Availability,
     /// The lines of stock and their thicknesses, ascending by thickness.

@@ -21,7 +21,9 @@ pub(super) fn best(request: &Request<'_>) -> Result<Vec<Choice>, ChooseError> {
         return Err(ChooseError::TooMany);
     }
     let mut search = Search::new(request, stock);
-    search.reaching_floor();
+    if request.harm.is_none() {
+        search.reaching_floor();
+    }
     search.the_rest();
     let Search { list, stock, .. } = search;
     Ok(list
@@ -208,7 +210,8 @@ impl<'a> Search<'a> {
         }
     }
 
-    /// What is left of the list filled with settings below the required probability, by chance.
+    /// What is left of the list filled with settings below the required probability, by chance; all of it by the harm to be
+    /// expected, where missing on one side is worse.
     fn the_rest(&mut self) {
         if self.request.best == 0 || self.list.worst().is_some_and(|w| w.reaches_floor) {
             return;
@@ -218,6 +221,7 @@ impl<'a> Search<'a> {
         // Outward from the middle; where the window is open, from all that lies inside it, which
         // is little: what reaches the required probability there is on the list already.
         let (from, to) = match (low.is_finite(), high.is_finite()) {
+            _ if self.request.harm.is_some() => self.least_harm(),
             (true, true) => (f64::midpoint(low, high), f64::midpoint(low, high)),
             (true, false) => (low, f64::MAX),
             _ => (f64::MIN, high),
@@ -236,7 +240,12 @@ impl<'a> Search<'a> {
         // Whether a stack of so many pieces so far out could be among the best.
         let wanted = |search: &Self, count: usize, radius: f64| {
             search.list.worst().is_none_or(|worst| {
-                let bound = search.bound(count, outward(radius));
+                let bound = if search.request.harm.is_some() {
+                    let ends = [from - radius, to + radius].map(|c| search.bound(count, c));
+                    ends[0].max(ends[1])
+                } else {
+                    search.bound(count, outward(radius))
+                };
                 // Where nothing has any chance left, the distance from the target ranks.
                 bound > worst.chance || (bound >= worst.chance && nearest(radius) <= worst.distance)
             })
@@ -290,6 +299,11 @@ impl<'a> Search<'a> {
     /// window has no better chance than what lies at its edge.
     fn bound(&self, count: usize, predicted: f64) -> f64 {
         let window = self.request.window;
+        if let Some(harm) = self.request.harm {
+            let (tight, loose) = self.least_missing(count, predicted);
+            let weights = harm.weights();
+            return 1.0 - (weights.0 * tight).max(weights.1 * loose);
+        }
         let (narrow, wide) = self.variances[count];
         if narrow.to_bits() == wide.to_bits() {
             return self
@@ -307,6 +321,53 @@ impl<'a> Search<'a> {
             .request
             .chance_between(-distance, (u, dof), (0.0, f64::INFINITY));
         tail.min(self.bound_inside(count, predicted.clamp(low, high)))
+    }
+
+    /// No stack of `count` pieces with this prediction misses less surely on the tight side, and none on the loose: a tail
+    /// beyond a limit is smallest where the spread is narrowest, and beyond a limit already missed where it is widest.
+    fn least_missing(&self, count: usize, predicted: f64) -> (f64, f64) {
+        let request = self.request;
+        let (narrow, wide) = self.variances[count];
+        let [narrow, wide] = [narrow, wide].map(|u2| request.predicted_u(u2));
+        let beyond = |inside: f64| {
+            let (u, dof) = if inside >= 0.0 {
+                (narrow.0, wide.1)
+            } else {
+                (wide.0, narrow.1)
+            };
+            request.chance_between(0.0, (u, dof), (inside, f64::INFINITY))
+        };
+        let (low, high) = (request.window.low_nm(), request.window.high_nm());
+        (beyond(predicted - low), beyond(high - predicted))
+    }
+
+    /// From where to where the harm to be expected is least, for all numbers of pieces: where what misses tight weighs as
+    /// much as what misses loose.
+    fn least_harm(&self) -> (f64, f64) {
+        let weights = self.request.harm.map_or((1.0, 1.0), |h| h.weights());
+        let (low, high) = (self.request.window.low_nm(), self.request.window.high_nm());
+        let crossing = |count: usize| {
+            let tight_weighs_more = |c: f64| {
+                let (tight, loose) = self.least_missing(count, c);
+                weights.0 * tight > weights.1 * loose
+            };
+            let wide = (high - low).max(1.0);
+            let (mut from, mut to) = (low - 100.0 * wide, high + 100.0 * wide);
+            while to - from > 1.0 {
+                let middle = f64::midpoint(from, to);
+                if tight_weighs_more(middle) {
+                    from = middle;
+                } else {
+                    to = middle;
+                }
+            }
+            (from, to)
+        };
+        self.counts()
+            .map(crossing)
+            .fold((f64::INFINITY, f64::NEG_INFINITY), |a, b| {
+                (a.0.min(b.0), a.1.max(b.1))
+            })
     }
 
     /// No stack of `count` pieces with this prediction, inside the window, has a better chance.
@@ -481,9 +542,13 @@ impl<'a> Search<'a> {
             source = source.max(stock.source);
         }
         let chance = self.chances.or_find((total, u2.to_bits()), || {
-            request.chance(predicted, request.predicted_u(u2))
+            let doubt = request.predicted_u(u2);
+            request
+                .expected_harm(predicted, doubt)
+                .map_or_else(|| request.chance(predicted, doubt), |harm| 1.0 - harm)
         });
-        let reaches_floor = chance >= request.required_probability;
+        // By harm, no chance by itself puts one before another.
+        let reaches_floor = request.harm.is_none() && chance >= request.required_probability;
         if required_probability && !reaches_floor {
             return;
         }

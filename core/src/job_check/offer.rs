@@ -119,6 +119,10 @@ impl Record {
             window,
             aim,
             required_probability: self.required_probability,
+            harm: spec
+                .check
+                .harm
+                .filter(|_| window.low().is_some() && window.high().is_some()),
             least_pieces: set_by.least_pieces,
             most_pieces: set_by.most_pieces,
             best: SHOWN,

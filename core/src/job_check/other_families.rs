@@ -130,6 +130,7 @@ impl Record {
             window,
             aim,
             required_probability: self.required_probability,
+            harm: None,
             least_pieces: swap.count,
             most_pieces: swap.count,
             best: SHOWN,

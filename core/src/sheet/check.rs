@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::backlash::Backlash;
 use super::chart::Chart;
 use super::fit::Fit;
+use crate::choose::harm::Harm;
 use crate::choose::required::Effect;
 use crate::materials::expansion::Material;
 use crate::measure::proof::YesNo;
@@ -82,6 +83,9 @@ pub struct Check {
     /// Where in the window to aim; the middle where nothing is said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub target: Option<WrittenTarget>,
+    /// Where missing the window on one side is worse than on the other: pieces are ranked by the harm to be expected.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub harm: Option<Harm>,
     /// How it is usually taken.
     pub method: Method,
     /// How to take it: where the gauge stands, what to push.

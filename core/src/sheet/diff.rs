@@ -67,6 +67,7 @@ impl Check {
             source: _,
             look_up: _,
             target: _,
+            harm: _,
             method: _,
             how: _,
             set_by: _,

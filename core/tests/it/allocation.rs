@@ -339,7 +339,7 @@ proptest! {
         let found = choose(&Request { shape: None,
             clearance_nm: check.clearance_nm, u_nm: check.u_nm, dof: check.dof,
             fitted: Length::ZERO, u_fitted_nm: 0.0, effect,
-            window: check.window, aim: check.aim, required_probability: check.required_probability,
+            window: check.window, aim: check.aim, required_probability: check.required_probability, harm: None,
             least_pieces: 1, most_pieces: groups[0].places[0].most_pieces, best: 1, stock: &drawer,
         }).unwrap();
         let shared = all(&groups, std::slice::from_ref(&drawer));

@@ -64,6 +64,7 @@ fn of_two_alike_the_one_known_better_is_chosen() {
             to_nm: 100_000.0,
         },
         required_probability: 0.95,
+        harm: None,
         least_pieces: 1,
         most_pieces: 2,
         best: 5,

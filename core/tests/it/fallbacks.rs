@@ -39,6 +39,7 @@ fn request(wanted: i64, half: i64, stock: &[Stock]) -> Request<'_> {
             to_nm: 100_000.0,
         },
         required_probability: 0.95,
+        harm: None,
         least_pieces: 1,
         most_pieces: 1,
         best: 3,

@@ -20,6 +20,7 @@ mod files;
 mod fits;
 mod forces;
 mod gauge_cards;
+mod harm;
 mod layers;
 mod leaves;
 mod lengths;

@@ -248,6 +248,7 @@ fn request(stock: &[Stock], fitted: i64, pieces: u32) -> Request<'_> {
             to_nm: 1_300_000.0,
         },
         required_probability: 0.95,
+        harm: None,
         least_pieces: pieces,
         most_pieces: pieces,
         best: 6,

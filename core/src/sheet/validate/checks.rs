@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 
 use super::Faults;
 use crate::allocate::MOST_EFFECT;
+use crate::choose::harm::Harm;
 use crate::sheet::backlash::Backlash;
 use crate::sheet::fit::{FURTHEST_APART, could_fit};
 use crate::sheet::{Check, CheckKind, Method, Sheet};
@@ -29,6 +30,7 @@ impl Faults {
             self.check_selector(&place, check);
             self.check_seat(&place, check);
             self.check_fit(&place, check);
+            self.check_harm(&place, check);
             self.check_backlash(&place, check);
             for (a, adjustment) in check.adjustments.iter().enumerate() {
                 self.not_negative(
@@ -449,6 +451,26 @@ impl Faults {
             if let Some(length) = length {
                 self.more_than_nothing(format!("{place}/fit/{field}"), what, length);
             }
+        }
+    }
+
+    pub(super) fn check_harm(&mut self, place: &str, check: &Check) {
+        let Some(harm) = check.harm else { return };
+        if !harm.is_sound() {
+            let (from, to) = (Harm::TIMES.start(), Harm::TIMES.end());
+            self.add(
+                format!("{place}/harm/times"),
+                format!("one side is from {from} to {to} times as bad as the other, such as 4; alike, leave it out"),
+            );
+        }
+        let both = check
+            .working_window()
+            .is_some_and(|w| w.low().is_some() && w.high().is_some());
+        if !both {
+            self.add(
+                format!("{place}/harm"),
+                "only a window with both limits can be missed on the worse side: leave it out",
+            );
         }
     }
 

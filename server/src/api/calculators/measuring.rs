@@ -331,6 +331,7 @@ pub fn choices(asked: Body<ChooseIn>) -> ApiResult<Json<Choices>> {
         window: window_of(asked.window)?,
         aim: asked.aim,
         required_probability: asked.floor,
+        harm: None,
         least_pieces: 1,
         most_pieces: asked.most_pieces,
         best: BEST,

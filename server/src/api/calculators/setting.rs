@@ -144,6 +144,7 @@ pub fn piece_sum(asked: Body<PieceSumIn>) -> ApiResult<Json<PieceSum>> {
                 window,
                 aim,
                 required_probability: FLOOR,
+                harm: None,
                 least_pieces: 1,
                 most_pieces: asked.most_pieces,
                 best: BEST,
