@@ -365,6 +365,15 @@ for (const family of [...sheet.families, ...auto.families, ...bike.families, ...
   for (const [thickness, grade, marked] of measured[family.key] ?? []) rows.push([family.key, thickness, 1, place[family.key], 'current', grade, marked, 0].join(','))
 }
 writeFileSync(new URL('drawers.csv', here), rows.join('\n') + '\n')
+// What is to be seen to before readings are believed is ticked in each round that ends in a signature.
+for (const job of jobs)
+  for (const { steps } of job.work) {
+    let from = 0
+    for (let s = 0; s < steps.length; s++) {
+      if (steps[s].fit !== undefined) from = s + 1
+      if (steps[s].sign !== undefined && !steps.slice(from, s).some((step) => step.ready)) steps.splice(s++, 0, { ready: true })
+    }
+  }
 const lines = jobs.map((job) => {
   const { work: done, ...card } = job
   const body = done.map((c) => '      ' + JSON.stringify(c)).join(',\n')

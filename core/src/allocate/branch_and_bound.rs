@@ -4,8 +4,9 @@ use std::cmp::Reverse;
 use std::collections::BinaryHeap;
 use std::rc::Rc;
 
-use crate::allocate::candidates::{Candidates, Lines, MOST_OPTIONS, Own, pinned};
+use crate::allocate::candidates::{Candidates, Own, pinned};
 use crate::allocate::lagrangian::{Decision, Market, NEVER, Pick, Relaxed};
+use crate::allocate::stacks::{Lines, MOST_OPTIONS};
 use crate::allocate::state_space::{self, Settled};
 use crate::allocate::{
     AllocateError, Allocation, Assignment, BELOW, Cost, Group, OUT, Progress, tally,

@@ -3,7 +3,10 @@
 use std::cell::RefCell;
 use std::collections::HashMap;
 
-use crate::allocate::pairs::Pairs;
+use crate::allocate::pairs::{Costing, Pairs};
+use crate::allocate::stacks::{
+    Band, Laid, Lines, MOST_OPTIONS, Stacks, least_and_most_u2, variance,
+};
 use crate::allocate::{AllocateError, BELOW, Cost, FAR, Group, Moved, PIECE, Place, far};
 use crate::choose::SizeCount;
 use crate::stock::drawer::Stock;
@@ -12,45 +15,10 @@ use crate::stock::drawer::Stock;
 const FIRST_RADIUS: f64 = 400.0;
 /// So many stacks are enough to begin with.
 const ENOUGH: usize = 48;
-/// More stacks than this are not laid out.
-pub(super) const MOST_OPTIONS: usize = 500_000;
 /// More first parts of stacks than this are not gone through.
 const MOST_PREFIXES: u64 = 2_000_000;
 /// Nearer than this to the edge of a band, which is found by halving, the chance itself is asked.
 const EDGE_NM: f64 = 2.0;
-
-/// The sizes of all drawers in one row, ascending within each drawer.
-pub(super) struct Lines<'a> {
-    pub stock: Vec<&'a Stock>,
-    /// Where each drawer begins and ends.
-    pub drawers: Vec<std::ops::Range<usize>>,
-    /// How many of each there are to share out.
-    pub quantity: Vec<i64>,
-}
-
-impl<'a> Lines<'a> {
-    /// All lines of all drawers, numbered through.
-    pub fn new(drawers: &'a [Vec<Stock>]) -> Self {
-        let mut stock: Vec<&Stock> = Vec::new();
-        let mut ranges = Vec::new();
-        for drawer in drawers {
-            let from = stock.len();
-            stock.extend(drawer.iter().filter(|s| s.quantity > 0));
-            stock[from..].sort_by(|a, b| {
-                (a.thickness_nm, a.source)
-                    .cmp(&(b.thickness_nm, b.source))
-                    .then(a.u_nm.total_cmp(&b.u_nm))
-                    .then(a.grade.cmp(&b.grade))
-            });
-            ranges.push(from..stock.len());
-        }
-        Self {
-            quantity: stock.iter().map(|s| i64::from(s.quantity)).collect(),
-            stock,
-            drawers: ranges,
-        }
-    }
-}
 
 /// A stack, or one for each place of a group, with what it costs.
 #[derive(Clone, Copy)]
@@ -88,9 +56,6 @@ impl Own {
     }
 }
 
-/// The clearances from which and to which something holds.
-pub(super) type Band = (f64, f64);
-
 /// The options of one group, cheapest first.
 pub(super) struct Candidates<'a> {
     pub group: &'a Group,
@@ -104,9 +69,9 @@ pub(super) struct Candidates<'a> {
     pub drawer: std::ops::Range<usize>,
     /// No stack in the window has fewer pieces than this.
     pub fewest: usize,
-    pub(super) radius: f64,
+    radius: f64,
     /// Where two places move two checks: how they do.
-    pub(super) pairs: Option<Pairs>,
+    pairs: Option<Pairs>,
     /// By check and by the variance of the pieces, where the chance reaches the required probability.
     bands: RefCell<HashMap<(usize, u64), Option<Band>>>,
 }
@@ -148,7 +113,7 @@ impl<'a> Candidates<'a> {
             while options.too_few() && options.extend(lines) {}
         } else if options.pairs.is_some() {
             options.lay_out_pairs(lines);
-            while options.wants_pairs(ENOUGH) && options.extend(lines) {}
+            while options.wants_pairs() && options.extend(lines) {}
         } else {
             options.lay_out_all(lines)?;
         }
@@ -188,8 +153,9 @@ impl<'a> Candidates<'a> {
         if self.beyond.is_none() {
             return false;
         }
-        if self.pairs.is_some() {
-            self.extend_pairs(lines);
+        if let Some(pairs) = &mut self.pairs {
+            pairs.go_further();
+            self.lay_out_pairs(lines);
         } else {
             self.radius *= 4.0;
             self.lay_out_near(lines);
@@ -239,6 +205,27 @@ impl<'a> Candidates<'a> {
         self.keep(kept);
     }
 
+    /// Lays out pairs as far as they go now.
+    fn lay_out_pairs(&mut self, lines: &Lines<'_>) {
+        let Some(mut pairs) = self.pairs.take() else {
+            return;
+        };
+        let of = Costing {
+            cost: &|c, predicted, u2| self.cost_of(c, predicted, u2),
+            band: &|c, u2s| self.best_band(&self.group.checks[c], u2s),
+        };
+        let (kept, beyond) = pairs.lay_out(self.group, lines, &of);
+        self.pairs = Some(pairs);
+        self.beyond = beyond;
+        self.keep(kept);
+    }
+
+    /// Whether more pairs are wanted before anything is known of other groups.
+    fn wants_pairs(&self) -> bool {
+        let both = self.pairs.as_ref().is_some_and(Pairs::both_laid_out);
+        self.list.len() < if both { 1 } else { ENOUGH }
+    }
+
     /// No stack further from the target than the radius costs less than this.
     fn least_beyond(&self, check: &Moved, place: &Place, lines: &Lines<'_>) -> Cost {
         let u2s = least_and_most_u2(check, std::slice::from_ref(place), lines);
@@ -250,7 +237,7 @@ impl<'a> Candidates<'a> {
 
     /// From where to where a check could reach its required probability at the best: a tail is smallest where the spread
     /// is narrowest and the degrees of freedom are most.
-    pub(super) fn best_band(&self, check: &Moved, (least, most): (f64, f64)) -> Option<Band> {
+    fn best_band(&self, check: &Moved, (least, most): (f64, f64)) -> Option<Band> {
         let request = check.request(self.group);
         let (u, _) = request.predicted_u(least);
         // What is not known of how pieces move it only adds to them.
@@ -327,7 +314,7 @@ impl<'a> Candidates<'a> {
         Ok(())
     }
 
-    pub(super) fn keep(&mut self, mut kept: Vec<Laid>) {
+    fn keep(&mut self, mut kept: Vec<Laid>) {
         // Of equal cost the thicker thin pieces first: thin shims are springy.
         self.list.clear();
         self.pool.clear();
@@ -344,7 +331,7 @@ impl<'a> Candidates<'a> {
 
     /// What a prediction of a check by number costs, inside its window and without its pieces; `u2` is what they add to
     /// its variance.
-    pub(super) fn cost_of(&self, number: usize, predicted: f64, u2: f64) -> Cost {
+    fn cost_of(&self, number: usize, predicted: f64, u2: f64) -> Cost {
         let check = &self.group.checks[number];
         let distance = far(check.aim.distance_nm(predicted));
         if self.reaches_floor(number, check, predicted, u2) {
@@ -379,36 +366,6 @@ impl<'a> Candidates<'a> {
     }
 }
 
-/// The least and the most variance that pieces at these places add to a check.
-pub(super) fn least_and_most_u2(check: &Moved, places: &[Place], lines: &Lines<'_>) -> (f64, f64) {
-    let of_place = |place: &Place| {
-        let us = lines.drawers[place.drawer]
-            .clone()
-            .map(|l| lines.stock[l].u_nm.powi(2));
-        let ends = us.fold((f64::INFINITY, 0_f64), |(a, b), u2| (a.min(u2), b.max(u2)));
-        (
-            ends.0.min(ends.1) * f64::from(place.least_pieces),
-            ends.1 * f64::from(place.most_pieces),
-        )
-    };
-    places
-        .iter()
-        .zip(&check.effects)
-        .fold((0.0, 0.0), |sum, (place, effect)| {
-            let (least, most) = of_place(place);
-            let squared = effect * effect;
-            (sum.0 + squared * least, sum.1 + squared * most)
-        })
-}
-
-/// What the pieces of a stack add to a variance.
-pub(super) fn variance(lines: &Lines<'_>, stack: &[u16]) -> f64 {
-    stack
-        .iter()
-        .map(|l| lines.stock[usize::from(*l)].u_nm.powi(2))
-        .sum()
-}
-
 /// The total thickness that would give a check on its own this clearance.
 fn total_for(place: &Place, check: &Moved, clearance_nm: f64) -> f64 {
     place.fitted.as_f64() + (check.clearance_nm - clearance_nm) / check.effects[0]
@@ -436,9 +393,6 @@ fn fewest(group: &Group, lines: &Lines<'_>) -> usize {
     least.max(place.least_pieces) as usize
 }
 
-/// A stack laid out: its cost, how many pieces it has, and the pieces with the counts by place.
-pub(super) type Laid = (Cost, usize, Vec<u16>);
-
 /// The pieces that a person settled on, of what is left; none where it has no such pieces.
 pub(super) fn pinned(group: &Group, settled: &[Vec<SizeCount>], lines: &Lines<'_>) -> Option<Own> {
     let mut left = lines.quantity.clone();
@@ -465,77 +419,4 @@ pub(super) fn pinned(group: &Group, settled: &[Vec<SizeCount>], lines: &Lines<'_
     }
     own.counts.pop();
     Some(own)
-}
-
-/// The stacks of one drawer whose totals lie in a range.
-pub(super) struct Stacks<'l, 'a> {
-    lines: &'l Lines<'a>,
-    drawer: std::ops::Range<usize>,
-    range: (i64, i64),
-    thickest: i64,
-    stack: Vec<u16>,
-}
-
-impl<'l, 'a> Stacks<'l, 'a> {
-    pub(super) fn new(lines: &'l Lines<'a>, drawer: usize, range: (i64, i64)) -> Self {
-        let drawer = lines.drawers[drawer].clone();
-        Self {
-            thickest: lines.stock[drawer.clone()]
-                .last()
-                .map_or(0, |s| s.thickness_nm.nm()),
-            lines,
-            drawer,
-            range,
-            stack: Vec::new(),
-        }
-    }
-
-    /// The least and greatest clearance that any stack could give.
-    fn reach(&self, check: &Moved, group: &Group, place: &Place) -> (f64, f64) {
-        let most = self.thickest.saturating_mul(i64::from(place.most_pieces));
-        let ends = [0, most].map(|total| check.predicted_nm(group, |_| total));
-        (ends[0].min(ends[1]), ends[0].max(ends[1]))
-    }
-
-    /// Every stack of `count` pieces, thinnest first, with its total.
-    pub(super) fn each(&mut self, count: usize, found: &mut impl FnMut(&[u16], i64)) {
-        self.stack.clear();
-        self.grow(count, self.drawer.start, 0, found);
-    }
-
-    fn grow(&mut self, left: usize, from: usize, total: i64, found: &mut impl FnMut(&[u16], i64)) {
-        if left == 0 {
-            if (self.range.0..=self.range.1).contains(&total) {
-                found(&self.stack, total);
-            }
-            return;
-        }
-        let lines = self.lines;
-        let size = |line: usize| lines.stock[line].thickness_nm.nm();
-        let more = i64::try_from(left - 1).unwrap_or(i64::MAX);
-        // All that follow are at least as thick as this one, and none is thicker than the thickest.
-        let least = self.range.0 - total - self.thickest.saturating_mul(more);
-        let first = self.lines.stock[from..self.drawer.end]
-            .partition_point(|s| s.thickness_nm.nm() < least);
-        for line in from + first..self.drawer.end {
-            if total.saturating_add(size(line).saturating_mul(more + 1)) > self.range.1 {
-                break;
-            }
-            let Ok(number) = u16::try_from(line) else {
-                break;
-            };
-            let used = self
-                .stack
-                .iter()
-                .rev()
-                .take_while(|l| **l == number)
-                .count();
-            if i64::try_from(used).unwrap_or(i64::MAX) >= lines.quantity[line] {
-                continue;
-            }
-            self.stack.push(number);
-            self.grow(left - 1, line, total + size(line), found);
-            self.stack.pop();
-        }
-    }
 }

@@ -17,6 +17,7 @@ mod candidates;
 mod lagrangian;
 mod one_by_one;
 mod pairs;
+mod stacks;
 mod state_space;
 
 use serde::Serialize;
@@ -24,16 +25,13 @@ use thiserror::Error;
 
 pub use one_by_one::{Reason, one_by_one, predict, reasons, tally_of};
 
-use crate::choose::required::Effect;
+use crate::choose::required::{Effect, MOST_EFFECT};
 use crate::choose::{MOST_PIECES, Pieces, Request, SizeCount};
 use crate::stock::drawer::Stock;
 use crate::uncertainty::distribution::Shape;
 use crate::units::length::Length;
 use crate::verdict::Call;
 use crate::verdict::window::{TargetRange, Window};
-
-/// A piece moves a clearance by no more than this many times its own thickness.
-pub const MOST_EFFECT: f64 = 4.0;
 
 /// A place that takes pieces: a shaft's end, a bearing cup, a groove.
 #[derive(Clone, Debug)]

@@ -3,11 +3,13 @@
 //! The total of both ends sets one check and their split the other, so the totals that give two clearances are one
 //! point. Only stacks near it are looked at; how far off all others must land is the bound.
 
-use crate::allocate::candidates::{
-    Band, Candidates, Laid, Lines, MOST_OPTIONS, Stacks, least_and_most_u2, variance,
+use crate::allocate::stacks::{
+    Band, Laid, Lines, MOST_OPTIONS, Stacks, least_and_most_u2, variance,
 };
 use crate::allocate::{BELOW, Cost, FAR, Group, Moved, PIECE, far};
 
+/// The first distance from both targets that is laid out, in nanometres.
+const FIRST_RADIUS: f64 = 400.0;
 /// The first distance from the target of a check that is laid out where the other is out of its window, in nanometres:
 /// very many pairs give any one total.
 const FIRST_ONE_OUT: f64 = 1.0;
@@ -18,6 +20,8 @@ const FIRST_OF_EACH: usize = 2;
 pub(super) struct Pairs {
     /// What the totals change by, for each place, as each clearance shrinks.
     inverse: [[f64; 2]; 2],
+    /// Pairs with both checks in their windows are laid out up to this distance from both targets.
+    radius: f64,
     /// Every pair with both checks in their windows is laid out.
     both_laid_out: bool,
     /// Those with one check out of its window are laid out up to this distance from the other's target.
@@ -28,6 +32,14 @@ pub(super) struct Pairs {
     more_alike: bool,
     /// Every stack of both places, once pairs are laid out of which one check is out of its window.
     every: Option<[ByTotal; 2]>,
+}
+
+/// What is asked of the group that pairs are laid out for.
+pub(super) struct Costing<'c> {
+    /// What a check by number costs inside its window, at a clearance and with what the pieces add to its variance.
+    pub cost: &'c dyn Fn(usize, f64, f64) -> Cost,
+    /// From where to where a check could reach its required probability, by the least and the most of that.
+    pub band: &'c dyn Fn(usize, (f64, f64)) -> Option<Band>,
 }
 
 /// The stacks of one place, those that come to the same together, by their totals.
@@ -78,6 +90,7 @@ impl Pairs {
                 [b[1] / determinant, -a[1] / determinant],
                 [-b[0] / determinant, a[0] / determinant],
             ],
+            radius: FIRST_RADIUS,
             both_laid_out: false,
             one_out: None,
             of_each: FIRST_OF_EACH,
@@ -174,23 +187,39 @@ fn near(check: &Moved, group: &Group, lines: &Lines<'_>, radius: f64) -> (Band, 
     )
 }
 
-impl Candidates<'_> {
-    /// Lays out the pairs near both targets; once all that have both checks in are laid out, those with one of them out
-    /// that are near the other's.
-    pub(super) fn lay_out_pairs(&mut self, lines: &Lines<'_>) {
-        let group = self.group;
+impl Pairs {
+    /// Every pair with both checks in their windows is laid out.
+    pub fn both_laid_out(&self) -> bool {
+        self.both_laid_out
+    }
+
+    /// Further from the targets, or more of those that come to the same, whichever is wanted next.
+    pub fn go_further(&mut self) {
+        if self.more_alike {
+            self.of_each *= 4;
+        } else if self.both_laid_out {
+            self.one_out = Some(self.one_out.map_or(FIRST_ONE_OUT, |r| r * 4.0));
+        } else {
+            self.radius *= 4.0;
+        }
+    }
+
+    /// The pairs near both targets; once all that have both checks in are laid out, also those with one of them out that are
+    /// near the other's. And the least that any other costs; none where there is no other.
+    pub fn lay_out(
+        &mut self,
+        group: &Group,
+        lines: &Lines<'_>,
+        of: &Costing<'_>,
+    ) -> (Vec<Laid>, Option<Cost>) {
         let near_both = [0, 1].map(|c| near(&group.checks[c], group, lines, self.radius));
-        let mut pile = Pile::default();
-        self.lay_out_both(lines, near_both.map(|n| n.0), &mut pile);
         let laid_out = near_both.map(|n| n.1);
-        let one_out = self.pairs.as_mut().and_then(|pairs| {
-            pairs.both_laid_out = laid_out == [true, true];
-            pairs.one_out
-        });
+        let mut pile = Pile::default();
+        self.lay_out_both((group, lines, of), near_both.map(|n| n.0), &mut pile);
+        self.both_laid_out = laid_out == [true, true];
         let bands = [0, 1].map(|c| {
             let check = &group.checks[c];
-            let u2s = least_and_most_u2(check, &group.places, lines);
-            self.best_band(check, u2s)
+            (of.band)(c, least_and_most_u2(check, &group.places, lines))
         });
         // What a check adds at the least where it lies further off than so much.
         let further = |c: usize, radius: f64| {
@@ -201,20 +230,17 @@ impl Candidates<'_> {
         };
         let unsure = |c: usize| if bands[c].is_none() { BELOW } else { 0 };
         let least = |costs: [Option<Cost>; 2]| costs.into_iter().flatten().min();
-        let further_off = if laid_out != [true, true] {
+        let further_off = if !self.both_laid_out {
             least([0, 1].map(|c| (!laid_out[c]).then(|| further(c, self.radius) + unsure(1 - c))))
-        } else if let Some(radius) = one_out {
+        } else if let Some(radius) = self.one_out {
             let near_one = [0, 1].map(|c| near(&group.checks[c], group, lines, radius));
-            let known = self.pairs.as_mut().and_then(|pairs| pairs.every.take());
-            let every = known.unwrap_or_else(|| {
+            let every = self.every.take().unwrap_or_else(|| {
                 [0, 1].map(|p| ByTotal::of(group, p, lines, (0.0, f64::INFINITY)))
             });
             for c in [0, 1] {
-                self.lay_out_one(&every, c, near_one[c].0, &mut pile);
+                self.lay_out_one((group, of), &every, (c, near_one[c].0), &mut pile);
             }
-            if let Some(pairs) = &mut self.pairs {
-                pairs.every = Some(every);
-            }
+            self.every = Some(every);
             least([0, 1].map(|c| {
                 let out = group.checks[1 - c].cost_out();
                 (!near_one[c].1).then(|| out + further(c, radius))
@@ -222,43 +248,24 @@ impl Candidates<'_> {
         } else {
             least([0, 1].map(|c| Some(group.checks[1 - c].cost_out() + unsure(c))))
         };
-        if let Some(pairs) = &mut self.pairs {
-            pairs.more_alike = pile
-                .left_out
-                .is_some_and(|cost| further_off.is_none_or(|further| cost <= further));
-        }
-        self.beyond = if pile.too_many {
+        self.more_alike = pile
+            .left_out
+            .is_some_and(|cost| further_off.is_none_or(|further| cost <= further));
+        let beyond = if pile.too_many {
             Some(unsure(0) + unsure(1))
         } else {
             least([pile.left_out, further_off])
         };
-        self.keep(pile.kept);
-    }
-
-    /// Whether there are more pairs to lay out that are wanted before anything is known of the others.
-    pub(super) fn wants_pairs(&self, enough: usize) -> bool {
-        let both = self.pairs.as_ref().is_some_and(|p| p.both_laid_out);
-        let few = if both { 1 } else { enough };
-        self.all().len() < few
-    }
-
-    /// Goes further with pairs.
-    pub(super) fn extend_pairs(&mut self, lines: &Lines<'_>) {
-        match &mut self.pairs {
-            Some(pairs) if pairs.more_alike => pairs.of_each *= 4,
-            Some(pairs) if pairs.both_laid_out => {
-                pairs.one_out = Some(pairs.one_out.map_or(FIRST_ONE_OUT, |r| r * 4.0));
-            }
-            _ => self.radius *= 4.0,
-        }
-        self.lay_out_pairs(lines);
+        (pile.kept, beyond)
     }
 
     /// Every pair with both clearances from and to.
-    fn lay_out_both(&self, lines: &Lines<'_>, ends: [Band; 2], pile: &mut Pile) {
-        let (group, Some(pairs)) = (self.group, &self.pairs) else {
-            return;
-        };
+    fn lay_out_both(
+        &self,
+        (group, lines, of): (&Group, &Lines<'_>, &Costing<'_>),
+        ends: [Band; 2],
+        pile: &mut Pile,
+    ) {
         if ends.iter().any(|(from, to)| from > to) {
             return;
         }
@@ -268,7 +275,7 @@ impl Candidates<'_> {
             let mut range = (fitted, fitted);
             for (c, (from, to)) in ends.iter().enumerate() {
                 let moved =
-                    [from, to].map(|e| pairs.inverse[p][c] * (group.checks[c].clearance_nm - e));
+                    [from, to].map(|e| self.inverse[p][c] * (group.checks[c].clearance_nm - e));
                 range.0 += moved[0].min(moved[1]);
                 range.1 += moved[0].max(moved[1]);
             }
@@ -282,7 +289,7 @@ impl Candidates<'_> {
                 .fold((f64::NEG_INFINITY, f64::INFINITY), |a, b| {
                     (a.0.max(b.0), a.1.min(b.1))
                 });
-            self.lay_out(&places, alike, within, pile, |predicted| {
+            self.lay_out_with((group, of), &places, alike, within, pile, |predicted| {
                 [0, 1].map(|c| {
                     group.checks[c].window.holds(predicted[c])
                         && (ends[c].0..=ends[c].1).contains(&predicted[c])
@@ -292,11 +299,16 @@ impl Candidates<'_> {
     }
 
     /// Every pair with the clearance of one check from and to, and the other out of its window.
-    fn lay_out_one(&self, places: &[ByTotal; 2], inside: usize, ends: Band, pile: &mut Pile) {
-        let group = self.group;
+    fn lay_out_one(
+        &self,
+        (group, of): (&Group, &Costing<'_>),
+        places: &[ByTotal; 2],
+        (inside, ends): (usize, Band),
+        pile: &mut Pile,
+    ) {
         for alike in &places[0].alike {
             let within = second_total(group, &group.checks[inside], alike.first.total, ends);
-            self.lay_out(places, alike, within, pile, |predicted| {
+            self.lay_out_with((group, of), places, alike, within, pile, |predicted| {
                 let holds = [0, 1].map(|c| group.checks[c].window.holds(predicted[c]));
                 let near = (ends.0..=ends.1).contains(&predicted[inside]);
                 near && holds[inside] && !holds[1 - inside]
@@ -305,16 +317,16 @@ impl Candidates<'_> {
     }
 
     /// The pairs of stacks alike with those of the second place within a range that are `wanted` for what they give.
-    fn lay_out(
+    fn lay_out_with(
         &self,
+        (group, of): (&Group, &Costing<'_>),
         places: &[ByTotal; 2],
         alike: &Alike,
         within: Band,
         pile: &mut Pile,
         wanted: impl Fn([f64; 2]) -> bool,
     ) {
-        let group = self.group;
-        let most = self.pairs.as_ref().map_or(usize::MAX, |p| p.of_each);
+        let most = self.of_each;
         for other in places[1].within(within) {
             let pair = [alike, other].map(|a| a.first);
             let predicted = [0, 1].map(|c| group.checks[c].predicted_nm(group, |p| pair[p].total));
@@ -327,7 +339,7 @@ impl Candidates<'_> {
                     return check.cost_out();
                 }
                 let moved = check.clearance_nm - predicted[c];
-                self.cost_of(c, predicted[c], group.u2_of(check, |p| pair[p].u2, moved))
+                (of.cost)(c, predicted[c], group.u2_of(check, |p| pair[p].u2, moved))
             };
             let len = pair[0].count + pair[1].count;
             let cost = of_check(0) + of_check(1) + PIECE * len as Cost;

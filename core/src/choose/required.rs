@@ -28,6 +28,9 @@ impl Effect {
     }
 }
 
+/// A piece moves a clearance by no more than this many times its own thickness.
+pub const MOST_EFFECT: f64 = 4.0;
+
 /// The thickness wanted, and the sum that gives it.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]

@@ -1,7 +1,9 @@
 //! What stands beside the choice: the book's window, hot and cold, the sheet's chart.
 
 use crate::choose::{self, Choices, Pieces};
-use crate::materials::thermal::hot_and_cold;
+use crate::materials::thermal::{REFERENCE_C, hot_and_cold};
+use crate::measure::Method;
+use crate::sheet::HotAt;
 use crate::sheet::chart;
 use crate::stock::drawer::{Availability, Grade, Stock};
 use crate::texts::in_sentence;
@@ -45,6 +47,12 @@ pub struct Hot {
     pub measured: Option<HotAndCold>,
     /// As the pieces chosen would leave it, or else the best choice.
     pub expected: Option<HotAndCold>,
+    /// The temperatures that the window holds at, where they are not 20 °C.
+    pub window_at: Option<HotAt>,
+    /// The clearance there, in nanometres.
+    pub window_nm: Option<f64>,
+    /// The same at 20 °C.
+    pub cold_nm: Option<f64>,
     /// The arithmetic of the growth.
     pub working: Working,
 }
@@ -142,22 +150,45 @@ impl Record {
             .text(" = ")
             .number(growth / 1e3, 2)
             .text(" µm a kelvin");
-        let at = |nm: Option<f64>| nm.map(|nm| hot_and_cold(nm, growth));
+        let mut working = vec![line];
+        // The figures hold where the window does, which may be hot.
+        let at = hot.window_at.unwrap_or(HotAt::all(REFERENCE_C));
+        let from_cold = hot.growth_nm(HotAt::all(REFERENCE_C), at);
+        if hot.window_at.is_some() {
+            working.push(
+                Line::new()
+                    .text(format!(
+                        "case to {} °C, what it holds to {} °C, from 20 °C: ",
+                        at.case_c, at.inside_c
+                    ))
+                    .signed_length(from_cold),
+            );
+        }
+        let cold = |nm: Option<f64>| nm.map(|nm| hot_and_cold(nm - from_cold, growth));
         Some(Hot {
-            measured: at(measured_nm),
-            expected: at(expected_nm),
-            working: vec![line],
+            measured: cold(measured_nm),
+            expected: cold(expected_nm),
+            window_at: hot.window_at,
+            window_nm: expected_nm
+                .or(measured_nm)
+                .filter(|_| hot.window_at.is_some()),
+            cold_nm: expected_nm
+                .or(measured_nm)
+                .map(|nm| nm - from_cold)
+                .filter(|_| hot.window_at.is_some()),
+            working,
         })
     }
 
     /// What the sheet's chart says: read at the depth with no piece in, in the trial build.
     pub fn chart_says(
         spec: &Spec<'_>,
+        method: Method,
         request: &choose::Request<'_>,
         best: Option<&choose::Choice>,
     ) -> Option<ChartSays> {
         let chart = spec.check.chart.as_ref()?;
-        let adjustments = spec.check.final_adjustments();
+        let adjustments = spec.adjustments(method);
         let to_final: i64 = adjustments.iter().map(|a| a.by.nm()).sum();
         let none_in = request.clearance_nm + request.effect.k() * request.fitted.as_f64();
         let depth_nm = none_in - to_final as f64;

@@ -202,7 +202,7 @@ impl Record {
             return Some((length, length));
         }
         let (window, _) = spec.length?;
-        let adjustments = spec.check.final_adjustments();
+        let adjustments = spec.adjustments(reading.way);
         let shift: i64 = adjustments.iter().map(|a| a.by.nm()).sum();
         let limit = |limit: Option<Length>| limit.map(Length::as_f64);
         let (low, high) = closed(limit(window.low()), limit(window.high()));

@@ -106,7 +106,7 @@ impl MethodOutcome {
     /// The verdict on its clearance.
     pub fn verdict(&self, spec: &Spec<'_>) -> Option<Verdict> {
         let (window, _) = spec.length?;
-        let adjustments = spec.check.final_adjustments();
+        let adjustments = spec.adjustments(self.method);
         self.measured
             .verdict(window, &adjustments, self.expected.as_ref())
     }
@@ -219,7 +219,7 @@ fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutc
         .transpose()
         .map_err(Refusal::fault)?;
     let terms = spec.terms();
-    let adjustments = spec.check.final_adjustments();
+    let adjustments = spec.adjustments(method);
     let tolerance = Length::from_nm(record.tolerance_nm);
     let selector = spec.check.selector.as_ref();
     let selector = selector.map(|s| record.with_shims(s));
@@ -436,7 +436,7 @@ pub fn next_leaf(record: &Record, spec: &Spec<'_>) -> Option<Advice> {
         .find(|g| Some(g.gauge_key.as_str()) == key)
         .or_else(|| record.gauge_for(Method::Feeler))?;
     // A leaf under a retainer stands for a clearance that far below nothing.
-    let mut adjustments = spec.check.final_adjustments();
+    let mut adjustments = spec.adjustments(Method::Feeler);
     let window = if spec.stands_off() {
         for adjustment in &mut adjustments {
             adjustment.by = Length::from_nm(-adjustment.by.nm());

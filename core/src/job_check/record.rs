@@ -112,6 +112,8 @@ pub struct Head {
     pub phase: Phase,
     /// The way that counts, where somebody has said so.
     pub way: Option<Method>,
+    /// How warm box and parts are while they are measured, °C, where somebody has said so; 20 otherwise.
+    pub bench_c: Option<f64>,
     /// Its job is put away.
     pub put_away: bool,
 }
@@ -472,7 +474,11 @@ impl Assembly {
     /// What is wrong with it, against the sheet.
     pub fn faults(&self, pack: &Pack) -> Vec<PackFault> {
         let mut faults = pack.laid_faults(&self.plates);
-        faults.extend(counted_springs(self.springs, pack.return_springs));
+        faults.extend(counted_springs(
+            self.springs,
+            pack.return_springs,
+            pack.springs_fitted,
+        ));
         faults
     }
 }
@@ -604,6 +610,13 @@ impl Record {
             && self.assemblies.is_empty()
             && self.shims.is_empty()
             && self.head.way.is_none()
+    }
+
+    /// Who has seen to something in this round of measuring, where it stands as seen to.
+    pub fn seen_to(&self, tick: &str) -> Option<&ChecklistEntry> {
+        let mut said = self.checklist.iter().rev();
+        said.find(|t| t.tick == tick && t.round == self.head.round)
+            .filter(|t| t.done)
     }
 
     /// A selector with the shims as they lie now, as far as that is known.

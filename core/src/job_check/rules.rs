@@ -7,6 +7,7 @@ use super::fits::GrooveSays;
 use super::record::{ReadingMark, Record, Setting, SettingState};
 use super::spec::Spec;
 use crate::choose::SizeCount;
+use crate::materials::thermal::BENCH_C;
 use crate::measure::depth_ring::{BarOn, DepthReading};
 use crate::measure::{Method, OfKind, Reading, with_measured};
 use crate::refusal::{Refusal, Ruled};
@@ -109,6 +110,30 @@ pub fn may_measure_by(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled
         ),
         _ => Ok(()),
     }
+}
+
+/// How warm it was at the bench may be said.
+///
+/// # Errors
+/// Where the check is signed or chosen on, the sheet does not say what warms, or no bench is so cold or so warm.
+pub fn may_say_bench(record: &Record, spec: &Spec<'_>, bench_c: f64) -> Ruled<()> {
+    may_change(record)?;
+    if spec.check.hot.is_none() {
+        return Err(Refusal::field(
+            "bench_c",
+            "The sheet does not say what lies across this check, so warmth changes nothing here.",
+        ));
+    }
+    let (coldest, warmest) = BENCH_C;
+    if !(coldest..=warmest).contains(&bench_c) {
+        return Err(Refusal::field(
+            "bench_c",
+            format!(
+                "A bench is from {coldest} to {warmest} °C; a box fresh from the oven is left to cool first."
+            ),
+        ));
+    }
+    Ok(())
 }
 
 /// Whether a method measures what kind of check it is: two diameters make a fit, depths a seat's height, and teeth a
@@ -521,12 +546,21 @@ pub fn reason_to_sign(
         Some(Call::In) if record.questions(spec, assessment.method).next().is_some() => Some(
             "A reading looks like a slip, and nobody has said that it is right: answer that, or say why it is signed off all the same.",
         ),
+        Some(Call::In) if leaves_ticks_open(record, spec) => Some(
+            "Something that is to be seen to before a reading is believed is not ticked: tick it, or say why it is signed off all the same.",
+        ),
         Some(Call::In) => None,
         Some(Call::Failed) => {
             Some("It is not as it should be: say why it is signed off all the same.")
         }
         _ => Some("It is not plainly in the window: say why it is signed off all the same."),
     }
+}
+
+/// Not all is ticked that is to be seen to before a reading is believed.
+fn leaves_ticks_open(record: &Record, spec: &Spec<'_>) -> bool {
+    let ready = spec.sheet.ready_of(spec.check);
+    ready.iter().any(|r| record.seen_to(&r.tick).is_none())
 }
 
 /// Its ring's groove is not plainly clear.

@@ -1,11 +1,13 @@
 //! A check as its sheet has it.
 
 use super::record::Record;
-use crate::measure::Method;
+use crate::materials::thermal::REFERENCE_C;
 use crate::measure::stack_sum::Term;
 use crate::measure::turning_torque::TorqueEnds;
+use crate::measure::{Adjustment, Method};
 use crate::refusal::{Refusal, Ruled};
-use crate::sheet::{Check, CheckKind, Pack, Sheet};
+use crate::sheet::{Check, CheckKind, HotAt, Pack, Sheet};
+use crate::units::length::Length;
 use crate::verdict::window::{TargetRange, Window};
 
 /// A check as the sheet has it, with what the sheet says of it worked out.
@@ -16,6 +18,8 @@ pub struct Spec<'a> {
     pub length: Option<(Window, TargetRange)>,
     /// The window of its turning torque.
     pub torque: Option<TorqueEnds>,
+    /// How warm it is at the bench, °C.
+    bench_c: f64,
 }
 
 impl<'a> Spec<'a> {
@@ -41,6 +45,7 @@ impl<'a> Spec<'a> {
             check,
             length,
             torque,
+            bench_c: REFERENCE_C,
         })
     }
 
@@ -50,12 +55,54 @@ impl<'a> Spec<'a> {
         if let Some(own) = record.own_target() {
             self.length = Some(own);
         }
+        self.bench_c = record.head.bench_c.unwrap_or(REFERENCE_C);
         self
     }
 
     /// The terms of its stack sum.
     pub fn terms(&self) -> Vec<Term> {
         self.sheet.terms_of(self.check)
+    }
+
+    /// What differs between what is measured so and the final build at the temperatures that its window holds at: what the
+    /// sheet says, a wave plate that lies against its free height, and what grows from the bench on.
+    pub fn adjustments(&self, method: Method) -> Vec<Adjustment> {
+        let mut all = self.check.final_adjustments();
+        let exact = |what: String, by: Length| Adjustment {
+            what,
+            by,
+            tolerance: Length::ZERO,
+        };
+        if let Some(sprung) = self.pack().map(Pack::sprung).filter(|s| *s > Length::ZERO)
+            && method != Method::StackSum
+        {
+            all.push(exact("wave plate, free to compressed".to_owned(), sprung));
+        }
+        let Some(hot) = &self.check.hot else {
+            return all;
+        };
+        // What is on a drawing is stated at 20 °C.
+        let from = if method == Method::StackSum {
+            REFERENCE_C
+        } else {
+            self.bench_c
+        };
+        let to = hot.window_at.unwrap_or(HotAt::all(REFERENCE_C));
+        let grows = hot.growth_nm(HotAt::all(from), to);
+        if grows.abs() >= 0.5 {
+            let to = if (to.case_c - to.inside_c).abs() < 0.05 {
+                format!("{} °C", to.case_c)
+            } else {
+                format!(
+                    "{} °C in the case and {} °C inside it",
+                    to.case_c, to.inside_c
+                )
+            };
+            #[allow(clippy::cast_possible_truncation)] // no part grows out of a length
+            let by = Length::from_nm(grows.round() as i64);
+            all.push(exact(format!("from {from} °C to {to}"), by));
+        }
+        all
     }
 
     /// Where its figures come from: its own source, or else the sheet's.

@@ -39,7 +39,6 @@ pub struct SplitView {
 pub struct SplitEnd {
     /// The check that its pieces set.
     pub check_key: String,
-    /// The version of that.
     pub version: i32,
     pub family_name: String,
     /// What is in there, together.

@@ -14,6 +14,11 @@ pub const REFERENCE_C: f64 = 20.0;
 /// The coldest and the hottest that is worked out for, °C: a winter's morning, and oil at its worst.
 pub const RANGE_C: (f64, f64) = (-30.0, 130.0);
 
+/// The coldest and the warmest bench, °C.
+pub const BENCH_C: (f64, f64) = (-20.0, 45.0);
+/// Bearings bear no more than this, °C (common practice, no source).
+pub const MOST_BEARING_C: f64 = 120.0;
+
 /// By how much a length grows per kelvin, in nanometres.
 ///
 /// ```

@@ -310,6 +310,31 @@ pub struct Hot {
     /// What it holds, along the check.
     #[schemars(length(min = 1, max = 40))]
     pub inside: Vec<HotPart>,
+    /// How warm the two are where the window holds; at 20 °C where nothing is said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub window_at: Option<HotAt>,
+}
+
+/// A case and what it holds at work, each as warm as it is.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::HotAt))]
+pub struct HotAt {
+    /// How warm the outside of it is.
+    pub case_c: f64,
+    /// How warm shafts and bearings are.
+    pub inside_c: f64,
+}
+
+impl HotAt {
+    /// Both as warm as each other.
+    #[must_use]
+    pub const fn all(c: f64) -> Self {
+        Self {
+            case_c: c,
+            inside_c: c,
+        }
+    }
 }
 
 /// A length of one material.
@@ -325,15 +350,31 @@ pub struct HotPart {
 }
 
 impl Hot {
-    /// By how much the clearance grows per kelvin, in nanometres.
+    /// By how much the clearance grows per kelvin where all of it warms alike, in nanometres.
     #[must_use]
     pub fn growth_nm_per_k(&self) -> f64 {
+        let (case, inside) = self.growths_nm_per_k();
+        case - inside
+    }
+
+    /// By how much the clearance grows from one state to another, in nanometres. The case counts as rigid: what stretches
+    /// it under a preload is not in it.
+    ///
+    /// # Formula
+    /// `Δc = α_case L ΔT_case − Σ αᵢ lᵢ ΔT_inside` (linear growth).
+    #[must_use]
+    pub fn growth_nm(&self, from: HotAt, to: HotAt) -> f64 {
+        let (case, inside) = self.growths_nm_per_k();
+        case * (to.case_c - from.case_c) - inside * (to.inside_c - from.inside_c)
+    }
+
+    fn growths_nm_per_k(&self) -> (f64, f64) {
         let of = |parts: &[HotPart]| {
             crate::materials::thermal::growth_nm_per_k(
                 parts.iter().map(|p| (p.material, p.length.length())),
             )
         };
-        of(&self.case) - of(&self.inside)
+        (of(&self.case), of(&self.inside))
     }
 }
 

@@ -74,6 +74,16 @@ pub fn doubts(sheet: &Sheet) -> Vec<Doubt> {
         forks(check, &place, &mut found);
         cones(sheet, check, &place, &mut found);
     }
+    for (p, pack) in sheet.packs.iter().enumerate() {
+        found.extend(pack.doubts().into_iter().map(|odd| {
+            let plate = odd.plate.unwrap_or(0);
+            Doubt::new(
+                format!("/packs/{p}/plates/{plate}/kind"),
+                format!("plate {} {}", pack.key, plate + 1),
+                odd.message,
+            )
+        }));
+    }
     for doubt in &mut found {
         let left = sheet.waived.iter().find(|w| w.about == doubt.about);
         doubt.why = left.map(|w| w.why.clone());

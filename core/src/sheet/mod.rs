@@ -29,8 +29,9 @@ pub use backlash::Backlash;
 pub use build::BuildStep;
 pub use chart::{Chart, ChartRow};
 pub use check::{
-    Adjustment, Check, CheckKind, Hot, HotPart, MeasuredWith, MovedBy, OrSetBy, Pinions, Proof,
-    Ready, Selector, SelectorGear, SetBy, StackTerm, TorqueWindow, WrittenTarget, WrittenWindow,
+    Adjustment, Check, CheckKind, Hot, HotAt, HotPart, MeasuredWith, MovedBy, OrSetBy, Pinions,
+    Proof, Ready, Selector, SelectorGear, SetBy, StackTerm, TorqueWindow, WrittenTarget,
+    WrittenWindow,
 };
 pub use diff::{Difference, differences};
 pub use doubts::{Doubt, Waived, doubts};
@@ -133,6 +134,22 @@ impl Sheet {
             .iter()
             .filter(|other| moves(check, other) || moves(other, check))
             .collect()
+    }
+
+    /// The checks of the same kind that are held to the same window: those of sister gears.
+    #[must_use]
+    pub fn sisters_of(&self, check: &Check) -> Vec<&Check> {
+        let gears = matches!(
+            check.kind,
+            CheckKind::GearSideClearance | CheckKind::ThrustClearance
+        );
+        let alike = |other: &&Check| {
+            gears
+                && other.key != check.key
+                && other.kind == check.kind
+                && other.working_window() == check.working_window()
+        };
+        self.checks.iter().filter(alike).collect()
     }
 
     /// The check of that key.

@@ -134,9 +134,9 @@ pub(crate) fn count(plates: &[PartKind], kind: PartKind) -> u32 {
     u32::try_from(plates.iter().filter(|k| **k == kind).count()).unwrap_or(u32::MAX)
 }
 
-/// What is wrong with the order of plates, from the piston outwards: two frictions or two steels together, a
-/// wave plate that is not on the piston's side, a pressure plate among the plates, anything outside the
-/// snap ring.
+/// What is to be asked about the order of plates, from the piston outwards: two frictions or two steels together, a wave
+/// plate or a pressure plate among the frictions, anything outside the last snap ring. A sheet may mean it so; its writer
+/// says why.
 ///
 /// ```
 /// use anvil_core::sheet::pack::order_faults;
@@ -155,7 +155,10 @@ pub fn order_faults(plates: &[PartKind]) -> Vec<PackFault> {
     };
     let first_friction = plates.iter().position(|k| *k == PartKind::Friction);
     let last_friction = plates.iter().rposition(|k| *k == PartKind::Friction);
-    let ring = plates.iter().position(|k| *k == PartKind::SnapRing);
+    // Two rings with a spacer between hold a pack as well as one.
+    let ring = plates.iter().rposition(|k| *k == PartKind::SnapRing);
+    let among =
+        |i: usize| first_friction.is_some_and(|f| i > f) && last_friction.is_some_and(|l| i < l);
     for (i, kind) in plates.iter().enumerate() {
         let before = i.checked_sub(1).map(|b| plates[b]);
         match kind {
@@ -164,26 +167,27 @@ pub fn order_faults(plates: &[PartKind]) -> Vec<PackFault> {
                 format!(
                     "two {}s lie together: put a {} between them",
                     called(*kind),
-                    if *kind == PartKind::Steel { "friction" } else { "steel" }
+                    if *kind == PartKind::Steel {
+                        "friction"
+                    } else {
+                        "steel"
+                    }
                 ),
             ),
-            PartKind::WavePlate if first_friction.is_some_and(|f| i > f) => add(
+            PartKind::WavePlate if among(i) => add(
                 i,
-                "the wave plate is on the wrong side: it lies at the piston, before the first friction"
-                    .into(),
+                "a wave plate lies at an end of the pack, not among the frictions".into(),
             ),
-            PartKind::PressurePlate
-                if first_friction.is_some_and(|f| i > f)
-                    && last_friction.is_some_and(|l| i < l) =>
-            {
-                add(
-                    i,
-                    "a pressure plate lies at an end of the pack, not among the frictions".into(),
-                );
-            }
+            PartKind::PressurePlate if among(i) => add(
+                i,
+                "a pressure plate lies at an end of the pack, not among the frictions".into(),
+            ),
             _ if *kind != PartKind::SnapRing && ring.is_some_and(|r| i > r) => add(
                 i,
-                format!("this {} lies outside the snap ring, which holds the pack in", called(*kind)),
+                format!(
+                    "this {} lies outside the snap ring, which holds the pack in",
+                    called(*kind)
+                ),
             ),
             _ => {}
         }
@@ -191,11 +195,13 @@ pub fn order_faults(plates: &[PartKind]) -> Vec<PackFault> {
     faults
 }
 
-/// What is wrong with plates as they were laid in the drum: their order, their counts against the sheet, and
-/// the first that the sheet has another for.
+/// What is wrong with plates as they were laid in the drum: their counts against the sheet, the first that the sheet has
+/// another for, and what is odd in their order where the sheet does not have it so.
 #[must_use]
 pub fn laid_faults(laid: &[PartKind], sheet: &[PartKind]) -> Vec<PackFault> {
+    let as_on_sheet = |plate: usize| laid.get(..=plate) == sheet.get(..=plate);
     let mut faults = order_faults(laid);
+    faults.retain(|f| !f.plate.is_some_and(as_on_sheet));
     for kind in PLATES {
         let (is, wanted) = (count(laid, kind), count(sheet, kind));
         if is != wanted {
@@ -218,6 +224,16 @@ pub fn laid_faults(laid: &[PartKind], sheet: &[PartKind]) -> Vec<PackFault> {
 }
 
 impl Pack {
+    /// By how much its wave plates stand higher free than compressed: a clearance taken by hand is so much too small.
+    #[must_use]
+    pub fn sprung(&self) -> Length {
+        let each = self.plates.iter().filter_map(|p| {
+            let free = p.free.as_ref()?.length();
+            Some(free.nm() - p.thickness.length().nm())
+        });
+        Length::from_nm(each.sum())
+    }
+
     /// The kinds of its plates.
     #[must_use]
     pub fn kinds(&self) -> Vec<PartKind> {
@@ -237,8 +253,8 @@ impl Pack {
         laid_faults(laid, &self.kinds())
     }
 
-    /// The faults of the sheet's own pack: its order, and its counts where the book's are given.
-    pub(crate) fn faults(&self) -> Vec<PackFault> {
+    /// What is to be asked about the order of the sheet's own pack.
+    pub(crate) fn doubts(&self) -> Vec<PackFault> {
         order_faults(&self.kinds())
     }
 
@@ -344,7 +360,7 @@ impl Pack {
             clearance_nm: self.clearance(),
             frictions,
             steels: count(&kinds, PartKind::Steel),
-            faults: self.faults(),
+            faults: Vec::new(),
             thumb: thumb(frictions),
             plates,
         }
@@ -393,30 +409,36 @@ pub fn counted(is: u32, wanted: u32, kind: PartKind) -> String {
     )
 }
 
-/// What is wrong with a count of return springs against the pockets there are for them. Springs that nobody
-/// counted are at fault where the sheet says how many there are.
+/// What is wrong with a count of return springs against what the book fits, which may be fewer than there are pockets.
+/// Springs that nobody counted are at fault where the sheet says how many there are. Another number is signed with a
+/// reason: more make a firmer release.
 ///
 /// ```
 /// use anvil_core::sheet::pack::counted_springs;
-/// assert!(counted_springs(Some(24), Some(24)).is_none());
-/// assert!(counted_springs(Some(23), Some(24)).unwrap().message.contains("1 pocket is empty"));
+/// assert!(counted_springs(Some(24), Some(24), None).is_none());
+/// assert!(counted_springs(Some(12), Some(24), Some(12)).is_none());
+/// assert!(counted_springs(Some(11), Some(24), Some(12)).unwrap().message.contains("the book fits 12"));
 /// ```
 #[must_use]
-pub fn counted_springs(fitted: Option<u32>, pockets: Option<u32>) -> Option<PackFault> {
-    let pockets = pockets?;
+pub fn counted_springs(
+    fitted: Option<u32>,
+    pockets: Option<u32>,
+    by_book: Option<u32>,
+) -> Option<PackFault> {
+    let wanted = by_book.or(pockets)?;
+    let of_pockets = match pockets.filter(|p| *p != wanted) {
+        Some(pockets) => format!("the book fits {wanted} in {pockets} pockets"),
+        None => format!("the book fits {wanted}, one in each pocket"),
+    };
     let message = match fitted {
-        Some(fitted) if fitted == pockets => return None,
-        Some(fitted) if fitted < pockets => {
-            let empty = pockets - fitted;
-            let s = if empty == 1 {
-                "pocket is"
-            } else {
-                "pockets are"
-            };
-            format!("{fitted} return springs for {pockets} pockets: {empty} {s} empty")
+        Some(fitted) if fitted == wanted => return None,
+        Some(fitted) if pockets.is_some_and(|p| fitted > p) => {
+            format!("{fitted} return springs, more than there are pockets: count them again")
         }
-        Some(fitted) => format!("{fitted} return springs for {pockets} pockets: count them again"),
-        None => format!("count the return springs: there are {pockets} pockets"),
+        Some(fitted) => {
+            format!("{fitted} return springs, where {of_pockets}: count them again, or say why")
+        }
+        None => format!("count the return springs: {of_pockets}"),
     };
     Some(PackFault {
         plate: None,
@@ -452,6 +474,9 @@ pub struct Pack {
     /// How many return springs there are pockets for.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub return_springs: Option<u32>,
+    /// How many of them the book fits, where that is fewer.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub springs_fitted: Option<u32>,
     /// The check that signs the pack off.
     pub check: String,
 }
@@ -467,6 +492,9 @@ pub struct Plate {
     /// The ± limits of that.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub tolerance: Option<Written>,
+    /// Of a wave plate: how high it stands free. A pack that is lifted by hand lies against that.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub free: Option<Written>,
     /// What people call it, where its kind does not say enough.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub name: String,

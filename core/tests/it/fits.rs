@@ -16,7 +16,7 @@ use anvil_core::verdict::Call;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
-use crate::common::{blank, case, sheet, with_reading};
+use crate::common::{blank, case, seen_to, sheet, with_reading};
 
 fn nm(nm: i64) -> Length {
     Length::from_nm(nm)
@@ -104,6 +104,7 @@ fn a_covered_groove_asks_why_although_the_height_is_in_its_window() {
         )
     };
     let all_round = |um| [(1, um), (2, um), (3, um), (4, um)];
+    let seat = |places: &[(u16, i64)], on| seen_to(seat(places, on), &spec);
     let home = seat(&all_round(9_980 + 1_190), BarOn::Face);
     assert_eq!(groove(&home), (Call::In, "yes"));
     let short = seat(&all_round(9_980 + 1_100), BarOn::Face);

@@ -21,6 +21,7 @@ mod fits;
 mod forces;
 mod gauge_cards;
 mod harm;
+mod hot;
 mod layers;
 mod leaves;
 mod lengths;

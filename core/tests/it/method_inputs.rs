@@ -13,8 +13,8 @@ fn input(value: Value) -> ReadingInput {
 /// Method, what was typed (bare figures in thou), the line on the record, and what is read of it.
 fn right() -> Vec<(Method, Value, &'static str, Value)> {
     use Method::{
-        ByHand, DepthFromBar, DialTravel, Feeler, KnownShim, NoShim, OneByOne, SelectorGaps,
-        StackSum, TurningTorque, YesNo,
+        AtTeeth, ByHand, DepthFromBar, DialTravel, Feeler, KnownShim, NoShim, OneByOne,
+        SelectorGaps, StackSum, TurningTorque, YesNo,
     };
     vec![
         (
@@ -94,6 +94,18 @@ fn right() -> Vec<(Method, Value, &'static str, Value)> {
             json!({"kind": "answer", "answer": "no"}),
             "no",
             json!({"kind": "answer", "answer": "no"}),
+        ),
+        (
+            AtTeeth,
+            json!({"kind": "tooth", "place": 2, "play": "6"}),
+            "place 2: 6",
+            json!({"kind": "tooth", "place": 2, "play_nm": 152_400, "moved_nm": 0}),
+        ),
+        (
+            AtTeeth,
+            json!({"kind": "tooth", "place": 3, "play": "7", "moved": "-4"}),
+            "place 3: 7, ring gear moved by -4",
+            json!({"kind": "tooth", "place": 3, "play_nm": 177_800, "moved_nm": -101_600}),
         ),
         (
             ByHand,

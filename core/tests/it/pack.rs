@@ -1,9 +1,13 @@
 //! Clutch packs: order, counts, and the clearance that they leave.
 
 use anvil_core::drawing::draft::draft;
-use anvil_core::sheet::PartKind::{self, Friction, PressurePlate, SnapRing, Steel, WavePlate};
+use anvil_core::job_check::spec::Spec;
+use anvil_core::measure::Method;
+use anvil_core::sheet::PartKind::{
+    self, Friction, PressurePlate, SnapRing, Spacer, Steel, WavePlate,
+};
 use anvil_core::sheet::pack::{in_words, laid_faults, order_faults, thumb};
-use anvil_core::sheet::{Pack, read};
+use anvil_core::sheet::{Pack, doubts, read};
 use anvil_core::units::length::Length;
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -129,12 +133,70 @@ fn wrong_order_and_wrong_counts_are_named_where_they_lie() {
         "/packs/0/check",
         "no check has the key",
     );
-    let swapped = faults(|p| {
-        let plates = p["plates"].as_array_mut().unwrap();
-        plates.swap(1, 2);
-    });
+    one(
+        faults(|p| p["springs_fitted"] = json!(30)),
+        "/packs/0/springs_fitted",
+        "30 springs do not go into 24 pockets",
+    );
+    one(
+        faults(|p| p["plates"][1]["free"] = json!("2 mm")),
+        "/packs/0/plates/1/free",
+        "only a wave plate springs",
+    );
+    one(
+        faults(|p| p["plates"][0]["free"] = json!("1.4 mm")),
+        "/packs/0/plates/0/free",
+        "higher free than compressed",
+    );
+}
+
+/// A sheet may mean an odd order; its writer says why, and a pack laid so is right then.
+#[test]
+fn an_odd_order_on_the_sheet_is_asked_about_and_may_be_meant() {
+    let mut pack = six();
+    pack["plates"].as_array_mut().unwrap().swap(1, 2);
+    assert_eq!(draft(&sheet(&pack)).faults, []);
+    let mut whole = sheet(&pack);
+    let found = doubts(&read(&whole.to_string()).unwrap());
     // Friction first: then the steel meets a steel.
-    assert_eq!(swapped[0].0, "/packs/0/plates/3/kind");
+    assert_eq!(found.len(), 1, "{found:?}");
+    assert_eq!(found[0].place, "/packs/0/plates/3/kind");
+    assert_eq!(found[0].about, "plate p 4");
+    whole["waived"] = json!([{"about": "plate p 4", "why": "paired steels, by the book"}]);
+    let meant = read(&whole.to_string()).unwrap();
+    assert_eq!(
+        doubts(&meant)[0].why.as_deref(),
+        Some("paired steels, by the book")
+    );
+    let of_sheet = meant.pack_of("c").unwrap();
+    assert_eq!(of_sheet.laid_faults(&of_sheet.kinds()), []);
+    // Laid as another book would have it, it is not as this one has it.
+    let usual: Pack = serde_json::from_value(six()).unwrap();
+    assert!(!of_sheet.laid_faults(&usual.kinds()).is_empty());
+    // A cushion plate at the outer end, and two rings with a spacer between, are no odd order.
+    let cushioned = [
+        Steel, Friction, Steel, Friction, WavePlate, SnapRing, Spacer, SnapRing,
+    ];
+    assert_eq!(order_faults(&cushioned), []);
+}
+
+/// Lifted by hand a pack lies against its wave plate's free height: 0.35 mm more clearance once that is pressed flat.
+#[test]
+fn a_pack_lifted_by_hand_lies_against_the_free_wave_plate() {
+    let mut pack = six();
+    pack["plates"][0]["free"] = json!("1.85 mm");
+    let sheet = read(&sheet(&pack).to_string()).unwrap();
+    let spec = Spec::of(&sheet, "c").unwrap();
+    let by = |method| {
+        spec.adjustments(method)
+            .iter()
+            .map(|a| a.by.nm())
+            .sum::<i64>()
+    };
+    assert_eq!(by(Method::Feeler), 350_000);
+    assert_eq!(by(Method::DialTravel), 350_000);
+    // A sum is made with the compressed height already.
+    assert_eq!(by(Method::StackSum), 0);
 }
 
 #[test]
@@ -164,7 +226,11 @@ fn what_is_laid_is_told_against_the_sheet() {
         "two frictions lie together",
     );
     says(&[Steel, Steel], Some(1), "two steels lie together");
-    says(&[Steel, Friction, WavePlate], Some(2), "wrong side");
+    says(
+        &[Steel, Friction, WavePlate, Steel, Friction],
+        Some(2),
+        "not among the frictions",
+    );
     says(
         &[Steel, Friction, PressurePlate, Steel, Friction],
         Some(2),

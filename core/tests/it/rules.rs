@@ -21,7 +21,7 @@ use anvil_core::verdict::Call;
 use chrono::DateTime;
 
 use crate::common::{
-    blank, case, chosen, measured, sheet, signed, travel, with_piece, with_reading,
+    blank, case, chosen, measured, seen_to, sheet, signed, travel, with_piece, with_reading,
 };
 
 #[test]
@@ -147,8 +147,8 @@ fn each_rule_says_yes_or_why_not() {
         ),
     ];
     for (name, record, says) in cases {
-        let record = with_piece(record);
         let spec = Spec::of(&sheet, key).unwrap();
+        let record = seen_to(with_piece(record), &spec);
         let found = record.assess(&spec).unwrap();
         let said = [
             case(rules::may_change(&record)),
@@ -309,6 +309,38 @@ fn a_proof_is_given_by_the_last_answer() {
 }
 
 #[test]
+fn a_tick_left_open_asks_why() {
+    let sheet = sheet("tolvane-t5");
+    let spec = Spec::of(&sheet, "input-float").unwrap();
+    let window = spec.length.unwrap().0;
+    let ends = (window.low().unwrap().nm(), window.high().unwrap().nm());
+    let fresh = with_piece(measured("input-float", i64::midpoint(ends.0, ends.1)));
+    let sign = |record: &Record| {
+        let found = record.assess(&spec).unwrap();
+        assert_eq!(found.call, Some(Call::In));
+        let why = rules::reason_to_sign(record, &spec, &found).unwrap_or_default();
+        (case(rules::may_sign(record, &spec, &found, "")), why)
+    };
+    let (said, why) = sign(&fresh);
+    assert!(
+        said == "reason" && why.contains("not ticked"),
+        "{said}: {why}"
+    );
+    let mut seen = seen_to(fresh, &spec);
+    assert_eq!(sign(&seen).0, "yes");
+    // Said to be so of the round before, or taken back, it is open again.
+    let mut earlier = seen.clone();
+    for entry in &mut earlier.checklist {
+        entry.round = -1;
+    }
+    assert_eq!(sign(&earlier).0, "reason");
+    let mut back = seen.checklist[0].clone();
+    back.done = false;
+    seen.checklist.push(back);
+    assert_eq!(sign(&seen).0, "reason");
+}
+
+#[test]
 fn a_pack_is_signed_plainly_only_once_it_is_counted_right() {
     let sheet = sheet("ormhal-a4");
     let spec = Spec::of(&sheet, "direct-pack").unwrap();
@@ -328,6 +360,7 @@ fn a_pack_is_signed_plainly_only_once_it_is_counted_right() {
     let middle = i64::midpoint(ends.0, ends.1);
     let mut fresh = with_piece(measured("direct-pack", middle));
     fresh.head.way = Some(Method::DialTravel);
+    let fresh = seen_to(fresh, &spec);
     let right = laid(fresh.clone(), pack.kinds());
     let short = laid(fresh.clone(), pack.kinds().into_iter().skip(1).collect());
     for (record, sign) in [(&fresh, "reason"), (&short, "reason"), (&right, "yes")] {

@@ -12,7 +12,7 @@ use anvil_core::verdict::still::{Expected, judge_still};
 use anvil_core::verdict::window::Window;
 use proptest::prelude::*;
 
-use crate::common::{blank, case, chosen, sheet, travel, with_reading};
+use crate::common::{blank, case, chosen, seen_to, sheet, travel, with_reading};
 
 /// Nothing moved, with the piece in that was to give so much; no piece where nothing was expected.
 fn still(key: &str, method: Method, expected: Option<(f64, f64)>) -> Record {
@@ -34,6 +34,7 @@ fn a_preload_that_was_chosen_well_signs_by_what_was_expected() {
     let window = spec.length.unwrap().0;
     let middle = f64::midpoint(window.low_nm(), window.high_nm());
     let record = still("diff-preload", Method::DialTravel, Some((middle, 12_000.0)));
+    let record = seen_to(record, &spec);
     let found = record.assess(&spec).unwrap();
     assert!(found.estimate.is_none(), "there is no figure");
     assert_eq!((found.call, found.phase), (Some(Call::In), Phase::Sign));

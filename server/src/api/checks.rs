@@ -14,7 +14,7 @@ use anvil_core::measure::ReadingInput;
 use anvil_core::sheet::PartKind;
 use anvil_core::sheet::pack::DrawnPack;
 use anvil_core::units::length::{Length, Unit};
-use anvil_core::verdict::sisters::BesideSisters;
+use anvil_core::verdict::sisters::SistersSay;
 use rocket::serde::json::Json;
 use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
@@ -125,6 +125,35 @@ pub async fn way(
 ) -> View {
     let on = on(store, job_no, check_key, &said.who);
     checks::say_method(&on, &key, &seen, said.way)
+        .await
+        .map(Json)
+}
+
+/// How warm it is at the bench.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct BenchIn {
+    /// How warm box and parts are while they are measured, °C.
+    pub bench_c: f64,
+    /// The initials.
+    pub who: String,
+}
+
+/// Says how warm box and parts were while they were measured, where that was not 20 °C.
+#[utoipa::path(operation_id = "checks_bench", context_path = "/api", tag = "checks", request_body = BenchIn,
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
+    responses((status = 200, body = CheckView), (status = 409, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[put("/jobs/<job_no>/checks/<check_key>/bench", data = "<said>")]
+pub async fn bench(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+    key: IdempotencyKey,
+    seen: IfMatch,
+    said: Body<BenchIn>,
+) -> View {
+    let on = on(store, job_no, check_key, &said.who);
+    checks::say_bench(&on, &key, &seen, said.bench_c)
         .await
         .map(Json)
 }
@@ -573,13 +602,13 @@ pub async fn usual(
 /// Its figure beside those of the other boxes of its sheet; nothing where it has none, or too few say anything.
 #[utoipa::path(operation_id = "checks_sisters", context_path = "/api", tag = "checks",
     params(("job_no" = i32, Path,), ("check_key" = String, Path,)),
-    responses((status = 200, body = Option<BesideSisters>), (status = 404, body = Problem)))]
+    responses((status = 200, body = SistersSay), (status = 404, body = Problem)))]
 #[get("/jobs/<job_no>/checks/<check_key>/sisters")]
 pub async fn sisters(
     store: &State<Store>,
     job_no: i32,
     check_key: &str,
-) -> ApiResult<Json<Option<BesideSisters>>> {
+) -> ApiResult<Json<SistersSay>> {
     let on = on(store, job_no, check_key, "");
     on.beside_sisters().await.map(Json)
 }

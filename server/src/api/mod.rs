@@ -66,6 +66,7 @@ routes_and_description! {
     GET  "/jobs/{job_no}/checks/{check_key}"                             => checks::one,
     POST "/jobs/{job_no}/checks/{check_key}/readings"                    => checks::read,
     PUT  "/jobs/{job_no}/checks/{check_key}/way"                         => checks::way,
+    PUT  "/jobs/{job_no}/checks/{check_key}/bench"                       => checks::bench,
     POST "/jobs/{job_no}/checks/{check_key}/ticks"                       => checks::tick,
     POST "/jobs/{job_no}/checks/{check_key}/readings/{reading_no}/marks" => checks::mark,
     PUT  "/jobs/{job_no}/checks/{check_key}/fitted"                      => checks::fitted,

@@ -101,6 +101,27 @@ pub async fn say_method(
     .await
 }
 
+/// Says how warm box and parts were while they were measured.
+///
+/// # Errors
+/// See [`rules::may_say_bench`].
+pub async fn say_bench(
+    of: &CheckRef<'_>,
+    key: &IdempotencyKey,
+    seen: &IfMatch,
+    bench_c: f64,
+) -> ApiResult<CheckView> {
+    LockedCheck::once(of, key, ("bench", &bench_c), |mut held| async move {
+        held.still(seen)?;
+        rules::may_say_bench(&held.record, &held.spec()?, bench_c)?;
+        let who = held.of.who;
+        check::say_bench(held.of.store, &mut held.tx, &held.record, bench_c, who).await?;
+        held.record.head.bench_c = Some(bench_c);
+        held.settle().await
+    })
+    .await
+}
+
 /// Says that something was seen to before readings are believed, or that it was not.
 ///
 /// # Errors

@@ -45,6 +45,7 @@ struct HeadRow {
     fitted_nm: Option<i64>,
     phase: String,
     way: Option<String>,
+    bench_c: Option<f64>,
     put_away: bool,
 }
 
@@ -61,6 +62,7 @@ impl HeadRow {
             version: self.version,
             round: self.round,
             fitted_nm: self.fitted_nm,
+            bench_c: self.bench_c,
             put_away: self.put_away,
         })
     }
@@ -97,7 +99,7 @@ pub async fn begin(
                   exists (select from person where shop_id = $1 and initials = $4) as "known!",
                   j.title as "title?", j.customer as "customer?", j.sheet_key as "sheet_key?",
                   j.revision as "revision?", c.version as "version?", c.round as "round?",
-                  c.fitted_nm, c.phase as "phase?", c.way, (j.put_away_at is not null) as "put_away!"
+                  c.fitted_nm, c.phase as "phase?", c.way, c.bench_c, (j.put_away_at is not null) as "put_away!"
            from mine
              left join lateral (select * from job
                where mine.fresh and shop_id = $1 and job_no = $5 for update) j on true
@@ -131,6 +133,7 @@ pub async fn begin(
             fitted_nm: row.fitted_nm,
             phase: row.phase?,
             way: row.way,
+            bench_c: row.bench_c,
             put_away: row.put_away,
         })
     })();
@@ -150,7 +153,7 @@ pub async fn head<'e>(
     sqlx::query_as!(
         HeadRow,
         "select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase,
-                c.way, (j.put_away_at is not null) as \"put_away!\"
+                c.way, c.bench_c, (j.put_away_at is not null) as \"put_away!\"
          from job_check c join job j using (shop_id, job_no)
          where c.shop_id = $1 and c.job_no = $2 and c.check_key = $3",
         store.shop_id,
@@ -401,7 +404,7 @@ pub async fn records(store: &Store, tx: &mut Tx, asked: &[Asked<'_>]) -> DbResul
     let boxes = measured_before(store, tx, &keys).await?;
     let rows = sqlx::query!(
         r#"
-        select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase, c.way,
+        select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase, c.way, c.bench_c,
           (j.put_away_at is not null) as "put_away!",
           v.readings as "readings!: Json<Vec<ReadingRecord>>", v.marks as "marks!: Json<Vec<Mark>>",
           v.settings as "settings!: Json<Vec<Setting>>", v.signings as "signings!: Json<Vec<Signing>>",
@@ -439,6 +442,7 @@ pub async fn records(store: &Store, tx: &mut Tx, asked: &[Asked<'_>]) -> DbResul
             fitted_nm: row.fitted_nm,
             phase: row.phase,
             way: row.way,
+            bench_c: row.bench_c,
             put_away: row.put_away,
         };
         let head = head.head(a.job_no, a.check_key)?;
@@ -584,6 +588,28 @@ pub async fn say_way(
         of.job_no,
         of.check_key,
         <&str>::from(way),
+        who
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Says how warm it was at the bench.
+pub async fn say_bench(
+    store: &Store,
+    tx: &mut Tx,
+    of: &Record,
+    bench_c: f64,
+    who: &str,
+) -> DbResult<()> {
+    sqlx::query!(
+        "with said as (insert into bench_said (shop_id, job_no, check_key, bench_c, who) values ($1, $2, $3, $4, $5))
+         update job_check set bench_c = $4 where shop_id = $1 and job_no = $2 and check_key = $3",
+        store.shop_id,
+        of.job_no,
+        of.check_key,
+        bench_c,
         who
     )
     .execute(&mut **tx)
@@ -801,6 +827,24 @@ pub async fn sisters(store: &Store, sheet_key: &str, key: &str, but: i32) -> DbR
         mean_nm: row.mean_nm,
         s_nm: row.s_nm,
     })
+}
+
+/// The figures that checks of a job are signed off at, in nanometres.
+pub async fn signed_figures(store: &Store, job_no: i32, keys: &[String]) -> DbResult<Vec<f64>> {
+    let figures = sqlx::query_scalar!(
+        r#"select g.achieved_nm as "achieved_nm!"
+           from unnest($3::text[]) a (check_key)
+             join lateral (select i.act, i.achieved_nm from signing i
+               where i.shop_id = $1 and i.job_no = $2 and i.check_key = a.check_key
+               order by i.signing_no desc limit 1) g on g.act = 'signed'
+           where g.achieved_nm is not null"#,
+        store.shop_id,
+        job_no,
+        keys
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    Ok(figures)
 }
 
 /// The open choices of pieces of a family: job and check.

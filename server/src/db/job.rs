@@ -548,6 +548,8 @@ pub async fn move_times(
              from span where t.shop_id = $1 and t.job_no = $2),
            way as (update way_said t set at = span.opened + (t.at - span.was) * span.stretch
              from span where t.shop_id = $1 and t.job_no = $2),
+           bench as (update bench_said t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
            said as (update fitted_said t set at = span.opened + (t.at - span.was) * span.stretch
              from span where t.shop_id = $1 and t.job_no = $2),
            setting as (update setting t set chosen_at = span.opened + (t.chosen_at - span.was) * span.stretch,

@@ -11,7 +11,7 @@ use anvil_core::refusal::Refusal;
 use anvil_core::sheet::{Pack, Sheet};
 
 use super::searches::heavily;
-use anvil_core::verdict::sisters::BesideSisters;
+use anvil_core::verdict::sisters::{SistersSay, beside_gears};
 
 use crate::db::{Store, Tx, check, sheet};
 use crate::http::problem::{ApiResult, Problem};
@@ -96,14 +96,23 @@ impl CheckRef<'_> {
     ///
     /// # Errors
     /// Where there is no such check, or its records contradict themselves.
-    pub async fn beside_sisters(&self) -> ApiResult<Option<BesideSisters>> {
+    pub async fn beside_sisters(&self) -> ApiResult<SistersSay> {
         let loaded = self.load().await?;
         let Some(estimate) = &loaded.assessment.estimate else {
-            return Ok(None);
+            return Ok(SistersSay {
+                boxes: None,
+                gears: None,
+            });
         };
         let sheet_key = &loaded.record.head.sheet_key;
         let sisters = check::sisters(self.store, sheet_key, self.key, self.job_no).await?;
-        Ok(sisters.beside(estimate.clearance_nm))
+        let gears = loaded.sheet.sisters_of(&loaded.check);
+        let gears: Vec<String> = gears.iter().map(|c| c.key.clone()).collect();
+        let gears = check::signed_figures(self.store, self.job_no, &gears).await?;
+        Ok(SistersSay {
+            boxes: sisters.beside(estimate.clearance_nm),
+            gears: beside_gears(&gears, estimate.clearance_nm),
+        })
     }
 
     /// The clutch pack that it measures.

@@ -1,5 +1,6 @@
 //! One check, as the Gap screen needs it.
 
+use anvil_core::choose::harm::Harm;
 use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness};
 use anvil_core::choose::{Choices, Fallbacks};
 use anvil_core::job_check::assess::Assessment;
@@ -66,6 +67,8 @@ pub struct CheckView {
     pub pack: Option<PackView>,
     /// The pinions of a carrier, where they are measured one by one.
     pub pinions: Option<PinionsView>,
+    /// On which side missing its window is worse, where it is.
+    pub harm: Option<Harm>,
     /// What a ring gear's backlash is held to, where it is a check of that.
     pub mesh: Option<Mesh>,
     /// What a selector must hold in the middle, where it is a check of that.
@@ -80,6 +83,8 @@ pub struct CheckView {
     pub how: String,
     /// What to see to before a reading is believed.
     pub ready: Vec<ReadyView>,
+    /// How warm box and parts are while they are measured, °C, where somebody has said so.
+    pub bench_c: Option<f64>,
     /// What differs between trial and final build.
     pub adjustments: Vec<AdjustmentView>,
     /// The terms of its stack sum.
@@ -482,6 +487,7 @@ impl CheckView {
             look_up: spec.check.look_up,
             pack: spec.pack().map(|p| pack_view(record, p)),
             pinions: spec.check.pinions.as_ref().map(PinionsView::from),
+            harm: spec.check.harm,
             mesh: spec.check.backlash.as_ref().map(Backlash::mesh),
             selector: spec
                 .check
@@ -491,7 +497,8 @@ impl CheckView {
             method: spec.check.method,
             how: spec.check.how.clone(),
             ready: ready_views(record, spec),
-            adjustments: adjustment_views(spec),
+            adjustments: adjustment_views(spec, method.unwrap_or(spec.check.method)),
+            bench_c: record.head.bench_c,
             terms: spec.terms(),
             cautions: spec.check.cautions.clone(),
             window: spec.length.map_or(Ends::default(), |l| l.0.into()),
@@ -529,7 +536,8 @@ impl CheckView {
             no_estimate,
             verdict,
             chart: request.as_ref().filter(|_| choosing).and_then(|r| {
-                Record::chart_says(spec, r, choices.as_ref().and_then(|c| c.ranked.first()))
+                let best = choices.as_ref().and_then(|c| c.ranked.first());
+                Record::chart_says(spec, method.unwrap_or(spec.check.method), r, best)
             }),
             choices,
             offered,
@@ -580,15 +588,7 @@ fn reading_views(record: &Record, spec: &Spec<'_>) -> Vec<ReadingView> {
 }
 
 fn ready_views(record: &Record, spec: &Spec<'_>) -> Vec<ReadyView> {
-    let by = |tick: &str| {
-        record
-            .checklist
-            .iter()
-            .rev()
-            .find(|t| t.tick == tick && t.round == record.head.round)
-            .filter(|t| t.done)
-            .map(|t| t.who.clone())
-    };
+    let by = |tick: &str| record.seen_to(tick).map(|t| t.who.clone());
     let ready = spec.sheet.ready_of(spec.check).into_iter();
     ready
         .map(|r| ReadyView {
@@ -664,8 +664,8 @@ fn coupled_names(spec: &Spec<'_>) -> Vec<String> {
     coupled.iter().map(|c| c.name.clone()).collect()
 }
 
-fn adjustment_views(spec: &Spec<'_>) -> Vec<AdjustmentView> {
-    let adjustments = spec.check.final_adjustments();
+fn adjustment_views(spec: &Spec<'_>, method: Method) -> Vec<AdjustmentView> {
+    let adjustments = spec.adjustments(method);
     adjustments
         .into_iter()
         .map(|a| AdjustmentView {
@@ -719,7 +719,7 @@ fn signature_view(signing: &Signing) -> SignatureView {
 fn pack_view(record: &Record, pack: &Pack) -> PackView {
     PackView {
         drawn: pack.drawn(),
-        springs: pack.return_springs,
+        springs: pack.springs_fitted.or(pack.return_springs),
         laid: record.assemblies.last().map(|laid| LaidView {
             plates: laid.plates.clone(),
             drawn: pack.drawn_as(&laid.plates),

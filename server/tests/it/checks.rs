@@ -100,6 +100,10 @@ async fn from_readings_to_sign_off(pool: PgPool) {
         "read",
         "read",
         "read",
+        "ticked",
+        "ticked",
+        "ticked",
+        "ticked",
         "signed",
         "reopened",
     ];
@@ -238,7 +242,9 @@ async fn a_slip_is_questioned_struck_and_restored_never_deleted(pool: PgPool) {
 async fn two_people_sign_and_one_is_told_who_was_first(pool: PgPool) {
     let shop = Shop::open(pool).await;
     let check = shop.job().await + "/second-side";
-    let seen = shop.read(&check, &["0.21", "0.22", "0.22"]).await["version"].clone();
+    shop.read(&check, &["0.21", "0.22", "0.22"]).await;
+    shop.see_to_all(&check).await;
+    let seen = shop.get(&check).await.ok()["version"].clone();
     let path = format!("{check}/sign");
     let (a, b) = tokio::join!(
         shop.post(&path, Some(&seen), json!({"who": "OB"})),

@@ -331,7 +331,7 @@ async fn coupled_checks_get_pieces_that_suit_both(pool: PgPool) {
     }
     let path = format!("{job}/input-float");
     shop.read(&path, &["0.09", "0.09", "0.09"]).await;
-    shop.act(&path, "sign", json!({"reason": "", "who": "RT"}))
+    shop.act(&path, "sign", json!({"who": "RT"}))
         .await
         .ok();
     let path = format!("{job}/main-float");

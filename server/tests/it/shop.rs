@@ -16,13 +16,13 @@ async fn the_demo_loads_whole_and_only_once(pool: PgPool) {
         count("select count(*) from job where finished_at is null")
             .await
             .unwrap(),
-        9
+        10
     );
     assert_eq!(
         count("select count(*) from job where finished_at is not null and signed = checks")
             .await
             .unwrap(),
-        36
+        37
     );
     assert!(
         count("select count(*) from setting where total_nm > 0 and state = 'fitted'")

@@ -18,6 +18,7 @@ export type Act =
   | { act: 'choose'; pieces: Schemas['SizeCount'][]; insteadOf?: { family: string; out: number } }
   | { act: 'shims'; left: string; right: string; moved: boolean }
   | { act: 'ground'; marked_nm: number | null; measured: string; putBack: boolean }
+  | { act: 'bench'; bench_c: number }
   | { act: 'let-go' | 'undo-fit' }
   | { act: 'fit'; putBack?: boolean }
   | { act: 'sign' | 'reopen'; reason: string }
@@ -38,6 +39,13 @@ export function useAct(check: CheckView) {
       case 'way':
         return answer(
           server.PUT('/api/jobs/{job_no}/checks/{check_key}/way', { params, body: { way: act.way, who } }),
+        )
+      case 'bench':
+        return answer(
+          server.PUT('/api/jobs/{job_no}/checks/{check_key}/bench', {
+            params,
+            body: { bench_c: act.bench_c, who },
+          }),
         )
       case 'fitted':
         return answer(

@@ -4,7 +4,7 @@ import { Levels } from './Levels'
 import type { CheckView, Schemas } from '../domain/schema'
 import { Working } from '../ui/Parts'
 import { useBench } from '../domain/session'
-import { show, unitName } from '../domain/units'
+import { clearance, show, unitName } from '../domain/units'
 import { useWidth } from '../ui/width'
 
 type Line = Schemas['HotAndCold']
@@ -24,11 +24,30 @@ export function HotPlot({ check }: { check: CheckView }) {
       <p className="mt-1">
         {hot.expected ? 'With the piece chosen, or the best,' : 'As it is,'} <HotSaid line={line} />
       </p>
+      <HotWindow hot={hot} check={check} />
       <div className="mt-3 max-w-3xl">
-        <HotLine window={check.window} line={line} dashed={!!hot.expected} />
+        <HotLine window={hot.window_at ? null : check.window} line={line} dashed={!!hot.expected} />
         <Working lines={hot.working} />
       </div>
     </section>
+  )
+}
+
+/** The window holds hot: what it comes to there, the cold figure beside it. */
+function HotWindow({ hot, check }: { hot: Schemas['Hot']; check: CheckView }) {
+  const { unit } = useBench()
+  if (!hot.window_at || hot.window_nm == null || hot.cold_nm == null) return null
+  const [there, cold] = [hot.window_nm, hot.cold_nm].map((nm) => clearance(nm, unit, false, check.kind))
+  return (
+    <p className="mt-2 border-l-4 border-blue bg-card px-3 py-2" data-testid="hot-window">
+      The window holds with the case at {hot.window_at.case_c} °C and what it holds at{' '}
+      {hot.window_at.inside_c} °C: there it is{' '}
+      <strong>
+        {there?.figure} {unitName[unit]} {there?.word}
+      </strong>
+      , at 20 °C {cold?.figure} {unitName[unit]} {cold?.word}. The case is taken as rigid; a preload stretches
+      it a little.
+    </p>
   )
 }
 

@@ -3,8 +3,9 @@
 use std::collections::BTreeMap;
 
 use super::Faults;
-use crate::allocate::MOST_EFFECT;
 use crate::choose::harm::Harm;
+use crate::choose::required::MOST_EFFECT;
+use crate::materials::thermal::{MOST_BEARING_C, RANGE_C};
 use crate::sheet::backlash::Backlash;
 use crate::sheet::fit::{FURTHEST_APART, could_fit};
 use crate::sheet::{Check, CheckKind, Method, Sheet};
@@ -140,6 +141,17 @@ impl Faults {
                 self.more_than_nothing(place, "a part's length", &part.length);
             }
             sums.push(parts.iter().map(|p| p.length.length().nm()).sum::<i64>());
+        }
+        if let Some(at) = hot.window_at {
+            let (coldest, _) = RANGE_C;
+            for (field, c) in [("case_c", at.case_c), ("inside_c", at.inside_c)] {
+                if !(coldest..=MOST_BEARING_C).contains(&c) {
+                    self.add(
+                        format!("{place}/hot/window_at/{field}"),
+                        format!("a box at work is from {coldest} to {MOST_BEARING_C} °C: hotter, no bearing bears it"),
+                    );
+                }
+            }
         }
         if (sums[0] - sums[1]).abs() > sums[0] / 10 {
             self.add(

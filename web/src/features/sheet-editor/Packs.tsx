@@ -16,11 +16,13 @@ const FIELDS: readonly Column[] = [
   { field: 'frictions', label: 'Frictions, by the book', as: 'count', optional: true },
   { field: 'steels', label: 'Steels, by the book', as: 'count', optional: true },
   { field: 'return_springs', label: 'Pockets for return springs', as: 'count', optional: true },
+  { field: 'springs_fitted', label: 'Springs the book fits, if fewer', as: 'count', optional: true },
 ]
 const PLATES: readonly Column[] = [
   { field: 'kind', label: 'Plate', as: 'choice', options: PLATE_KINDS },
   { field: 'thickness', label: 'Thickness', as: 'length' },
   { field: 'tolerance', label: '± limits', as: 'length', optional: true },
+  { field: 'free', label: 'Free height, of a wave plate', as: 'length', optional: true },
   { field: 'name', label: 'Name, where the kind does not say enough', as: 'text', optional: true },
 ]
 /** Said of a window that the rule of thumb gave. */

@@ -5,7 +5,7 @@ import type { CheckView, Schemas } from '../../../domain/schema'
 import { Labelled, Len, Working } from '../../../ui/Parts'
 import { SlotStrip } from '../../../charts/SlotGauge'
 import { useBench } from '../../../domain/session'
-import { clearance, percent, piecesText, show, showStated, unitName } from '../../../domain/units'
+import { clearance, kindWords, percent, piecesText, show, showStated, unitName } from '../../../domain/units'
 import { sourceWords } from '../../../domain/labels'
 import type { Acting } from '../../../api/actions'
 import { BiasLine } from './Bias'
@@ -14,7 +14,7 @@ import { FitPanel } from './FitPanel'
 import { RingGear } from '../../../charts/RingGear'
 import { SplitPanel } from './SplitPanel'
 import { WaysOut } from './Fallbacks'
-import { allInSentence, inSentence, inside } from '../../../domain/words'
+import { allInSentence, capital, inSentence, inside } from '../../../domain/words'
 
 type Choice = Schemas['Choice']
 
@@ -104,6 +104,13 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
             <div className="mt-3">
               <Working lines={check.wanted.working} kind={check.kind} />
             </div>
+          )}
+          {check.harm && shown && (
+            <p className="mt-3" data-testid="harm">
+              {capital(kindWords(check.kind)[check.harm.worse])} is {check.harm.times} times as bad as{' '}
+              {kindWords(check.kind)[check.harm.worse === 'tight' ? 'loose' : 'tight']} here: ranked by the
+              harm to be expected, the plain chance beside it.
+            </p>
           )}
           {check.wanted && !check.signed && <BiasLine check={check} act={act} />}
           {check.chart && !check.signed && <ChartSays says={check.chart} />}
@@ -376,6 +383,11 @@ function ChoiceRow({
           className={`td figure text-right @max-md:px-1 @md:whitespace-nowrap ${choice.reaches_floor ? 'font-bold' : ''}`}
         >
           {percent(choice.chance)}
+          {choice.harm != null && (
+            <span className="block text-xs font-normal">
+              <span className="font-sans">harm</span> {percent(choice.harm)}
+            </span>
+          )}
           {byBook !== undefined && (
             <span className="block text-xs font-normal text-dim">
               <span className="font-sans">book</span> {percent(byBook)}

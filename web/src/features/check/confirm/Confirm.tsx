@@ -4,7 +4,7 @@ import type { CheckView, Schemas } from '../../../domain/schema'
 import { AskReason, Labelled, Working } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { clearance, show, showStated, unitName, whenText } from '../../../domain/units'
-import type { Acting } from '../../../api/actions'
+import { useLater, type Acting } from '../../../api/actions'
 import { torqueText } from '../../../domain/readings'
 import { useWaits } from '../../../ui/awaited'
 import { Onward } from '../Neighbours'
@@ -152,6 +152,7 @@ function SignOff({ check, act }: { check: CheckView; act: Acting }) {
   const { unit, who } = useBench()
   const [reason, setReason] = useState('')
   const call = check.torque?.call ?? check.proof?.found?.call ?? check.verdict?.call
+  const later = useLater(check)
   if (!call) return null
   const plain = check.allowed.reason_to_sign == null
   const c = check.estimate && clearance(check.estimate.clearance_nm, unit, false, check.kind)
@@ -160,7 +161,7 @@ function SignOff({ check, act }: { check: CheckView; act: Acting }) {
     : c
       ? `${c.figure} ${unitName[unit]} ${c.word}`
       : ''
-  const left = check.ready.filter((r) => !r.by).length
+  const open = check.ready.filter((r) => !r.by)
   const fault = act.error?.problem.field === 'reason' ? act.error.problem.title : undefined
   return (
     <form
@@ -199,11 +200,22 @@ function SignOff({ check, act }: { check: CheckView; act: Acting }) {
           </Labelled>
         </>
       )}
-      {left > 0 && (
-        <p className="mb-3 text-sm text-dim">
-          {left} of {check.ready.length} things to see to before reading {left === 1 ? 'is' : 'are'} not
-          ticked.
-        </p>
+      {open.length > 0 && (
+        <div className="mt-3 mb-3 text-sm">
+          <p>Not ticked as seen to:</p>
+          <ul className="list-disc pl-5 text-dim">
+            {open.map((r) => (
+              <li key={r.tick}>{r.tick}</li>
+            ))}
+          </ul>
+          <button
+            type="button"
+            className="press-quiet mt-2"
+            onClick={() => open.forEach((r) => void later.tick(r.tick, true))}
+          >
+            All seen to
+          </button>
+        </div>
       )}
       <button
         className={`${plain ? 'press' : 'press-quiet'} w-full`}

@@ -3,7 +3,9 @@
 import type { CheckView } from '../../../domain/schema'
 import { useBench } from '../../../domain/session'
 import { show, unitName } from '../../../domain/units'
-import { useLater } from '../../../api/actions'
+import { useState } from 'react'
+import { Labelled } from '../../../ui/Parts'
+import { useLater, type Acting } from '../../../api/actions'
 import type { Write } from '../../../api/outbox'
 import type { Waiting } from '../../../api/write-queue'
 
@@ -54,6 +56,56 @@ export function Ready({
         ))}
       </ul>
     </details>
+  )
+}
+
+/** How warm box and parts are: what grows from there to 20 °C is in the working. */
+export function BenchWarmth({ check, act }: { check: CheckView; act: Acting }) {
+  const [typed, setTyped] = useState<string | null>(null)
+  if (!check.hot) return null
+  const now = check.bench_c ?? 20
+  const fault = act.error?.problem.field === 'bench_c' ? act.error.problem.title : undefined
+  const degrees = Number((typed ?? '').replace(',', '.').replace('−', '-'))
+  if (typed === null)
+    return (
+      <p className="mt-2 text-dim">
+        Box and parts at {now} °C
+        {check.allowed.change && (
+          <>
+            {' · '}
+            <button className="link min-h-8" onClick={() => setTyped('')}>
+              not so
+            </button>
+          </>
+        )}
+      </p>
+    )
+  return (
+    <form
+      className="mt-2"
+      onSubmit={(e) => {
+        e.preventDefault()
+        act.mutate({ act: 'bench', bench_c: degrees }, { onSuccess: () => setTyped(null) })
+      }}
+    >
+      <Labelled label="Box and parts at, °C" error={fault}>
+        {(id) => (
+          <span className="flex gap-2">
+            <input
+              id={id}
+              className="field figure"
+              inputMode="decimal"
+              autoComplete="off"
+              value={typed}
+              onChange={(e) => setTyped(e.target.value)}
+            />
+            <button className="press-quiet shrink-0" disabled={!typed.trim() || !Number.isFinite(degrees)}>
+              Keep
+            </button>
+          </span>
+        )}
+      </Labelled>
+    </form>
   )
 }
 

@@ -7,7 +7,7 @@ import { AskReason, Cautions } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { dayText, show, unitName } from '../../../domain/units'
 import { slipWords } from '../../../domain/labels'
-import { Ready, Trial } from './Before'
+import { BenchWarmth, Ready, Trial } from './Before'
 import { Found } from './Found'
 import { LiveGauge } from './LiveGauge'
 import { useHand } from './hand'
@@ -220,6 +220,7 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
       {check.how && <p className="mt-2 text-dim">{check.how}</p>}
       {check.source && <p className="mt-2 text-sm text-dim">Figures: {check.source}</p>}
       <Trial check={check} />
+      <BenchWarmth check={check} act={act} />
       {check.round > 0 && (
         <p className="mt-2 text-sm text-dim">
           Round {check.round + 1}, after fitting. Earlier readings are in the history below.
