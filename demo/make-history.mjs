@@ -280,6 +280,7 @@ const truck = (title, days, took, preload, pinch, turning, bore) => ({
     { check: 'retainer-pinch', steps: [fills(pinch.off), ...stack('r2-pinch-shim', [pinch.shim, 1]), fills(pinch.then), { sign: 'Leaves of whole thou: half a thou either way is as near as the book asks.' }] },
     { check: 'turns-free', steps: [free(...turning), { sign: '' }] },
     { check: 'input-float', steps: [widths({ 1: '4.501 in', 2: '0.7498 in', 3: '2.9137 in', 4: '0.7702 in' }), ...stack('r2-input-shim', ['62 thou', 1]), travel('5 thou', '5.5 thou', '5 thou'), { sign: '' }] },
+    { check: 'turns-free', steps: [free('yes'), { sign: '' }] },
     { check: 'front-float', steps: [{ fitted: '10 thou' }, travel('6.5 thou', '6.5 thou', '6 thou'), { sign: '' }] },
   ],
 })

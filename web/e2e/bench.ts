@@ -40,6 +40,12 @@ export async function take(page: Page, ...readings: string[]) {
   }
 }
 
+/** Ticks all that is to be seen to before a check is signed. */
+export async function allSeenTo(page: Page) {
+  await page.getByRole('button', { name: 'All seen to' }).click()
+  await expect(page.getByText('Not ticked as seen to')).toHaveCount(0)
+}
+
 /** Chooses a sheet on the card of a new job. */
 export async function chooseSheet(page: Page, name: string) {
   await page.getByLabel('Spec sheet of the box').fill(name)

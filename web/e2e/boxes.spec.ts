@@ -1,7 +1,7 @@
 // What automatics, motorcycles and transfer cases ask for, from the sheet that is written to the signature.
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
-import { atTheBench, placed } from './bench'
+import { allSeenTo, atTheBench, placed } from './bench'
 
 let last = 0
 
@@ -83,6 +83,7 @@ test('a selector is centred: gaps on the drum, shims moved end to end, gaps agai
   await expect(page.getByLabel('Left gap')).toBeFocused()
   await keys(page, 3, '0.75', '0.82', '0.88', '0.86', '0.67', '0.74')
   await expect(shims).toContainText('to leave 0.060 mm at the worst; it measures 0.070 now')
+  await allSeenTo(page)
   await page.getByRole('button', { name: /Sign off/ }).click()
   await expect(page.getByRole('region', { name: 'Confirm' })).toContainText('at 0.070 mm off the middle')
   await page.getByText(/^History/).click()

@@ -59,6 +59,34 @@ test('a question is written on a sheet, and what is left out is told at its fiel
   await expect(page.getByText('it is taken no other way')).toHaveCount(0)
 })
 
+test('a question is asked again once a later check is signed, and what was signed of it is reopened', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'brannoch-r2')
+  await page.goto(`/jobs/${job}/checks/turns-free`)
+  await page.getByRole('button', { name: 'Yes', exact: true }).click()
+  await page.getByRole('button', { name: 'Sign off as RT' }).click()
+  await expect(page.getByText('Signed off by RT')).toBeVisible()
+  // The input shaft's float, summed from the sheet's figures, is signed with a reason.
+  const float = `/api/jobs/${job}/checks/input-float`
+  const { version } = (await (await page.request.get(float)).json()) as { version: number }
+  const signed = await page.request.post(`${float}/sign`, {
+    headers: { 'Idempotency-Key': `e2e-again-${job}`, 'If-Match': `"${version}"` },
+    data: { who: 'OB', reason: 'a trial' },
+  })
+  expect(signed.ok(), await signed.text()).toBe(true)
+  await page.reload()
+  await expect(page.getByText('Asked again: not answered yet')).toBeVisible()
+  await page.getByText(/^History/).click()
+  await expect(
+    page.getByText(/Asked again: Input shaft end float was signed off since/).first(),
+  ).toBeVisible()
+  await page.getByRole('button', { name: 'Yes', exact: true }).click()
+  await page.getByRole('button', { name: 'Sign off as RT' }).click()
+  await expect(page.getByText('Signed off by RT')).toBeVisible()
+})
+
 for (const theme of ['light', 'dark'] as const) {
   test(`a proof is accessible in the ${theme} theme, and fits a phone`, async ({ page }) => {
     await atTheBench(page, theme)

@@ -1,6 +1,6 @@
 // A wrong press is put right where it was made, and nothing of somebody else's is taken without asking and telling.
 import { expect, test, type Page } from '@playwright/test'
-import { atTheBench, chooseSheet, freshJob, take } from './bench'
+import { allSeenTo, atTheBench, chooseSheet, freshJob, take } from './bench'
 
 const notice = (page: Page) => page.getByRole('region', { name: /What was done/ })
 
@@ -175,6 +175,8 @@ test('pressed while the last reading is on its way, it is signed with that readi
   await page.goto(`/jobs/${job}/checks/second-side`)
   await take(page, '0.22', '0.22')
   await expect(page.getByTestId('verdict')).toContainText('In the window')
+  await allSeenTo(page)
+  await page.getByLabel(/^Travel/).focus()
   await page.route('**/readings', async (route) => {
     await new Promise((done) => setTimeout(done, 1200))
     await route.continue()

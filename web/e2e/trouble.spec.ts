@@ -1,6 +1,6 @@
 // What goes wrong at a bench: each is answered, and nothing is lost.
 import { expect, test } from '@playwright/test'
-import { atTheBench, freshJob, take, placed } from './bench'
+import { allSeenTo, atTheBench, freshJob, placed, take } from './bench'
 
 test('bad figures are refused by name, and what was typed stays', async ({ page }) => {
   await atTheBench(page)
@@ -73,6 +73,7 @@ test('a server at fault keeps no reading from being kept, and a lost answer does
   await expect(page.getByText(/or is at fault; it is kept here/)).toBeVisible()
   await expect(page.getByText(/2 readings, 0.010 apart/)).toBeVisible()
   await expect(page.getByText(/or is at fault/)).toHaveCount(0)
+  await allSeenTo(page)
   // A signature whose answer is lost: it is sent again by itself, and is there once.
   const keys: (string | undefined)[] = []
   await page.route('**/sign', async (route) => {
@@ -125,6 +126,7 @@ test('two screens on one check: the second is told, and shown what is so now', a
   const other = await context.newPage()
   await atTheBench(other)
   await other.goto(`/jobs/${job}/checks/second-side`)
+  await allSeenTo(other)
   await other.getByRole('button', { name: 'Sign off as RT' }).click()
   await expect(other.getByText('Signed off by RT')).toBeVisible()
   // The first screen has not looked since.
@@ -186,7 +188,7 @@ test('the search finds, and says when it does not', async ({ page }) => {
   await expect(page.getByText(/No job has “creamery 33 zebra” in it/)).toBeVisible()
   await page.getByRole('button', { name: 'Clear the search' }).click()
   await page.getByRole('link', { name: 'Finished' }).click()
-  await expect(page.getByRole('list', { name: 'Finished jobs' }).getByRole('listitem')).toHaveCount(36)
+  await expect(page.getByRole('list', { name: 'Finished jobs' }).getByRole('listitem')).toHaveCount(37)
 })
 
 test('a job goes out as a file and is taken in again; a file that is none says so', async ({ page }) => {

@@ -7,7 +7,7 @@ use serde_json::Value;
 use crate::drawing::shafts::{Rail, rail};
 use crate::sheet::pack::DrawnPack;
 use crate::sheet::validate::{self, Kind, Placed};
-use crate::sheet::{Doubt, Fault, Pack, Sheet, doubts};
+use crate::sheet::{Doubt, Fault, Sheet, doubts};
 
 /// What can be said of a sheet while it is written.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -68,7 +68,11 @@ pub fn draft(value: &Value) -> Draft {
             if faults.is_empty() {
                 doubted = doubts(&sheet);
             }
-            let packs = sheet.packs.iter().map(Pack::drawn).collect();
+            let packs = sheet
+                .packs
+                .iter()
+                .map(|pack| pack.drawn_to_write(&sheet.waived))
+                .collect();
             (Some(rail(&sheet)), packs)
         }
         Err(e) => {

@@ -711,6 +711,14 @@ pub fn is_moved_on(record: &Record, name: &str) -> Ruled<bool> {
     Ok(record.open_setting().is_none() && record.valid_readings().next().is_some())
 }
 
+/// Why a question that was answered is asked again once a check is signed that may have changed the answer; `name` is
+/// what people call that check. None where nobody has answered yet.
+#[must_use]
+pub fn asked_again(record: &Record, name: &str) -> Option<String> {
+    let answered = record.valid_readings().next().is_some();
+    answered.then(|| format!("Asked again: {name} was signed off since."))
+}
+
 /// A job may be handed over.
 ///
 /// # Errors

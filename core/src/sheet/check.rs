@@ -242,6 +242,10 @@ pub struct Proof {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schemars(length(max = 12))]
     pub otherwise: Vec<String>,
+    /// The checks after whose signature it is asked again: free before the pinch, and free after it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 24))]
+    pub again_after: Vec<String>,
 }
 
 impl Proof {

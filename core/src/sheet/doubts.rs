@@ -79,7 +79,7 @@ pub fn doubts(sheet: &Sheet) -> Vec<Doubt> {
             let plate = odd.plate.unwrap_or(0);
             Doubt::new(
                 format!("/packs/{p}/plates/{plate}/kind"),
-                format!("plate {} {}", pack.key, plate + 1),
+                pack.about(plate),
                 odd.message,
             )
         }));

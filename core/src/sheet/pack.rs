@@ -7,6 +7,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::doubts::Waived;
 use super::part::PartKind;
 use crate::measure::stack_sum::Term;
 use crate::units::length::Length;
@@ -256,6 +257,26 @@ impl Pack {
     /// What is to be asked about the order of the sheet's own pack.
     pub(crate) fn doubts(&self) -> Vec<PackFault> {
         order_faults(&self.kinds())
+    }
+
+    /// By what a word of why is kept for an odd plate of it, counted from 0.
+    pub(crate) fn about(&self, plate: usize) -> String {
+        format!("plate {} {}", self.key, plate + 1)
+    }
+
+    /// The pack as drawn while its sheet is written: with what is to be asked about it that its writer has not said to be
+    /// so.
+    #[must_use]
+    pub fn drawn_to_write(&self, waived: &[Waived]) -> DrawnPack {
+        let mut faults = self.doubts();
+        faults.retain(|f| {
+            let about = f.plate.map(|plate| self.about(plate));
+            !waived.iter().any(|w| Some(&w.about) == about.as_ref())
+        });
+        DrawnPack {
+            faults,
+            ..self.drawn()
+        }
     }
 
     /// The terms of its sum: the groove's depth, and the plates of each kind and thickness together. Plates of

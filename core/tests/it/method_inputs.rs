@@ -11,6 +11,7 @@ fn input(value: Value) -> ReadingInput {
 }
 
 /// Method, what was typed (bare figures in thou), the line on the record, and what is read of it.
+#[allow(clippy::too_many_lines)] // a table of cases is as long as it is
 fn right() -> Vec<(Method, Value, &'static str, Value)> {
     use Method::{
         AtTeeth, ByHand, DepthFromBar, DialTravel, Feeler, KnownShim, NoShim, OneByOne,

@@ -23,7 +23,7 @@ use utoipa::ToSchema;
 use super::LockedCheck;
 use super::drawers::NewPiece;
 use crate::db::check::{self, Bump, CheckStatus, NewAssembly};
-use crate::db::{drawer, job};
+use crate::db::{Store, Tx, drawer, job};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::ApiResult;
 use crate::queries::{CheckRef, predictions};
@@ -506,24 +506,64 @@ impl LockedCheck<'_> {
         let moved = |c: &&Check| c.moved_by.iter().any(|m| m.check == self.of.key);
         let others: Vec<&Check> = self.sheet.checks.iter().filter(moved).collect();
         for other in others {
-            let store = self.of.store;
-            let of = CheckRef {
-                key: &other.key,
-                ..self.of
-            };
-            let head = check::head(store, &mut *self.tx, of.job_no, of.key).await?;
-            let spec = Spec::of(&self.sheet, of.key)?;
-            let mut record = of.record_held(&mut self.tx, head, &spec).await?;
-            if !is_moved(&record, &other.name)? {
-                continue;
+            let spec = Spec::of(&self.sheet, &other.key)?;
+            let record = other_record(&self.of, &mut self.tx, &spec).await?;
+            if is_moved(&record, &other.name)? {
+                to_round(self.of.store, &mut self.tx, record, spec, by).await?;
             }
-            record.head.round += by;
-            let found = record.assess(&spec.on_job(&record))?;
-            let status = CheckStatus::of(&record, &found);
-            check::settle(store, &mut self.tx, &record, &status, Bump::Always).await?;
         }
         Ok(())
     }
+
+    /// Asks again, in a new round, what is to be asked after this check; what was signed of it is reopened.
+    async fn ask_again(&mut self) -> ApiResult<()> {
+        let this = self.of.key;
+        let again = |c: &&Check| {
+            let proof = c.proof.as_ref();
+            proof.is_some_and(|p| p.again_after.iter().any(|key| key == this))
+        };
+        let name = self.spec()?.check.name.clone();
+        for other in self.sheet.checks.iter().filter(again) {
+            let spec = Spec::of(&self.sheet, &other.key)?;
+            let mut record = other_record(&self.of, &mut self.tx, &spec).await?;
+            let Some(why) = rules::asked_again(&record, &name) else {
+                continue;
+            };
+            let store = self.of.store;
+            if record.signature().is_some() {
+                let reopened = Signing::reopened(why, self.of.who, self.at);
+                check::sign(store, &mut self.tx, &record, &reopened, None, None).await?;
+                record.signings.push(reopened);
+            }
+            to_round(store, &mut self.tx, record, spec, 1).await?;
+        }
+        Ok(())
+    }
+}
+
+/// Another check of the same job, as it stands; the job is held.
+async fn other_record(of: &CheckRef<'_>, tx: &mut Tx, spec: &Spec<'_>) -> ApiResult<Record> {
+    let of = CheckRef {
+        key: &spec.check.key,
+        ..*of
+    };
+    let head = check::head(of.store, &mut **tx, of.job_no, of.key).await?;
+    of.record_held(tx, head, spec).await
+}
+
+/// Puts another check so many rounds on, or back.
+async fn to_round(
+    store: &Store,
+    tx: &mut Tx,
+    mut record: Record,
+    spec: Spec<'_>,
+    by: i32,
+) -> ApiResult<()> {
+    record.head.round += by;
+    let found = record.assess(&spec.on_job(&record))?;
+    let status = CheckStatus::of(&record, &found);
+    check::settle(store, tx, &record, &status, Bump::Always).await?;
+    Ok(())
 }
 
 /// Signs the check off; with a reason where it is not plainly in the window.
@@ -572,6 +612,7 @@ pub async fn sign(
             readings,
         )
         .await?;
+        held.ask_again().await?;
         held.reread_and_settle().await
     })
     .await

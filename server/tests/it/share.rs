@@ -331,9 +331,7 @@ async fn coupled_checks_get_pieces_that_suit_both(pool: PgPool) {
     }
     let path = format!("{job}/input-float");
     shop.read(&path, &["0.09", "0.09", "0.09"]).await;
-    shop.act(&path, "sign", json!({"who": "RT"}))
-        .await
-        .ok();
+    shop.act(&path, "sign", json!({"who": "RT"})).await.ok();
     let path = format!("{job}/main-float");
     shop.read(&path, &["0.09", "0.09", "0.09"]).await;
     let other = json!({"pieces": [{"thickness_nm": 1_320_000, "count": 1}], "who": "RT"});

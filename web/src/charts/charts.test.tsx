@@ -13,6 +13,7 @@ import { HotLine, HotSaid } from './HotPlot'
 import { LeafTrack } from './LeafTrack'
 import { PackStack } from './PackStack'
 import { ProofMark } from './ProofMark'
+import { RingGear } from './RingGear'
 import { SetUps } from './SetUps'
 import { SlotGauge, SlotStrip } from './SlotGauge'
 import { Bars } from './StackBars'
@@ -176,6 +177,28 @@ describe('a carrier', () => {
     expect(text()).toContain('△ tight')
     expect(text()).toContain('Loosest less tightest 0.260 mm; alike up to 0.100 mm.')
   })
+})
+
+test('a ring gear says the backlash at each place, its widest and narrowest, and its run-out', () => {
+  const tooth = (place: number, play_nm: number) => ({ place, play_nm, readings: 1 })
+  const found: Schemas['BacklashFound'] = {
+    each: [tooth(1, 120_000), tooth(2, 190_000), tooth(4, 150_000)],
+    places: 4,
+    run_out_nm: 70_000,
+    u_run_out_nm: 6_000,
+    dof: null,
+    allowed_nm: 50_000,
+    true_running: 'failed',
+    per_move: 0.7,
+    u_per_move: 0.03,
+    found_here: false,
+    moved_untried: [],
+  }
+  atBench(<RingGear found={found} />)
+  expect(said()).toBe(
+    'Ring gear: place 1 0.120 mm narrowest; place 2 0.190 mm widest; place 3 not yet; place 4 0.150 mm',
+  )
+  expect(text()).toContain('Run-out 0.070 mm, up to 0.050 mm: too much.')
 })
 
 test('a ring says its mean, its rise and what does not belong', () => {

@@ -19,6 +19,7 @@ const TYPED: [ReadingInput, string][] = [
   [{ kind: 'torque', torque: '1.9' }, '1.9'],
   [{ kind: 'pull', force: '20', radius: '75 mm' }, '20'],
   [{ kind: 'pinion', pinion: 3, play: '0.3' }, '0.3'],
+  [{ kind: 'tooth', place: 3, play: ' 0.14 ', moved: '' }, '0.14'],
   [{ kind: 'gaps', gear: 1, left: '0.6', right: '' }, '0.6'],
   [{ kind: 'gaps', gear: 1, left: '0.6', right: '0.9' }, '0.6 and 0.9'],
   [{ kind: 'answer', answer: 'no' }, 'no'],
@@ -44,6 +45,8 @@ const TAKEN: [Schemas['Reading'], Unit, string][] = [
   [{ kind: 'torque', torque_n_m: 1.9 }, 'mm', '1.90 N·m'],
   [{ kind: 'pull', force_n: 20, radius_nm: 75_000_000 }, 'mm', '20.0 N at 75.00 mm'],
   [{ kind: 'pinion', pinion: 3, play_nm: 304_800 }, 'thou', 'pinion 3: 12.0'],
+  [{ kind: 'tooth', place: 2, play_nm: 140_000, moved_nm: 0 }, 'mm', 'place 2: 0.140'],
+  [{ kind: 'tooth', place: 2, play_nm: 240_000, moved_nm: 150_000 }, 'mm', 'place 2: 0.240, moved by 0.15'],
   [{ kind: 'gaps', gear: 2, left_nm: 100_000, right_nm: 200_000 }, 'mm', 'gear 2: 0.100 | 0.200'],
   [{ kind: 'answer', answer: 'yes' }, 'mm', 'yes'],
   [{ kind: 'by_hand', from_nm: 152_400, to_nm: 203_200 }, 'thou', '6.0 to 8.0'],
@@ -55,7 +58,7 @@ test.each(TAKEN)('%j in %s is “%s”', (taken, unit, words) => expect(readingW
 test('every kind of reading has a case', () => {
   const kinds = new Set(TAKEN.map(([taken]) => taken.kind))
   expect(new Set(TYPED.map(([entry]) => entry.kind))).toEqual(kinds)
-  expect(kinds.size).toBe(12)
+  expect(kinds.size).toBe(13)
 })
 
 test('a gear is told by its name where the sheet has one', () => {

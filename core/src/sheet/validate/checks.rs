@@ -24,7 +24,7 @@ impl Faults {
         for (i, check) in sheet.checks.iter().enumerate() {
             let place = format!("/checks/{i}");
             self.check_place(&place, check, shaft_of);
-            self.check_window(&place, check);
+            self.check_window(&place, check, sheet);
             self.check_setting(&place, check, sheet, shaft_of);
             self.check_or_set_by(&place, check, sheet);
             self.check_one_by_one(&place, check);
@@ -197,13 +197,25 @@ impl Faults {
         }
     }
 
-    pub(super) fn check_window(&mut self, place: &str, check: &Check) {
+    pub(super) fn check_window(&mut self, place: &str, check: &Check, sheet: &Sheet) {
         if check.kind == CheckKind::PassFail {
             if check.proof.is_none() {
                 self.add(
                     format!("{place}/proof"),
                     "a check of yes or no needs its question",
                 );
+            }
+            let again = check.proof.iter().flat_map(|p| &p.again_after);
+            for (a, key) in again.enumerate() {
+                let place = format!("{place}/proof/again_after/{a}");
+                if *key == check.key {
+                    self.add(
+                        place,
+                        "it is not asked again after itself: name another check",
+                    );
+                } else if sheet.check(key).is_none() {
+                    self.add(place, format!("no check has the key “{key}”"));
+                }
             }
             if check.method != Method::YesNo {
                 self.add(

@@ -60,8 +60,11 @@ export function Loud({ check, act }: { check: CheckView; act: Acting }) {
           </>
         ) : (
           <span className="block text-2xl font-semibold text-dim sm:py-4">
-            {check.proof ? 'Not answered' : 'Not measured'}
-            {check.round > 0 ? ' since fitting' : ' yet'}
+            {check.proof
+              ? check.round > 0
+                ? 'Asked again: not answered yet'
+                : 'Not answered yet'
+              : `Not measured ${check.round > 0 ? 'since fitting' : 'yet'}`}
           </span>
         )}
         <span className="mt-2 block text-lg font-bold" data-testid="verdict">

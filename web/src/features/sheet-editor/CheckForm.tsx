@@ -17,11 +17,13 @@ import { ANSWERS, CHECK_KINDS, MATERIALS, METHODS, checkOptions } from './names'
 /** The question of a check that is answered yes or no. */
 function Question({
   faults,
+  others,
   check,
   of,
   field,
   own,
 }: Pick<CheckProps, 'faults' | 'check' | 'of'> & {
+  others: ReturnType<typeof checkOptions>
   field: (column: Column, under?: string) => ReactNode
   own: (place: string) => ReactNode
 }) {
@@ -39,6 +41,16 @@ function Question({
           noun="reason"
           lines={check.proof?.otherwise}
           faults={faults}
+        />
+      </div>
+      <div className="lg:col-span-4">
+        <Ticks
+          title="Asked again once these are signed"
+          all={others}
+          chosen={check.proof?.again_after ?? []}
+          of={`${of}/proof/again_after`}
+          faults={faults}
+          none="There is no other check yet."
         />
       </div>
     </>
@@ -126,7 +138,7 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
         <Between {...{ sheet, faults, check, of }} />
       </div>
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
-        {check.kind === 'pass_fail' && <Question {...{ faults, check, of, field, own }} />}
+        {check.kind === 'pass_fail' && <Question {...{ faults, others, check, of, field, own }} />}
         {check.kind !== 'turning_torque' && check.kind !== 'pass_fail' && (
           <>
             <div>

@@ -22,7 +22,7 @@ const PLATES: readonly Column[] = [
   { field: 'kind', label: 'Plate', as: 'choice', options: PLATE_KINDS },
   { field: 'thickness', label: 'Thickness', as: 'length' },
   { field: 'tolerance', label: '± limits', as: 'length', optional: true },
-  { field: 'free', label: 'Free height, of a wave plate', as: 'length', optional: true },
+  { field: 'free', label: 'Stands free, if it springs', as: 'length', optional: true },
   { field: 'name', label: 'Name, where the kind does not say enough', as: 'text', optional: true },
 ]
 /** Said of a window that the rule of thumb gave. */
@@ -108,7 +108,7 @@ export function Packs({ sheet, faults, drawn, shown, show }: Props) {
             rows={pack.plates}
             columns={PLATES}
             noun="plate"
-            faults={faults}
+            faults={withOdd(faults, of, picture)}
             fresh={() => ({ kind: 'steel', thickness: '' })}
           />
           <button
@@ -122,6 +122,16 @@ export function Packs({ sheet, faults, drawn, shown, show }: Props) {
       )}
     </>
   )
+}
+
+/** The faults, with what is to be asked about where a plate lies. */
+function withOdd(faults: Map<string, string>, of: string, picture: Schemas['DrawnPack'] | undefined) {
+  const all = new Map(faults)
+  for (const { plate, message } of picture?.faults ?? []) {
+    const place = `${of}/plates/${plate ?? 0}/kind`
+    if (!all.has(place)) all.set(place, `${message}; or say why under what is asked about`)
+  }
+  return all
 }
 
 /** A pair like the last ones. */

@@ -74,7 +74,7 @@ export function BenchWarmth({ check, act }: { check: CheckView; act: Acting }) {
           <>
             {' · '}
             <button className="link min-h-8" onClick={() => setTyped('')}>
-              not so
+              warmer or colder
             </button>
           </>
         )}

@@ -46,6 +46,29 @@ function open(
   return { onTake, clearFault, field, press, type, last: () => onTake.mock.lastCall?.[0] }
 }
 
+describe('backlash at the teeth', () => {
+  const mesh = { places: 4, run_out_nm: 50_000, per_move: 0.7, u_per_move: 0 }
+
+  test('one tooth after another, as the gear is set', async () => {
+    const form = open('at_teeth', { mesh })
+    await form.type(/^Backlash at place 1/, '0.14{Enter}')
+    expect(form.last()).toEqual({ kind: 'tooth', place: 1, play: '0.14', moved: '' })
+    await form.type(/^Backlash at place 2/, '0.15{Enter}')
+    expect(form.last()).toEqual({ kind: 'tooth', place: 2, play: '0.15', moved: '' })
+  })
+
+  test('a second set-up says how far the ring gear was moved, until it is as it is set again', async () => {
+    const form = open('at_teeth', { mesh })
+    await form.press(/second set-up/)
+    await form.type(/moved away from the pinion by/, '0.2')
+    await form.type(/^Backlash at place 1/, '0.28{Enter}')
+    expect(form.last()).toEqual({ kind: 'tooth', place: 1, play: '0.28', moved: '0.2' })
+    await form.press('As it is set')
+    await form.type(/^Backlash at place/, '0.14{Enter}')
+    expect(form.last()).toMatchObject({ kind: 'tooth', play: '0.14', moved: '' })
+  })
+})
+
 describe('travel of a dial', () => {
   test('a figure and Enter is a reading, and the field is empty for the next', async () => {
     const form = open('dial_travel')
