@@ -344,6 +344,7 @@ async fn replay_step(
             let new = NewChoice {
                 pieces: &pieces(sizes)?,
                 instead_of: None,
+                stays: false,
             };
             checks::choose(on, &key(), &seen, &new).await?
         }
@@ -351,6 +352,7 @@ async fn replay_step(
             let new = NewChoice {
                 pieces: &pieces(sizes)?,
                 instead_of: Some((family, length("instead", out)?)),
+                stays: false,
             };
             checks::choose(on, &key(), &seen, &new).await?
         }

@@ -1,6 +1,6 @@
 // Right answers: what is asked about, what is told where two do not say the same, and a verdict without a figure.
 import { expect, test } from '@playwright/test'
-import { atTheBench, freshJob, take } from './bench'
+import { allSeenTo, atTheBench, freshJob, take } from './bench'
 
 test('readings that are all wrong alike are asked about together, and struck out in one press', async ({
   page,
@@ -90,7 +90,9 @@ test('nothing moves: what was expected says how likely the preload is right, and
   await expect(verdict).toContainText(
     /^Nothing moves.* to be in the window, going by the .* preload that these pieces were to give/,
   )
+  await allSeenTo(page)
   await page.getByRole('button', { name: /^Sign off/ }).click()
+  await expect(page.getByText(/^Signed off by/)).toBeVisible()
   await page.goto(`/jobs/${bare}/report`)
   await expect(page.getByRole('cell', { name: 'does not move' })).toBeVisible()
 })

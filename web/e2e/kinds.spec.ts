@@ -1,7 +1,7 @@
 // Seat heights and fits: measured, judged in their own words, and written on a sheet.
 import { expect, test, type Page } from '@playwright/test'
 import { AxeBuilder } from '@axe-core/playwright'
-import { atTheBench, freshJob, jobCalled } from './bench'
+import { atTheBench, freshJob, jobCalled, take } from './bench'
 
 /** Types figures into the field that takes them, each kept before the next. */
 async function keep(page: Page, label: RegExp, ...figures: string[]) {
@@ -181,4 +181,27 @@ test('a figure in its window and unlike the boxes before it is pointed out', asy
   await expect(page.getByTestId('sisters')).toContainText(
     /unlike its sisters: \d+ boxes before it lay within 0\.1\d+ ± 0\.0\d+ mm float/,
   )
+})
+
+test('what is in stays, and the rest is added to it', async ({ page }) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'brannoch-r2')
+  await page.goto(`/jobs/${job}/checks/front-float`)
+  await page.getByRole('radio', { name: 'thou' }).click()
+  await page.getByLabel(/^Travel/).focus()
+  await take(page, '11.5', '12', '11.5')
+  await page.getByLabel('What is fitted now').fill('10')
+  await page.getByRole('region', { name: 'Choose' }).getByRole('button', { name: 'Keep' }).click()
+  // Tight is worse than loose here, and the pieces rank by that.
+  await expect(page.getByTestId('harm')).toContainText('Tight is 4 times as bad as loose here')
+  const added = page.getByTestId('added')
+  await added.getByText('Or leave the 10 in, and add to it').click()
+  await added.getByRole('button', { name: 'Add 5', exact: true }).click()
+  await expect(page.getByText('beside the 10 thou that stay in')).toBeVisible()
+  await expect(page.getByRole('region', { name: 'Confirm' })).toContainText(
+    'Add 5 thou to the 10 that stay in',
+  )
+  await page.getByRole('button', { name: 'Fitted: measure again' }).click()
+  await expect(page.getByText('Not measured since fitting')).toBeVisible()
+  await expect(page.getByText(/Fitted now: 15/)).toBeVisible()
 })

@@ -268,7 +268,9 @@ fn with_pieces(
     let stock = record.stock(choose::MOST_PIECES);
     let of_first = chosen.is_none_or(|s| spec.family() == Some(s.family_key.as_str()));
     let asked = record.request(&spec, method, estimate, &stock);
-    let Some(request) = asked.filter(|_| of_first) else {
+    // Beside pieces that stay, nothing of this is asked anew.
+    let alone = chosen.is_none_or(|s| s.stays_nm() == 0);
+    let Some(request) = asked.filter(|_| of_first && alone) else {
         return Ok(chosen.map(as_chosen));
     };
     let choices = choose::choose(&request).map_err(Refusal::fault)?;

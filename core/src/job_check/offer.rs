@@ -63,21 +63,28 @@ impl Record {
 
     /// The standard uncertainty of what is fitted: of the pieces fitted here, or of the one found.
     pub fn u_fitted(&self, family: &str, fitted_nm: i64) -> f64 {
-        let mut fitted = self
+        let fitted = self
             .settings
             .iter()
             .rev()
-            .filter(|s| s.state == SettingState::Fitted);
-        let Some(setting) = fitted.find(|s| s.family_key == family) else {
-            return if fitted_nm == 0 { 0.0 } else { self.u_marked() };
-        };
-        let variance = setting.pieces.iter().map(|p| {
+            .filter(|s| s.state == SettingState::Fitted && s.family_key == family);
+        let of_piece = |p: &SettingPiece| {
             let mut lines = self.stock.iter();
             let line = lines.find(|l| (l.thickness_nm, l.grade) == (p.thickness_nm, p.grade));
             let u = line.and_then(|l| l.u_nm).unwrap_or_else(|| self.u_marked());
             f64::from(p.count) * u * u
-        });
-        variance.sum::<f64>().sqrt()
+        };
+        let mut variance = 0.0;
+        for setting in fitted {
+            variance += setting.pieces.iter().map(of_piece).sum::<f64>();
+            if setting.stays_nm() == 0 {
+                return variance.sqrt();
+            }
+        }
+        if fitted_nm > 0 {
+            variance += self.u_marked() * self.u_marked();
+        }
+        variance.sqrt()
     }
 
     /// What is fitted with what was measured so, where that is known.
@@ -144,12 +151,7 @@ impl Record {
         let stock = self.stock(choose::MOST_PIECES);
         let request = self
             .request(spec, method, estimate, &stock)
-            .ok_or_else(|| {
-                Refusal::conflict(
-                    "fitted-unknown",
-                    "What is fitted now is not known: say what it measures first.",
-                )
-            })?;
+            .ok_or_else(fitted_unknown)?;
         Self::predicted(&request, pieces)
     }
 
@@ -206,6 +208,14 @@ fn seen(line: &StockLine, u_marked: f64, quantity: u32, source: Availability) ->
         quantity,
         source,
     }
+}
+
+/// Nobody has said what is in.
+pub(super) fn fitted_unknown() -> Refusal {
+    Refusal::conflict(
+        "fitted-unknown",
+        "What is fitted now is not known: say what it measures first.",
+    )
 }
 
 /// Whether nothing on hand reaches the shop's floor.

@@ -3,7 +3,7 @@
 use chrono::{DateTime, Utc};
 
 use super::assess::Assessment;
-use super::offer::none_on_hand;
+use super::offer::{fitted_unknown, none_on_hand};
 use super::other_families::OfferView;
 use super::record::{Record, Setting, SettingState};
 use super::rules::may_choose;
@@ -23,6 +23,8 @@ pub struct Offering {
     pub ways_out: Option<Fallbacks>,
     /// Of all families, where there is more than one.
     pub offered: Vec<OfferView>,
+    /// To be added to what is in, which stays.
+    pub added: Option<Choices>,
 }
 
 impl Record {
@@ -63,6 +65,10 @@ impl Record {
             .map_err(Refusal::fault)?;
         Ok(Offering {
             offered: self.offered(spec, choices.as_ref(), estimate)?,
+            added: match request {
+                Some(request) => self.could_be_added(spec, request)?,
+                None => None,
+            },
             choices,
             ways_out,
         })
@@ -75,6 +81,8 @@ pub struct NewSetting<'a> {
     pub pieces: &'a [SizeCount],
     /// Where they are of another family than the first: its key, and what comes out for them, together.
     pub instead_of: Option<(&'a str, Length)>,
+    /// They are added to what is in, which stays.
+    pub stays: bool,
     /// The initials.
     pub who: &'a str,
     /// When.
@@ -97,6 +105,12 @@ impl Record {
             return Err(Refusal::fault("chosen without an estimate"));
         };
         let (choice, pieces) = match new.instead_of {
+            None if new.stays => {
+                let stock = self.stock(choose::MOST_PIECES);
+                let request = self.request(spec, found.method, estimate, &stock);
+                let request = request.ok_or_else(fitted_unknown)?;
+                self.choice_beside(spec, &request, new.pieces)?
+            }
             None => self.choice_of(spec, found.method, estimate, new.pieces)?,
             Some(other) => self.choice_of_other(spec, estimate, other, new.pieces)?,
         };
@@ -110,7 +124,7 @@ impl Record {
             setting_no: self.settings.last().map_or(1, |s| s.setting_no + 1),
             round: self.head.round,
             family_key: family.unwrap_or_default().to_owned(),
-            total_nm: choice.total_nm.nm(),
+            total_nm: choice.total_nm.nm() + if new.stays { fitted_before_nm } else { 0 },
             fitted_before_nm,
             measured_nm: estimate.clearance_nm,
             predicted_nm: choice.predicted_nm,

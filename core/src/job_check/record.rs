@@ -596,6 +596,7 @@ impl Record {
         before
             .find(|s| s.state == SettingState::Fitted && s.family_key == *family)
             .filter(|_| first == Some(family.as_str()))
+            .filter(|_| self.open_setting().is_some_and(|s| s.stays_nm() == 0))
     }
 
     /// Nothing was ever said of the check.

@@ -100,6 +100,7 @@ fn a_piece_that_is_off_by_its_limits_is_to_be_measured_and_a_nearer_one_taken() 
         let setting = record.settings.last_mut().unwrap();
         setting.predicted_nm = predicted_nm;
         setting.pieces[0].thickness_nm = sizes[0];
+        setting.total_nm = sizes[0];
         let found = close_once(&sheet, &[load(&sheet, record)]).unwrap();
         let found = of(&found, BOTH);
         let what = found.advice.into_iter().map(|a| a.what);

@@ -258,6 +258,9 @@ pub struct Chosen {
     /// What of that family comes out for them, together, in nanometres.
     #[serde(default)]
     pub out_nm: Option<Length>,
+    /// They are added to what is in, which stays.
+    #[serde(default)]
+    pub stays: bool,
     /// The initials.
     pub who: String,
 }
@@ -286,9 +289,16 @@ pub async fn choose(
             ));
         }
     };
+    if chosen.stays && instead_of.is_some() {
+        return Err(Problem::field(
+            "stays",
+            "Pieces of another family go in for some that come out: what is in cannot stay.",
+        ));
+    }
     let new = NewChoice {
         pieces: &chosen.pieces,
         instead_of,
+        stays: chosen.stays,
     };
     checks::choose(&on, &key, &seen, &new).await.map(Json)
 }

@@ -265,6 +265,8 @@ pub struct NewChoice<'a> {
     pub pieces: &'a [SizeCount],
     /// Where they are of another family than the first: its key, and what comes out for them, together.
     pub instead_of: Option<(&'a str, Length)>,
+    /// They are added to what is in, which stays.
+    pub stays: bool,
 }
 
 /// Chooses pieces and sets them aside.
@@ -343,6 +345,7 @@ pub async fn take_ground(
         held.choose(&NewChoice {
             pieces: &pieces,
             instead_of: None,
+            stays: false,
         })
         .await?;
         held.reread().await?;
@@ -431,6 +434,7 @@ impl LockedCheck<'_> {
         let asked = offering::NewSetting {
             pieces: new.pieces,
             instead_of: new.instead_of,
+            stays: new.stays,
             who: self.of.who,
             at: self.at,
         };

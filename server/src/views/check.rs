@@ -143,6 +143,8 @@ pub struct CheckView {
     pub choices: Option<Choices>,
     /// Where pieces of more than one family would set it: the choices of all of them, ranked.
     pub offered: Vec<OfferView>,
+    /// What could be added to what is in, which stays.
+    pub added: Option<Choices>,
     /// The clearance hot and cold, where the sheet says what spans it.
     pub hot: Option<Hot>,
     /// What the sheet's chart says, where it has one.
@@ -383,6 +385,8 @@ pub struct SettingView {
     pub family_name: String,
     /// What comes out for it, in nanometres, where it is of another family than the first.
     pub out_nm: Option<i64>,
+    /// How thick what stays in is, beside which they go, in nanometres.
+    pub stays_nm: i64,
     pub pieces: Vec<SettingPiece>,
     /// Their total thickness in nanometres.
     pub total_nm: i64,
@@ -445,6 +449,7 @@ impl CheckView {
             choices,
             ways_out,
             offered,
+            added,
         } = if choosing {
             record.offering(spec, request.as_ref(), estimate.as_ref())?
         } else {
@@ -541,6 +546,7 @@ impl CheckView {
             }),
             choices,
             offered,
+            added,
             ways_out,
             floor: record.required_probability,
             setting: setting.map(|s| setting_view(s, spec)),
@@ -686,6 +692,7 @@ fn setting_view(setting: &Setting, spec: &Spec<'_>) -> SettingView {
             .map_or(family, |f| &f.name)
             .to_owned(),
         out_nm: other.then_some(setting.fitted_before_nm),
+        stays_nm: setting.stays_nm(),
         setting_no: setting.setting_no,
         state: setting.state,
         pieces: setting.pieces.clone(),

@@ -15,7 +15,12 @@ export type Act =
   | { act: 'aim'; aiming: Omit<Schemas['TargetOverrideInput'], 'unit' | 'who'> }
   | { act: 'usual'; counts: boolean }
   | { act: 'lay'; plates: Schemas['PartKind'][]; soaked: boolean; springs: number | null }
-  | { act: 'choose'; pieces: Schemas['SizeCount'][]; insteadOf?: { family: string; out: number } }
+  | {
+      act: 'choose'
+      pieces: Schemas['SizeCount'][]
+      insteadOf?: { family: string; out: number }
+      stays?: boolean
+    }
   | { act: 'shims'; left: string; right: string; moved: boolean }
   | { act: 'ground'; marked_nm: number | null; measured: string; putBack: boolean }
   | { act: 'bench'; bench_c: number }
@@ -85,6 +90,7 @@ export function useAct(check: CheckView) {
               pieces: act.pieces,
               family_key: act.insteadOf?.family,
               out_nm: act.insteadOf?.out,
+              stays: act.stays ?? false,
               who,
             },
           }),

@@ -78,8 +78,8 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
           chosen here is of the pack as it lies.
         </p>
       )}
-      {teeth?.kind === 'backlash' && <RingGear found={teeth.backlash} />}
       {check.coupled_with.length > 0 && !check.signed && <SplitPanel check={check} />}
+      {teeth?.kind === 'backlash' && <RingGear found={teeth.backlash} />}
       {check.coupled_with.length > 0 && !check.signed && !check.mesh && (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
           The same pieces also move {allInSentence(check.coupled_with)}:{' '}
@@ -115,6 +115,7 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
           {check.wanted && !check.signed && <BiasLine check={check} act={act} />}
           {check.chart && !check.signed && <ChartSays says={check.chart} />}
           {!shown && check.offered.length > 0 && !check.signed && <Offered check={check} act={act} />}
+          {shown && check.added && <Added check={check} act={act} added={check.added} />}
           {shown && (
             <>
               {check.phase === 'sign' && (
@@ -289,6 +290,32 @@ const Head = ({ lands }: { lands?: boolean }) => (
   </thead>
 )
 
+/** What is in stays, and pieces go beside it: closed until it is asked for. */
+function Added({ check, act, added }: { check: CheckView; act: Acting; added: Schemas['Choices'] }) {
+  const { unit } = useBench()
+  return (
+    <details className="mt-3 border-y border-line" data-testid="added">
+      <summary className="min-h-11 py-2 font-semibold">
+        Or leave the {showStated(check.fitted_nm ?? 0, unit)} in, and add to it
+      </summary>
+      <table className="mb-3 w-full">
+        <caption className="sr-only">Pieces to add to what is in, best first</caption>
+        <Head />
+        <tbody>
+          {added.ranked.map((choice, i) => (
+            <ChoiceRow
+              key={choice.total_nm}
+              {...{ check, act, choice }}
+              added
+              label={i === 0 ? 'best to add' : 'to add'}
+            />
+          ))}
+        </tbody>
+      </table>
+    </details>
+  )
+}
+
 /** The choices of every family that would set it, in one list: a ring, a plate, or some of the steels. */
 function Offered({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
@@ -317,6 +344,7 @@ function ChoiceRow({
   rank,
   label,
   offer,
+  added,
 }: {
   check: CheckView
   act: Acting
@@ -325,6 +353,8 @@ function ChoiceRow({
   label: string
   /** The family, where several would set the check. */
   offer?: Schemas['OfferView']
+  /** It goes beside what is in. */
+  added?: boolean
 }) {
   const { unit } = useBench()
   const [open, setOpen] = useState(rank === 1)
@@ -351,7 +381,7 @@ function ChoiceRow({
     </>
   )
   const best = rank === 1
-  const byBook = other ? undefined : check.by_book?.chances[String(choice.total_nm)]
+  const byBook = other || added ? undefined : check.by_book?.chances[String(choice.total_nm)]
   return (
     <>
       <tr className={best ? 'bg-blue-soft' : rank ? '' : 'text-dim'}>
@@ -368,7 +398,7 @@ function ChoiceRow({
             </span>
             <span className="block text-sm text-dim">{[label, where].filter(Boolean).join(' · ')}</span>
           </button>
-          <div className={offer ? 'hidden @md:block' : 'hidden @md:block @xl:hidden'}>{lands}</div>
+          <div className={offer || added ? 'hidden @md:block' : 'hidden @md:block @xl:hidden'}>{lands}</div>
         </td>
         <td className="td figure text-right text-lg">
           {show(Math.abs(choice.predicted_nm), unit)}
@@ -378,7 +408,7 @@ function ChoiceRow({
             </span>
           )}
         </td>
-        {!offer && <td className="td hidden @xl:table-cell">{lands}</td>}
+        {!offer && !added && <td className="td hidden @xl:table-cell">{lands}</td>}
         <td
           className={`td figure text-right @max-md:px-1 @md:whitespace-nowrap ${choice.reaches_floor ? 'font-bold' : ''}`}
         >
@@ -403,20 +433,22 @@ function ChoiceRow({
               act.mutate({
                 act: 'choose',
                 pieces: sizeCounts(choice.pieces),
+                stays: added,
                 insteadOf:
                   offer?.out_nm == null ? undefined : { family: offer.family_key, out: offer.out_nm },
               })
             }
-            aria-label={`Choose ${text}${offer ? `, ${inSentence(offer.family_name)}` : ''}`}
+            aria-label={`${added ? 'Add' : 'Choose'} ${text}${offer ? `, ${inSentence(offer.family_name)}` : ''}`}
           >
-            {choice.source === 'to_order' ? 'Choose, to order' : 'Choose'}
+            {added ? 'Add' : 'Choose'}
+            {choice.source === 'to_order' && ', to order'}
           </button>
         </td>
       </tr>
       {open && (
         <tr className={best ? 'bg-blue-soft' : ''}>
           <td />
-          <td colSpan={offer ? 4 : 5} className="pb-3">
+          <td colSpan={offer || added ? 4 : 5} className="pb-3">
             <Working lines={choice.working} kind={check.kind} />
           </td>
         </tr>
@@ -437,6 +469,11 @@ function Chosen({ check, act }: { check: CheckView; act: Acting }) {
       <p className="figure text-3xl font-semibold">
         {piecesText(setting.pieces, unit)} <span className="font-sans text-lg">{unitName[unit]}</span>
       </p>
+      {setting.stays_nm > 0 && (
+        <p>
+          beside the {showStated(setting.stays_nm, unit)} {unitName[unit]} that stay in
+        </p>
+      )}
       {other && (
         <p>
           {setting.family_name}, for {showStated(setting.out_nm ?? 0, unit)} {unitName[unit]} that come out

@@ -118,7 +118,11 @@ function Fit({ check, act }: { check: CheckView; act: Acting }) {
   return (
     <>
       <p className="mt-2">
-        Fit {showStated(setting.total_nm, unit)} {unitName[unit]}
+        {setting.stays_nm > 0
+          ? `Add ${showStated(setting.total_nm - setting.stays_nm, unit)}`
+          : `Fit ${showStated(setting.total_nm, unit)}`}{' '}
+        {unitName[unit]}
+        {setting.stays_nm > 0 && ` to the ${showStated(setting.stays_nm, unit)} that stay in`}
         {setting.out_nm != null && ` for ${showStated(setting.out_nm, unit)}`}
         {setting.out_nm != null && ` (${inSentence(setting.family_name)})`}, close it up, and measure again.
       </p>
