@@ -255,7 +255,7 @@ test('the unit is switched on every way, and the report says how each was taken'
   await expect(page.getByTestId('loud')).toHaveText('0.195')
   await page.getByRole('radio', { name: 'thou' }).click()
   await expect(page.getByTestId('loud')).toHaveText('7.7')
-  await expect(page.getByTestId('side-by-side')).toContainText('7.7 ± 0.3')
+  await expect(page.getByTestId('side-by-side')).toContainText('7.7 ± 0.4')
   await expect(page.getByRole('img', { name: /mean 7.7 thou, rising 2.8/ })).toBeVisible()
   await page.getByRole('radio', { name: 'mm' }).click()
   await page.goto(await placed(page, '/jobs/{Van 17, five-speed}/report'))

@@ -234,7 +234,7 @@ function Lines({ view, pins, onPin, one }: LinesProps) {
   const { unit } = useBench()
   if (view.lines.length === 0) return null
   return (
-    <table className="mt-2 w-full max-sm:[&_td]:px-1 max-sm:[&_th]:px-1">
+    <table className="mt-2 w-full max-sm:[&_td]:px-1 max-sm:[&_td]:text-sm max-sm:[&_th]:px-1">
       <caption className="sr-only">What each check gets</caption>
       <thead>
         <tr>
