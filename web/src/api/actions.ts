@@ -90,7 +90,7 @@ export function useAct(check: CheckView) {
               pieces: act.pieces,
               family_key: act.insteadOf?.family,
               out_nm: act.insteadOf?.out,
-              stays: act.stays ?? false,
+              stays: act.stays,
               who,
             },
           }),
