@@ -321,11 +321,8 @@ const fn thick(pieces: &SizeCount) -> i64 {
 /// The variance that pieces add, in square nanometres; `mike` is what those as marked would be known to by micrometer.
 fn pieces_u2(record: &Record, pieces: &[SizeCount], mike: Option<f64>) -> f64 {
     let each = |p: &SizeCount| {
-        let mut lines = record.stock.iter();
-        let line = lines.find(|l| (l.thickness_nm, l.grade) == (p.thickness_nm.nm(), p.grade));
-        let known = line.and_then(|l| l.u_nm).or(mike);
-        let u = known.unwrap_or_else(|| record.u_marked());
-        f64::from(p.count) * u * u
+        let known = record.u_of_piece(p.thickness_nm.nm(), p.grade).or(mike);
+        f64::from(p.count) * known.unwrap_or_else(|| record.u_marked()).powi(2)
     };
     pieces.iter().map(each).sum()
 }

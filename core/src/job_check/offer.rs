@@ -61,6 +61,14 @@ impl Record {
         u_of_tolerance(Length::from_nm(self.tolerance_nm))
     }
 
+    /// What the drawer knows of how far a piece is off, in nanometres; none for one that is as marked.
+    pub(super) fn u_of_piece(&self, thickness_nm: i64, grade: Grade) -> Option<f64> {
+        let mut lines = self.stock.iter();
+        lines
+            .find(|l| (l.thickness_nm, l.grade) == (thickness_nm, grade))?
+            .u_nm
+    }
+
     /// The standard uncertainty of what is fitted: of the pieces fitted here, or of the one found.
     pub fn u_fitted(&self, family: &str, fitted_nm: i64) -> f64 {
         let fitted = self
@@ -69,10 +77,8 @@ impl Record {
             .rev()
             .filter(|s| s.state == SettingState::Fitted && s.family_key == family);
         let of_piece = |p: &SettingPiece| {
-            let mut lines = self.stock.iter();
-            let line = lines.find(|l| (l.thickness_nm, l.grade) == (p.thickness_nm, p.grade));
-            let u = line.and_then(|l| l.u_nm).unwrap_or_else(|| self.u_marked());
-            f64::from(p.count) * u * u
+            let u = self.u_of_piece(p.thickness_nm, p.grade);
+            f64::from(p.count) * u.unwrap_or_else(|| self.u_marked()).powi(2)
         };
         let mut variance = 0.0;
         for setting in fitted {
