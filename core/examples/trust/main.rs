@@ -19,6 +19,12 @@ use anvil_core::units::length::Length;
 use anvil_core::verdict::window::Window;
 use anvil_core::verdict::{Call, call_of, judge};
 
+mod closings;
+// The records that the tests build up.
+#[allow(dead_code)]
+#[path = "../../tests/it/common.rs"]
+mod common;
+
 const SEED: u64 = 20_261_126;
 /// Boxes for each scenario.
 const BOXES: usize = 20_000;
@@ -380,7 +386,24 @@ fn main() {
         "\nWhere readings scatter more than the gauge explains, at 5 %, their own scatter counts. Here no stand was off, so each of these was a false alarm, and what is stated is too cautious: less sure of in, and less sure of out, than came true.\n"
     );
     print_bins(&own);
+    let still_bins = of_still();
+    let (closed, at_least) = of_closed();
     let mut far = Vec::new();
+    for bin in still_bins.iter().chain(&closed) {
+        // Of some thirty bins one is beyond three standard errors in one run out of twelve.
+        if standard_errors(bin).abs() > 3.0 {
+            far.push(format!(
+                "{} stated, {} came true of {}",
+                bin.0, bin.1, bin.2
+            ));
+        }
+    }
+    for bin in at_least.iter().filter(|bin| standard_errors(bin) < -3.0) {
+        far.push(format!(
+            "at least {} stated, and {} came true",
+            bin.0, bin.1
+        ));
+    }
     for (scenario, tally) in scenarios.iter().zip(&tallies).filter(|(of, _)| of.held) {
         // The aim, and two standard errors of so many boxes.
         let most = 0.7 + 200.0 * (0.95 * 0.05 / f64::from(tally.boxes)).sqrt();
@@ -395,6 +418,32 @@ fn main() {
         ));
     }
     assert!(far.is_empty(), "{}", far.join("; "));
+}
+
+/// Shafts that do not move.
+fn of_still() -> Bins {
+    println!(
+        "\n## Nothing moves\n\nShafts set to a preload, the window from 40 µm preload to 12 µm float, known beforehand within 6 to 20 µm; of those where the dial shows nothing, what is stated of the preload and what came true. A dial that shows whole micrometres:\n"
+    );
+    let fine = closings::still(&mut Numbers(SEED ^ 1), 1_000.0);
+    print_bins(&fine);
+    println!(
+        "\nA dial that shows whole hundredths of a millimetre does not see up to 5 µm of float either:\n"
+    );
+    print_bins(&closings::still(&mut Numbers(SEED ^ 2), 10_000.0));
+    fine
+}
+
+/// Boxes that are closed once.
+fn of_closed() -> (Bins, Bins) {
+    println!(
+        "\n## Close once\n\nTwo shafts of one closing, each measured three times without a shim and set with the best of a coarse drawer whose pieces are anywhere within ± 20 µm of their marks: the chance stated that both land, and how often both did.\n"
+    );
+    let (stated, at_least) = closings::closed(&mut Numbers(SEED ^ 3));
+    print_bins(&stated);
+    println!("\nThe chance that is never less (Boole), which came true at least as often:\n");
+    print_bins(&at_least);
+    (stated, at_least)
 }
 
 fn add(sum: &mut Bins, bins: &Bins) {
