@@ -36,6 +36,22 @@ pub fn growth_nm_per_k(parts: impl Iterator<Item = (Material, Length)>) -> f64 {
     parts.map(|(m, l)| m.expansion_per_k() * l.as_f64()).sum()
 }
 
+/// By how much a clearance grows where its case and what it holds warm by different amounts, in nanometres, of what each of
+/// them grows per kelvin.
+///
+/// ```
+/// use anvil_core::materials::thermal::warmed_nm;
+/// // A case that lags behind its shafts: 50 K at 6 µm, less 70 K at 3.
+/// assert_eq!(warmed_nm((6_000.0, 50.0), (3_000.0, 70.0)), 90_000.0);
+/// ```
+///
+/// # Formula
+/// `Δc = α_case L ΔT_case − Σ αᵢ lᵢ ΔT_inside` (linear growth).
+#[must_use]
+pub fn warmed_nm((case, case_k): (f64, f64), (inside, inside_k): (f64, f64)) -> f64 {
+    case * case_k - inside * inside_k
+}
+
 /// A clearance against temperature.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]

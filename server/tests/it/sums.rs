@@ -218,9 +218,26 @@ async fn the_sums_of_setting_answer_and_name_the_field_that_is_wrong(pool: PgPoo
     let hot = json!({"clearance": "-0.10", "case": "aluminium: 300", "inside": "steel: 300", "low": "", "high": "", "unit": "mm"});
     let line = ask("hot", hot.clone()).await.ok();
     assert!((line["growth_nm_per_k"].as_f64().unwrap() * 70.0 - 240_000.0).abs() < 5_000.0);
+    // Worked by hand: at 8 °C it was −0.10, at 20 it is −0.10 + 12 × 3.39 µm; the case 60 K warmer and the steel 80 K adds
+    // 300 × (60 × 23 − 80 × 11.7) nm = 0.1332 mm.
+    let warm = json!({"bench_c": 8, "case_c": 80, "inside_c": 100, "low": "0.01", "high": "0.09"});
+    let there = ask("hot", with(&hot, warm)).await.ok()["there"].take();
+    let at = |value: &Value| value.as_f64().unwrap();
+    let grows = 133_200.0;
+    let cold = -100_000.0 + 12.0 * 3_390.0;
+    assert!(
+        (at(&there["clearance_nm"]) - (cold + grows)).abs() < 1.0,
+        "{there}"
+    );
+    assert!((at(&there["cold"]["low_nm"]) - (10_000.0 - grows)).abs() < 1.0);
+    assert!((at(&there["cold"]["high_nm"]) - (90_000.0 - grows)).abs() < 1.0);
     for (change, field) in [
         (json!({"case": "brass: 3"}), "case"),
         (json!({"clearance": "?"}), "clearance"),
+        (json!({"bench_c": 80}), "bench_c"),
+        (json!({"case_c": 400}), "case_c"),
+        (json!({"case_c": 80, "inside_c": -200}), "inside_c"),
+        (json!({"inside_c": 80}), "case_c"),
     ] {
         let refused = ask("hot", with(&hot, change))
             .await

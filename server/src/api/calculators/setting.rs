@@ -7,7 +7,9 @@ use anvil_core::calculators::list_input;
 use anvil_core::calculators::piece::{self, Read};
 use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness};
 use anvil_core::choose::{self, Choices, Request};
-use anvil_core::materials::thermal::{HotAndCold, growth_nm_per_k, hot_and_cold};
+use anvil_core::materials::thermal::{
+    BENCH_C, HotAndCold, RANGE_C, REFERENCE_C, growth_nm_per_k, hot_and_cold, warmed_nm,
+};
 use anvil_core::measure::centring::{Centring, CentringError, centre};
 use anvil_core::measure::fields::Typed;
 use anvil_core::measure::turning_torque::{
@@ -21,6 +23,7 @@ use anvil_core::units::length::{Length, Unit};
 use anvil_core::units::notation::Sign;
 use anvil_core::units::working::{Line, Working};
 use anvil_core::verdict::window::{Ends, Target, TargetRange, Window};
+use anvil_core::verdict::{Call, call_of};
 use rocket::post;
 use rocket::serde::json::Json;
 use serde::{Deserialize, Serialize};
@@ -301,18 +304,42 @@ pub fn stack(asked: Body<StackIn>) -> ApiResult<Json<WaySum>> {
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct HotIn {
-    /// The clearance at 20 °C, preload below zero.
+    /// The clearance as it was measured, preload below zero.
     pub clearance: String,
+    /// How warm it was at the bench, °C; 20 where it is left out.
+    #[serde(default)]
+    pub bench_c: Option<f64>,
+    /// How warm the case gets, °C, where that is asked.
+    #[serde(default)]
+    pub case_c: Option<f64>,
+    /// How warm what it holds gets, °C, where that is asked; as warm as the case where it is left out.
+    #[serde(default)]
+    pub inside_c: Option<f64>,
     /// The case along it: a material, a colon and a length a line.
     pub case: String,
     /// What it holds, written the same.
     pub inside: String,
-    /// The tight limit at 20 °C; open where it is empty.
+    /// The tight limit, at 20 °C or at the temperatures asked for; open where it is empty.
     pub low: String,
-    /// The loose limit at 20 °C; open where it is empty.
+    /// The loose limit there; open where it is empty.
     pub high: String,
     /// The unit a bare figure is in.
     pub unit: Unit,
+}
+
+/// A clearance with its case and what it holds as warm as was asked.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct HotThere {
+    /// How warm the case is, °C.
+    pub case_c: f64,
+    /// How warm what it holds is, °C.
+    pub inside_c: f64,
+    /// The clearance then, in nanometres.
+    pub clearance_nm: f64,
+    /// Where that lies, where there is a window.
+    pub lands: Option<Call>,
+    /// What the window there comes to at 20 °C.
+    pub cold: Option<Ends>,
 }
 
 /// A clearance hot and cold.
@@ -321,8 +348,10 @@ pub struct HotOut {
     /// Against temperature.
     #[serde(flatten)]
     pub line: HotAndCold,
-    /// The window at 20 °C.
+    /// The window, at 20 °C or at the temperatures asked for.
     pub window: Option<Ends>,
+    /// At the temperatures asked for.
+    pub there: Option<HotThere>,
     /// The arithmetic.
     pub working: Working,
 }
@@ -343,9 +372,10 @@ pub fn hot(asked: Body<HotIn>) -> ApiResult<Json<HotOut>> {
         growth_nm_per_k(inside.into_iter()),
     );
     let growth = of_case - of_inside;
-    let line = hot_and_cold(clearance.as_f64(), growth);
-    let warm = 70.0;
-    let working = vec![
+    let bench_c = degrees("bench_c", asked.bench_c.unwrap_or(REFERENCE_C), BENCH_C)?;
+    let cold_nm = clearance.as_f64() - growth * (bench_c - REFERENCE_C);
+    let line = hot_and_cold(cold_nm, growth);
+    let mut working = vec![
         Line::new()
             .text("case ")
             .number(of_case / 1000.0, 2)
@@ -354,19 +384,75 @@ pub fn hot(asked: Body<HotIn>) -> ApiResult<Json<HotOut>> {
             .text(" = ")
             .number(growth / 1000.0, 2)
             .text(" µm a kelvin"),
-        Line::new()
-            .text("at 90 °C: ")
-            .clearance(clearance.as_f64())
-            .text(" + 70 K × ")
-            .number(growth / 1000.0, 2)
-            .text(" µm = ")
-            .clearance(clearance.as_f64() + warm * growth),
     ];
+    if bench_c != REFERENCE_C {
+        working.push(
+            Line::new()
+                .text("at 20 °C: ")
+                .clearance(clearance.as_f64())
+                .signed_length(cold_nm - clearance.as_f64())
+                .text(format!(" (from {bench_c} °C) = "))
+                .clearance(cold_nm),
+        );
+    }
+    let window = window_of(&asked.low, &asked.high, unit)?;
+    let there = match (asked.case_c, asked.inside_c) {
+        (None, Some(_)) => {
+            return Err(Problem::field(
+                "case_c",
+                "Say how warm the case gets too, such as 85: what it holds alone does not tell.",
+            ));
+        }
+        (None, None) => None,
+        (Some(case_c), inside_c) => {
+            let case_c = degrees("case_c", case_c, RANGE_C)?;
+            let inside_c = degrees("inside_c", inside_c.unwrap_or(case_c), RANGE_C)?;
+            let (case_k, inside_k) = (case_c - REFERENCE_C, inside_c - REFERENCE_C);
+            let grows = warmed_nm((of_case, case_k), (of_inside, inside_k));
+            working.push(
+                Line::new()
+                    .text(format!("case {case_c} °C, inside {inside_c} °C: "))
+                    .clearance(cold_nm)
+                    .text(format!(" + {case_k} K × "))
+                    .number(of_case / 1000.0, 2)
+                    .text(format!(" µm − {inside_k} K × "))
+                    .number(of_inside / 1000.0, 2)
+                    .text(" µm = ")
+                    .clearance(cold_nm + grows),
+            );
+            #[allow(clippy::cast_possible_truncation)] // no part grows out of a length
+            let grown = grows.round() as i64;
+            let back = |end: Option<Length>| end.map(|l| Length::from_nm(l.nm() - grown));
+            Some(HotThere {
+                case_c,
+                inside_c,
+                clearance_nm: cold_nm + grows,
+                lands: window.map(|w| call_of(cold_nm + grows, 0.0, w)),
+                cold: window.map(|w| Ends {
+                    low_nm: back(w.low()),
+                    high_nm: back(w.high()),
+                }),
+            })
+        }
+    };
     Ok(Json(HotOut {
         line,
-        window: window_of(&asked.low, &asked.high, unit)?.map(Ends::from),
+        window: window.map(Ends::from),
+        there,
         working,
     }))
+}
+
+/// A temperature that a box may have.
+fn degrees(field: &'static str, c: f64, (coldest, hottest): (f64, f64)) -> ApiResult<f64> {
+    if (coldest..=hottest).contains(&c) {
+        Ok(c)
+    } else {
+        Err(Problem::field(
+            field,
+            format!("It is from {coldest} to {hottest} °C there: check the figure."),
+        ))
+    }
 }
 
 /// Pulls of a spring scale at a radius.
