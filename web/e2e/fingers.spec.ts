@@ -70,7 +70,15 @@ const dialogs: [string, string, (page: Page) => Promise<void>][] = [
   ['keys', '/', (page) => page.keyboard.press('?')],
   ['find', '/', (page) => page.keyboard.press('/')],
   ['a new job', '/', (page) => page.getByRole('button', { name: 'New job' }).click()],
-  ['a size', '/drawers', (page) => page.getByRole('button', { name: /^1.12 mm/ }).first().click()],
+  [
+    'a size',
+    '/drawers',
+    (page) =>
+      page
+        .getByRole('button', { name: /^1.12 mm/ })
+        .first()
+        .click(),
+  ],
   ['a new drawer', '/drawers', (page) => page.getByRole('button', { name: 'Open a drawer' }).click()],
   ['sizes', '/drawers', (page) => page.getByRole('button', { name: 'Add sizes' }).first().click()],
   [

@@ -428,6 +428,31 @@ impl Request<'_> {
         }
     }
 
+    /// A choice of this request held to another window; to none, it has no chance at all.
+    pub(crate) fn held_to(&self, choice: Choice, window: Option<Window>) -> Choice {
+        let Some(window) = window else {
+            return Choice {
+                chance: 0.0,
+                reaches_floor: false,
+                ..choice
+            };
+        };
+        let own = Self {
+            window,
+            ..self.clone()
+        };
+        let predicted_nm = choice.predicted_nm;
+        let chance = own.chance(predicted_nm, (choice.u_nm, choice.dof));
+        Choice {
+            chance,
+            reaches_floor: chance >= own.required_probability,
+            to_low_nm: window.low().map(|l| predicted_nm - l.as_f64()),
+            to_high_nm: window.high().map(|h| h.as_f64() - predicted_nm),
+            lands: own.lands(predicted_nm),
+            ..choice
+        }
+    }
+
     /// Everything about a stack of the given lines of stock.
     fn describe(&self, stack: &[&Stock]) -> Choice {
         let pieces = pieces(stack);

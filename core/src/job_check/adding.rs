@@ -45,6 +45,10 @@ impl Record {
         spec: &Spec<'_>,
         request: &choose::Request<'s>,
     ) -> Option<choose::Request<'s>> {
+        // A chart asks for one piece, and for nothing beside it.
+        if spec.by_chart() {
+            return None;
+        }
         let are_in = self.pieces_in(spec);
         let most = request.most_pieces.checked_sub(are_in)?;
         (most > 0 && request.fitted > Length::ZERO).then(|| choose::Request {

@@ -2,6 +2,8 @@
 
 pub mod adding;
 pub mod assess;
+mod by_chart;
+pub mod clashes;
 pub mod close_once;
 pub mod closing_plan;
 pub mod comparisons;

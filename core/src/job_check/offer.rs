@@ -118,7 +118,7 @@ impl Record {
         if spec.check.kind == CheckKind::Backlash {
             return None;
         }
-        let (window, aim) = spec.length?;
+        let (window, aim) = spec.lands_in()?;
         let fitted = self.fitted_as_measured(method)?;
         let (clearance_nm, u_nm, dof) = self.expected_of(estimate);
         Some(choose::Request {
@@ -158,7 +158,8 @@ impl Record {
         let request = self
             .request(spec, method, estimate, &stock)
             .ok_or_else(fitted_unknown)?;
-        Self::predicted(&request, pieces)
+        let (choice, set_aside) = Self::predicted(&request, pieces)?;
+        Ok((spec.held_to_chart(&request, choice), set_aside))
     }
 
     /// What these pieces would give, and which of them are on hand to be set aside.

@@ -48,6 +48,10 @@ impl Record {
             .map(choose::choose)
             .transpose()
             .map_err(Refusal::fault)?;
+        if let Some((choices, request)) = choices.as_mut().zip(request.filter(|_| spec.by_chart()))
+        {
+            spec.rank_by_chart(request, choices);
+        }
         // Measured with it in, a piece of the size that is in changes nothing.
         if let Some((choices, fitted)) = choices.as_mut().zip(self.just_fitted()) {
             choices

@@ -8,7 +8,7 @@ use crate::measure::{Adjustment, Method};
 use crate::refusal::{Refusal, Ruled};
 use crate::sheet::{Check, CheckKind, HotAt, Pack, Sheet};
 use crate::units::length::Length;
-use crate::verdict::window::{TargetRange, Window};
+use crate::verdict::window::{Target, TargetRange, Window};
 
 /// A check as the sheet has it, with what the sheet says of it worked out.
 pub struct Spec<'a> {
@@ -18,6 +18,9 @@ pub struct Spec<'a> {
     pub length: Option<(Window, TargetRange)>,
     /// The window of its turning torque.
     pub torque: Option<TorqueEnds>,
+    /// Where pieces are to land, where that is not the same: a chart without a window judges each thickness by its own
+    /// rows.
+    chart: Option<(Window, TargetRange)>,
     /// How warm it is at the bench, °C.
     bench_c: f64,
 }
@@ -45,6 +48,7 @@ impl<'a> Spec<'a> {
             check,
             length,
             torque,
+            chart: length.filter(|_| check.by_chart()),
             bench_c: REFERENCE_C,
         })
     }
@@ -54,9 +58,31 @@ impl<'a> Spec<'a> {
     pub fn on_job(mut self, record: &Record) -> Self {
         if let Some(own) = record.own_target() {
             self.length = Some(own);
+            self.chart = None;
+        }
+        let fitted = record.head.fitted_nm.map(Length::from_nm);
+        if let Some(window) = fitted.and_then(|f| self.chart_leaves(f)) {
+            self.length = Target::Middle.aim(window).ok().map(|aim| (window, aim));
         }
         self.bench_c = record.head.bench_c.unwrap_or(REFERENCE_C);
         self
+    }
+
+    /// The book gives a chart and no window, and the job none of its own.
+    pub fn by_chart(&self) -> bool {
+        self.chart.is_some()
+    }
+
+    /// The clearances at which a chart without a window asks for a stack of that thickness; none where it asks for no
+    /// such, or there is a window.
+    pub fn chart_leaves(&self, total: Length) -> Option<Window> {
+        self.chart?;
+        self.check.chart_leaves(Some(total))
+    }
+
+    /// Where pieces are to land, and where in that to aim.
+    pub fn lands_in(&self) -> Option<(Window, TargetRange)> {
+        self.chart.or(self.length)
     }
 
     /// The terms of its stack sum.
@@ -68,6 +94,12 @@ impl<'a> Spec<'a> {
     /// sheet says, a wave plate that lies against its free height, and what grows from the bench on.
     pub fn adjustments(&self, method: Method) -> Vec<Adjustment> {
         let mut all = self.check.final_adjustments();
+        if self.by_chart() {
+            // Its depths are of the trial build: how far the rest may be off moves none of them to another row.
+            for adjustment in &mut all {
+                adjustment.tolerance = Length::ZERO;
+            }
+        }
         let exact = |what: String, by: Length| Adjustment {
             what,
             by,

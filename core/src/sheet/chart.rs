@@ -8,6 +8,7 @@ use crate::units::written::Written;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::choose::required::Effect;
 use crate::units::csv_text;
 use crate::units::length::Length;
 use crate::units::notation::{self, Sign};
@@ -275,6 +276,47 @@ pub fn look_up(rows: &[Row], depth_nm: f64) -> Answer {
         Some(at) if depth_nm <= by_depth[at].1.to_nm.as_f64() => said(&by_depth[at]),
         Some(_) => Answer::Above,
     }
+}
+
+/// The clearances that a chart leaves, from and to, in nanometres as it is measured: with every piece that it asks for,
+/// or only with stacks of one thickness. None where it asks for no such.
+///
+/// ```
+/// use anvil_core::choose::required::Effect;
+/// use anvil_core::sheet::chart::{leaves, Row};
+/// use anvil_core::units::length::Length;
+/// let row = |from: i64, to: i64, piece: i64| {
+///     let [from_nm, to_nm, piece_nm] = [from, to, piece].map(|um| Length::from_nm(um * 1_000));
+///     Row { from_nm, to_nm, piece_nm, piece_to_nm: piece_nm }
+/// };
+/// let rows = [row(700, 760, 610), row(760, 830, 680)];
+/// let um = |(from, to): (i64, i64)| (from / 1_000, to / 1_000);
+/// assert_eq!(leaves(&rows, Effect::Closes, None).map(um), Some((80, 150)));
+/// assert_eq!(leaves(&rows, Effect::Closes, Some(Length::from_nm(610_000))).map(um), Some((90, 150)));
+/// ```
+///
+/// # Formula
+/// `c = d − k s`: the depth with nothing in, less the piece, over all depths of the rows that ask for it.
+#[must_use]
+pub fn leaves(rows: &[Row], effect: Effect, of: Option<Length>) -> Option<(i64, i64)> {
+    let mut by_depth: Vec<&Row> = rows.iter().collect();
+    by_depth.sort_by_key(|r| r.from_nm);
+    let span = |(at, row): (usize, &&Row)| {
+        let (thin, thick) = match of {
+            None => (row.piece_nm.nm(), row.piece_to_nm.nm()),
+            Some(one) if row.asks_for(one) => (one.nm(), one.nm()),
+            Some(_) => return None,
+        };
+        // Ends that differ by the chart's own step meet.
+        let next = by_depth.get(at + 1).map_or(row.to_nm, |next| next.from_nm);
+        let (from, to) = (row.from_nm.nm(), next.nm());
+        Some(match effect {
+            Effect::Closes => (from - thick, to - thin),
+            Effect::Opens => (from + thin, to + thick),
+        })
+    };
+    let spans = by_depth.iter().enumerate().filter_map(span);
+    spans.reduce(|(low, high), (from, to)| (low.min(from), high.max(to)))
 }
 
 /// No book's chart is longer.

@@ -9,6 +9,7 @@ use super::fit::Fit;
 use crate::choose::harm::Harm;
 use crate::choose::required::Effect;
 use crate::materials::expansion::Material;
+use crate::materials::thermal::{growth_nm_per_k, warmed_nm};
 use crate::measure::proof::YesNo;
 use crate::measure::stack_sum::Term;
 use crate::measure::{Adjustment as FinalAdjustment, Method};
@@ -246,6 +247,25 @@ pub struct Proof {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schemars(length(max = 24))]
     pub again_after: Vec<String>,
+    /// What the answer wanted says of figures measured elsewhere on the box: a weak limit, whose clash with a figure is told.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub says: Vec<ProofSays>,
+}
+
+/// What an answer by hand says of a figure: a shaft that turns free has no hard preload.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::ProofSays))]
+pub struct ProofSays {
+    /// The key of the check whose figure it is.
+    pub check: String,
+    /// It could hardly be so were that tighter than this.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub no_tighter: Option<Written>,
+    /// It could hardly be so were that looser than this.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub no_looser: Option<Written>,
 }
 
 impl Proof {
@@ -369,14 +389,15 @@ impl Hot {
     #[must_use]
     pub fn growth_nm(&self, from: HotAt, to: HotAt) -> f64 {
         let (case, inside) = self.growths_nm_per_k();
-        case * (to.case_c - from.case_c) - inside * (to.inside_c - from.inside_c)
+        warmed_nm(
+            (case, to.case_c - from.case_c),
+            (inside, to.inside_c - from.inside_c),
+        )
     }
 
     fn growths_nm_per_k(&self) -> (f64, f64) {
         let of = |parts: &[HotPart]| {
-            crate::materials::thermal::growth_nm_per_k(
-                parts.iter().map(|p| (p.material, p.length.length())),
-            )
+            growth_nm_per_k(parts.iter().map(|p| (p.material, p.length.length())))
         };
         (of(&self.case), of(&self.inside))
     }
@@ -502,13 +523,34 @@ impl SetBy {
 }
 
 impl Check {
-    /// The window this shop works to, where the check is of a length: its own where it keeps one.
+    /// The window this shop works to, where the check is of a length: its own where it keeps one, and what the chart leaves
+    /// where the book gives only that.
     #[must_use]
     pub fn working_window(&self) -> Option<Window> {
+        if self.by_chart() {
+            return self.chart_leaves(None);
+        }
         self.shop_window
             .as_ref()
             .or(self.window.as_ref())
             .and_then(|w| w.window().ok())
+    }
+
+    /// The book gives a chart and no window: what the chart asks for is right.
+    #[must_use]
+    pub fn by_chart(&self) -> bool {
+        self.window.is_none() && self.chart.is_some() && self.set_by.is_some()
+    }
+
+    /// What the chart leaves in the final build: with every piece that it asks for, or with stacks of one thickness; none
+    /// where it asks for no such. See [`leaves`](super::chart::leaves).
+    #[must_use]
+    pub fn chart_leaves(&self, of: Option<Length>) -> Option<Window> {
+        let (chart, set_by) = (self.chart.as_ref()?, self.set_by.as_ref()?);
+        let to_final: i64 = self.adjustments.iter().map(|a| a.by.length().nm()).sum();
+        let (low, high) = super::chart::leaves(&chart.lengths(), set_by.effect(), of)?;
+        let end = |nm: i64| Some(Length::from_nm(nm + to_final));
+        Window::new(end(low), end(high)).ok()
     }
 
     /// Where this shop aims in that window.
@@ -522,6 +564,12 @@ impl Check {
             None if self.selector.is_some() => Target::At(Length::ZERO).aim(window),
             None => Target::Middle.aim(window),
         }
+    }
+
+    /// What a yes to its question says of another check's figure.
+    #[must_use]
+    pub fn says_of(&self, key: &str) -> Option<&ProofSays> {
+        self.proof.as_ref()?.says.iter().find(|s| s.check == key)
     }
 
     /// The adjustments in the form that measuring takes them.

@@ -75,7 +75,7 @@ impl Check {
             moved_by: _,
             hot: _,
             ready: _,
-            chart: _,
+            chart,
             after: _,
             closing: _,
             cautions: _,
@@ -92,6 +92,9 @@ impl Check {
             && *groove == other.groove
             && *backlash == other.backlash
             && *fit == other.fit
+            // Beside a window a chart judges nothing.
+            && self.by_chart() == other.by_chart()
+            && (!self.by_chart() || *chart == other.chart)
     }
 }
 

@@ -30,7 +30,7 @@ pub use build::BuildStep;
 pub use chart::{Chart, ChartRow};
 pub use check::{
     Adjustment, Check, CheckKind, Hot, HotAt, HotPart, MeasuredWith, MovedBy, OrSetBy, Pinions,
-    Proof, Ready, Selector, SelectorGear, SetBy, StackTerm, TorqueWindow, WrittenTarget,
+    Proof, ProofSays, Ready, Selector, SelectorGear, SetBy, StackTerm, TorqueWindow, WrittenTarget,
     WrittenWindow,
 };
 pub use diff::{Difference, differences};

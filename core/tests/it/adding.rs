@@ -3,29 +3,14 @@
 use anvil_core::choose::{MOST_PIECES, SizeCount};
 use anvil_core::job_check::assess::Assessment;
 use anvil_core::job_check::offering::NewSetting;
-use anvil_core::job_check::record::{Record, Setting, SettingState, StockLine};
+use anvil_core::job_check::record::{Record, Setting, SettingState};
 use anvil_core::job_check::spec::Spec;
 use anvil_core::refusal::Ruled;
 use anvil_core::stock::drawer::Grade;
 use anvil_core::units::length::Length;
 use chrono::DateTime;
 
-use crate::common::{case, measured, sheet};
-
-fn line(nm: i64) -> StockLine {
-    StockLine {
-        family_key: "m5-output-shim".into(),
-        thickness_nm: nm,
-        grade: Grade::Marked,
-        nominal_nm: None,
-        u_nm: None,
-        on_hand: 6,
-        reserved: 0,
-        coming: 0,
-        place: String::new(),
-        discontinued: false,
-    }
-}
+use crate::common::{case, line, measured, sheet};
 
 /// The motorcycle's output shaft, loose by much, with what was found in it.
 fn loose(fitted_nm: i64) -> Record {

@@ -4,12 +4,11 @@ use std::sync::Arc;
 
 use anvil_core::job_check::close_once::{ClosingChance, LandsBy, Raise, close_once};
 use anvil_core::job_check::loaded::LoadedCheck;
-use anvil_core::job_check::record::{Record, SettingState, StockLine};
+use anvil_core::job_check::record::{Record, SettingState};
 use anvil_core::measure::Method;
 use anvil_core::measure::next_term::next_terms;
 use anvil_core::measure::stack_sum::{self, Term};
 use anvil_core::sheet::{Sheet, read};
-use anvil_core::stock::drawer::Grade;
 use anvil_core::uncertainty::gauge::{Gauge, GaugeKind, Repeatability};
 use anvil_core::units::length::Length;
 use anvil_core::verdict::window::Window;
@@ -17,7 +16,7 @@ use anvil_core::verdict::{Call, judge};
 use proptest::prelude::*;
 use serde_json::json;
 
-use crate::common::{blank, chosen, gauge, measured, sheet, travel, with_reading};
+use crate::common::{blank, chosen, gauge, line, measured, sheet, travel, with_reading};
 
 /// Evenly over the range, the same each time.
 fn dice(seed: &mut u64) -> f64 {
@@ -26,21 +25,6 @@ fn dice(seed: &mut u64) -> f64 {
         .wrapping_mul(6_364_136_223_846_793_005)
         .wrapping_add(1_442_695_040_888_963_407);
     (*seed >> 11) as f64 / (1_u64 << 53) as f64
-}
-
-fn line(nm: i64) -> StockLine {
-    StockLine {
-        family_key: String::new(),
-        thickness_nm: nm,
-        grade: Grade::Marked,
-        nominal_nm: None,
-        u_nm: None,
-        on_hand: 3,
-        reserved: 0,
-        coming: 0,
-        place: String::new(),
-        discontinued: false,
-    }
 }
 
 /// A check of the transaxle with these sizes in its drawer.

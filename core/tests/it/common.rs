@@ -3,7 +3,7 @@
 use anvil_core::job_check::past::MeasuredBefore;
 use anvil_core::job_check::record::{
     ChecklistEntry, Head, ReadingRecord, Record, Setting, SettingPiece, SettingState, SignAct,
-    Signing,
+    Signing, StockLine,
 };
 use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::workflow::Phase;
@@ -86,6 +86,22 @@ pub fn blank(key: &str) -> Record {
         assemblies: Vec::new(),
         measured_before: MeasuredBefore::default(),
         required_probability: 0.95,
+    }
+}
+
+/// A size of which there are plenty.
+pub fn line(nm: i64) -> StockLine {
+    StockLine {
+        family_key: String::new(),
+        thickness_nm: nm,
+        grade: Grade::Marked,
+        nominal_nm: None,
+        u_nm: None,
+        on_hand: 6,
+        reserved: 0,
+        coming: 0,
+        place: String::new(),
+        discontinued: false,
     }
 }
 

@@ -3,6 +3,7 @@
 use std::sync::Arc;
 
 use anvil_core::choose::SizeCount;
+use anvil_core::job_check::clashes::Clash;
 use anvil_core::job_check::record::ReadingMark;
 use anvil_core::job_check::rules;
 use anvil_core::job_check::shims::ShimsInput;
@@ -621,6 +622,20 @@ pub async fn sisters(
 ) -> ApiResult<Json<SistersSay>> {
     let on = on(store, job_no, check_key, "");
     on.beside_sisters().await.map(Json)
+}
+
+/// Where what was answered by hand on its job and what was measured cannot both be so.
+#[utoipa::path(operation_id = "checks_clashes", context_path = "/api", tag = "checks",
+    params(("job_no" = i32, Path,), ("check_key" = String, Path,)),
+    responses((status = 200, body = Vec<Clash>), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>/checks/<check_key>/clashes")]
+pub async fn clashes(
+    store: &State<Store>,
+    job_no: i32,
+    check_key: &str,
+) -> ApiResult<Json<Vec<Clash>>> {
+    let on = on(store, job_no, check_key, "");
+    on.clashes().await.map(Json)
 }
 
 /// What could be fitted at both ends of the shaft at once, where the split of its pieces sets a mesh.

@@ -84,6 +84,7 @@ routes_and_description! {
     PUT  "/jobs/{job_no}/checks/{check_key}/usual"                       => checks::usual,
     GET  "/jobs/{job_no}/checks/{check_key}/swaps"                       => checks::swaps,
     GET  "/jobs/{job_no}/checks/{check_key}/sisters"                     => checks::sisters,
+    GET  "/jobs/{job_no}/checks/{check_key}/clashes"                     => checks::clashes,
     GET  "/jobs/{job_no}/checks/{check_key}/split"                       => checks::split,
     GET  "/jobs/{job_no}/plan"                                           => plan::plan_job,
     GET  "/jobs/{job_no}/closings"                                       => plan::closings,

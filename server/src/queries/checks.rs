@@ -11,6 +11,7 @@ use anvil_core::refusal::Refusal;
 use anvil_core::sheet::{Pack, Sheet};
 
 use super::searches::heavily;
+use anvil_core::job_check::clashes::{Clash, clashes, that_may_clash};
 use anvil_core::verdict::sisters::{SistersSay, beside_gears};
 
 use crate::db::{Store, Tx, check, sheet};
@@ -113,6 +114,24 @@ impl CheckRef<'_> {
             boxes: sisters.beside(estimate.clearance_nm),
             gears: beside_gears(&gears, estimate.clearance_nm),
         })
+    }
+
+    /// Where what was answered by hand on its job and what was measured cannot both be so.
+    ///
+    /// # Errors
+    /// Where there is no such check, or its job's records contradict themselves.
+    pub async fn clashes(&self) -> ApiResult<Vec<Clash>> {
+        let head = check::head(self.store, &self.store.pool, self.job_no, self.key).await?;
+        let sheet =
+            sheet::revision(self.store, &self.store.pool, &head.sheet_key, head.revision).await?;
+        let mut checks = Vec::new();
+        for key in that_may_clash(&sheet) {
+            checks.push(CheckRef { key, ..*self }.load().await?);
+        }
+        let of_this = |c: &Clash| [&c.proof_key, &c.check_key].contains(&&self.key.to_owned());
+        let mut found = clashes(&checks);
+        found.retain(of_this);
+        Ok(found)
     }
 
     /// The clutch pack that it measures.

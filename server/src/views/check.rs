@@ -4,6 +4,7 @@ use anvil_core::choose::harm::Harm;
 use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness};
 use anvil_core::choose::{Choices, Fallbacks};
 use anvil_core::job_check::assess::Assessment;
+use anvil_core::job_check::clashes::that_may_clash;
 use anvil_core::job_check::comparisons::{ByBook, ChartSays, Hot};
 use anvil_core::job_check::entry_questions::EntryQuestion;
 use anvil_core::job_check::fits::{FitSays, GrooveSays};
@@ -59,6 +60,10 @@ pub struct CheckView {
     pub kind: CheckKind,
     /// Where the window comes from, where it is no book's; empty where it is.
     pub rule: String,
+    /// A yes by hand and a figure could contradict each other here.
+    pub may_clash: bool,
+    /// The book gives a chart and no window: the window is what the chart leaves with what is in.
+    pub by_chart: bool,
     /// Where its figures come from: its own source, or else the sheet's; empty where nobody has said.
     pub source: String,
     /// Its figures are to be looked up there before it is signed off.
@@ -488,6 +493,8 @@ impl CheckView {
             name: spec.check.name.clone(),
             kind: spec.check.kind,
             rule: spec.check.rule.clone(),
+            may_clash: that_may_clash(spec.sheet).contains(&spec.check.key.as_str()),
+            by_chart: spec.by_chart(),
             source: spec.source().to_owned(),
             look_up: spec.check.look_up,
             pack: spec.pack().map(|p| pack_view(record, p)),

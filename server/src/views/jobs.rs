@@ -1,6 +1,7 @@
 //! One job: its box, and its record to print.
 
 use anvil_core::drawing::shafts::{Rail, rail};
+use anvil_core::job_check::clashes::{Clash, clashes};
 use anvil_core::job_check::workflow::Phase;
 use anvil_core::measure::Method;
 use anvil_core::measure::proof::YesNo;
@@ -72,6 +73,8 @@ pub struct BoxCheck {
     pub method: Method,
     /// The window the shop works to; none for a torque.
     pub window: Option<Ends>,
+    /// The book gives a chart and no window: the window is what the chart leaves.
+    pub by_chart: bool,
     /// What was answered last, where it is a question that somebody has answered.
     pub answer: Option<YesNo>,
     /// The checks that must be signed off first and are not.
@@ -101,6 +104,8 @@ pub struct Report {
     pub source: String,
     /// Its checks with all their records, in the sheet's order.
     pub checks: Vec<CheckView>,
+    /// Where an answer by hand and a figure cannot both be so.
+    pub clashes: Vec<Clash>,
     /// The checks that this program does not measure.
     pub elsewhere: Vec<String>,
     /// What was noted, the newest first.
@@ -140,6 +145,7 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
                 name: check.name.clone(),
                 kind: check.kind,
                 method: check.method,
+                by_chart: check.by_chart() && !own.iter().any(|o| o.0 == check.key),
                 window: own
                     .iter()
                     .find(|o| o.0 == check.key)
@@ -198,7 +204,7 @@ pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
     let job = db::job::job(store, &store.pool, job_no).await?;
     let sheet = db::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
     let there = db::job::checks(store, &store.pool, job_no).await?;
-    let mut checks = Vec::new();
+    let mut loaded = Vec::new();
     let mut elsewhere = Vec::new();
     for check in &sheet.checks {
         // Jobs opened before torques were measured here keep them on their card.
@@ -215,9 +221,10 @@ pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
             key: &check.key,
             who: "",
         };
-        checks.push(check_view(on.load().await?)?);
+        loaded.push(on.load().await?);
     }
     Ok(Report {
+        clashes: clashes(&loaded),
         shop: shop.name,
         place: shop.place,
         complaint: job.complaint,
@@ -227,7 +234,10 @@ pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
         revision: job.revision,
         job: job.row,
         source: sheet.source.clone(),
-        checks,
+        checks: loaded
+            .into_iter()
+            .map(check_view)
+            .collect::<ApiResult<_>>()?,
         elsewhere,
         notes: db::job::notes(store, job_no).await?,
         marks: db::job::marks(store, job_no).await?,

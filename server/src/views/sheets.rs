@@ -51,6 +51,8 @@ pub struct SheetCheck {
     pub method: Method,
     /// The window; none for a torque.
     pub window: Option<Ends>,
+    /// The book gives its chart and no window: the window is what the chart leaves.
+    pub by_chart: bool,
     /// What sets it, where anything does.
     pub set_by: Option<String>,
     /// The most pieces in a stack.
@@ -92,6 +94,7 @@ impl SheetView {
                 kind: c.kind,
                 method: c.method,
                 window: c.working_window().map(Ends::from),
+                by_chart: c.by_chart(),
                 set_by: set_by(&sheet, c),
                 most_pieces: c.set_by.as_ref().map(|s| s.most_pieces),
                 chart: c.chart.as_ref().map(|c| ChartTable {

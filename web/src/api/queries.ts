@@ -145,6 +145,19 @@ export const useSisters = (job: number, check: string, version: number, on: bool
     enabled: on,
   })
 
+/** Where an answer by hand and a figure of its job cannot both be so; asked where the sheet says that they could clash. */
+export const useClashes = (job: number, check: string, version: number, on: boolean) =>
+  useQuery({
+    queryKey: ['job', job, 'clashes', check, version],
+    queryFn: () =>
+      answer(
+        server.GET('/api/jobs/{job_no}/checks/{check_key}/clashes', {
+          params: { path: { job_no: job, check_key: check } },
+        }),
+      ),
+    enabled: on,
+  })
+
 /** What could be fitted at both ends of the shaft at once, where the split of its pieces sets a mesh. */
 export const useSplit = (job: number, check: string, version: number) =>
   useQuery({

@@ -1,5 +1,6 @@
 // Lengths as shown. Stored figures are nanometres and never change; this only writes them down.
 import type { Schemas, Unit } from './schema'
+import { inSentence } from './words'
 
 export const unitName: Record<Unit, string> = { thou: 'thou', mm: 'mm', um: 'µm' }
 /** How many nanometres one of a unit is. */
@@ -71,6 +72,22 @@ export function windowWords(
   if (low < 0) return `${side(low)} to ${side(high)}`
   return `${showStated(low, unit)} to ${side(high)}`
 }
+
+/** What was answered and what was measured, where both cannot be so. */
+export const clashWords = (clash: Schemas['Clash'], unit: Unit) => {
+  const words = (nm: number, stated: boolean) => {
+    const { figure, word } = clearance(nm, unit, stated, clash.kind)
+    return `${figure} ${unitName[unit]}${nm === 0 ? '' : ` ${word}`}`
+  }
+  const beyond = kindWords(clash.kind)[clash.tighter ? 'tight' : 'loose']
+  return `They contradict each other: “${clash.proof}” was answered as it should be, and ${inSentence(clash.check)} is ${words(clash.clearance_nm, false)}, ${beyond} of the ${words(clash.limit_nm, true)} at which that could still be so. Look again at both.`
+}
+
+/** The window of a check, and whether it is only what the book's chart leaves. */
+export const windowOf = (
+  check: { window?: Parameters<typeof windowWords>[0]; kind: Schemas['CheckKind']; by_chart: boolean },
+  unit: Unit,
+) => `${check.by_chart ? 'by the chart, ' : ''}${windowWords(check.window, unit, check.kind)}`
 
 export const percent = (chance: number) => {
   if (chance > 0.9995) return '> 99.9\u00a0%'

@@ -3,7 +3,8 @@ export const inSentence = (name: string) =>
   /^\p{Lu}(?:\p{Ll}|\s|$)/u.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name
 
 /** Where a figure lies that is as it should be: a rule of thumb is no window, however well it is kept. */
-export const inside = (check: { rule: string }) => (check.rule ? 'about what the rule asks' : 'in the window')
+export const inside = (check: { rule: string; by_chart: boolean }) =>
+  check.by_chart ? 'as the chart has it' : check.rule ? 'about what the rule asks' : 'in the window'
 
 /** A sentence begins with it. */
 export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)

@@ -4,12 +4,14 @@ use std::collections::BTreeMap;
 
 use super::Faults;
 use crate::choose::harm::Harm;
-use crate::choose::required::MOST_EFFECT;
+use crate::choose::required::{Effect, MOST_EFFECT};
 use crate::materials::thermal::{MOST_BEARING_C, RANGE_C};
 use crate::sheet::backlash::Backlash;
+use crate::sheet::chart::{self, Chart};
 use crate::sheet::fit::{FURTHEST_APART, could_fit};
-use crate::sheet::{Check, CheckKind, Method, Sheet};
+use crate::sheet::{Check, CheckKind, Method, ProofSays, SetBy, Sheet};
 use crate::units::length::Length;
+use crate::units::written::Written;
 
 impl Faults {
     pub(super) fn checks(&mut self, sheet: &Sheet, shaft_of: &BTreeMap<&str, usize>) {
@@ -44,9 +46,7 @@ impl Faults {
             self.check_moved_by(&place, check, sheet);
             self.check_hot(&place, check);
             if let Some(chart) = &check.chart {
-                for fault in
-                    crate::sheet::chart::faults(&chart.lengths(), chart.resolution.length())
-                {
+                for fault in chart::faults(&chart.lengths(), chart.resolution.length()) {
                     let row = fault.row.checked_sub(1).map(|r| format!("/rows/{r}"));
                     let place = format!("{place}/chart{}", row.unwrap_or_default());
                     self.add(place, fault.message);
@@ -217,6 +217,10 @@ impl Faults {
                     self.add(place, format!("no check has the key “{key}”"));
                 }
             }
+            let says = check.proof.iter().flat_map(|p| &p.says);
+            for (s, says) in says.enumerate() {
+                self.check_says(&format!("{place}/proof/says/{s}"), says, sheet);
+            }
             if check.method != Method::YesNo {
                 self.add(
                     format!("{place}/method"),
@@ -264,10 +268,14 @@ impl Faults {
             return;
         }
         let Some(book) = &check.window else {
-            self.add(
-                format!("{place}/window"),
-                "the window is missing: give low, high or both",
-            );
+            if check.by_chart() {
+                self.check_by_chart(place, check, sheet);
+            } else {
+                self.add(
+                    format!("{place}/window"),
+                    "the window is missing: give low, high or both, or a chart and the piece that it asks for",
+                );
+            }
             return;
         };
         let mut working = None;
@@ -282,6 +290,99 @@ impl Faults {
             }
         }
         if let Some(Err(e)) = working.map(|w| check.aim(w)) {
+            self.add(format!("{place}/target"), e.to_string());
+        }
+    }
+
+    fn check_says(&mut self, place: &str, says: &ProofSays, sheet: &Sheet) {
+        let key = &says.check;
+        match sheet.check(key) {
+            None => self.add(
+                format!("{place}/check"),
+                format!("no check has the key “{key}”"),
+            ),
+            Some(c) if matches!(c.kind, CheckKind::PassFail | CheckKind::TurningTorque) => self
+                .add(
+                    format!("{place}/check"),
+                    format!("“{key}” has no figure of a length for the answer to say anything of"),
+                ),
+            Some(_) => {}
+        }
+        let [tighter, looser] =
+            [&says.no_tighter, &says.no_looser].map(|l| l.as_ref().map(Written::length));
+        match (tighter, looser) {
+            (None, None) => self.add(
+                format!("{place}/no_tighter"),
+                "say how tight or how loose it could be at most for the answer to be so",
+            ),
+            (Some(tighter), Some(looser)) if tighter > looser => self.add(
+                format!("{place}/no_tighter"),
+                format!("{tighter} is looser than {looser}: the tighter of the two comes first"),
+            ),
+            _ => {}
+        }
+    }
+
+    /// A chart without a window is all that the check is judged by.
+    fn check_by_chart(&mut self, place: &str, check: &Check, sheet: &Sheet) {
+        let mut without = |field: &str, why: &str| {
+            self.add(
+                format!("{place}/{field}"),
+                format!("{why}: give the window beside the chart, or leave this out"),
+            );
+        };
+        if check.shop_window.is_some() {
+            without(
+                "shop_window",
+                "the shop's own window stands beside a book's",
+            );
+        }
+        if check.harm.is_some() {
+            without("harm", "a chart has no worse side");
+        }
+        if check.hot.is_some() {
+            without("hot", "a chart says nothing of warmth");
+        }
+        if !check.or_set_by.is_empty() {
+            without("or_set_by", "a chart asks for one drawer's pieces");
+        }
+        if !check.moved_by.is_empty() {
+            without("moved_by", "a chart asks for one check's piece");
+        }
+        if sheet
+            .pack_of(&check.key)
+            .is_some_and(|p| p.sprung() > Length::ZERO)
+        {
+            without(
+                "chart",
+                "its pack's wave plate is measured free and judged compressed",
+            );
+        }
+        let Some(window) = check.working_window() else {
+            return;
+        };
+        // Read the wrong way round, a chart leaves twice what its pieces differ by, and more.
+        let effect = check.set_by.as_ref().map(SetBy::effect);
+        let rows = check.chart.as_ref().map(Chart::lengths).unwrap_or_default();
+        let other = match effect {
+            Some(Effect::Closes) => Effect::Opens,
+            _ => Effect::Closes,
+        };
+        let width = window.width_nm();
+        if let Some((low, high)) = chart::leaves(&rows, other, None)
+            && width.is_some_and(|w| (high - low) as f64 <= w / 2.0)
+        {
+            let message = match other {
+                Effect::Opens => {
+                    "the chart's pieces get thinner as the depth grows, so a thicker piece opens this: say so at what sets it"
+                }
+                Effect::Closes => {
+                    "the chart's pieces get thicker as the depth grows, so a thicker piece closes this: say so at what sets it"
+                }
+            };
+            self.add(format!("{place}/set_by/effect"), message);
+        }
+        if let Err(e) = check.aim(window) {
             self.add(format!("{place}/target"), e.to_string());
         }
     }

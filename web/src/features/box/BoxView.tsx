@@ -18,7 +18,7 @@ import { useJobAct } from './acts'
 import { Card } from './Card'
 import { CloseOnce } from './CloseOnce'
 import { Log } from './Log'
-import { clearance, dayText, showStated, unitName, windowWords } from '../../domain/units'
+import { clearance, dayText, showStated, unitName, windowOf } from '../../domain/units'
 import { allInSentence, inSentence } from '../../domain/words'
 
 export function BoxView() {
@@ -200,8 +200,8 @@ function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string
         <span className="block text-sm text-dim">
           {words.join(' · ')}
           <br />
-          {check.kind !== 'pass_fail' && 'window '}
-          {windowWords(check.window, unit, check.kind)}
+          {check.kind !== 'pass_fail' && !check.by_chart && 'window '}
+          {windowOf(check, unit)}
         </span>
       </span>
       <span className="figure text-right text-lg">

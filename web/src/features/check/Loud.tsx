@@ -3,9 +3,19 @@ import type { Acting } from '../../api/actions'
 import { answerName } from '../../domain/labels'
 import { torqueWindow } from '../../domain/readings'
 import type { CheckView, Schemas, Unit } from '../../domain/schema'
-import { useSisters } from '../../api/queries'
+import { Link } from 'react-router'
+import { useClashes, useSisters } from '../../api/queries'
 import { useBench } from '../../domain/session'
-import { clearance, kindWords, percent, show, showStated, unitName, windowWords } from '../../domain/units'
+import {
+  clashWords,
+  clearance,
+  kindWords,
+  percent,
+  show,
+  showStated,
+  unitName,
+  windowOf,
+} from '../../domain/units'
 import { TargetLine } from './target/Target'
 import { capital, inSentence } from '../../domain/words'
 
@@ -73,7 +83,10 @@ export function Loud({ check, act }: { check: CheckView; act: Acting }) {
       </p>
       <p className="mt-1 text-dim sm:mt-3">
         {check.aim
-          ? [`Window ${windowWords(check.window, unit, check.kind)}`, aim && `aim ${aim}`]
+          ? [
+              capital(check.by_chart ? windowOf(check, unit) : `window ${windowOf(check, unit)}`),
+              aim && `aim ${aim}`,
+            ]
               .filter(Boolean)
               .join(' · ')
           : check.proof
@@ -84,6 +97,7 @@ export function Loud({ check, act }: { check: CheckView; act: Acting }) {
       </p>
       <GrooveWords check={check} />
       <SistersWords check={check} />
+      <Clashes check={check} />
       {check.rule && !check.pack && <p className="text-dim">No book’s window: {check.rule}.</p>}
       {check.look_up && !check.signed && (
         <p className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2" data-testid="look-up">
@@ -111,6 +125,28 @@ function SistersWords({ check }: { check: CheckView }) {
       part is another than it should be.
     </p>
   )
+}
+
+/** An answer by hand and a figure that cannot both be so. */
+function Clashes({ check }: { check: CheckView }) {
+  const { unit } = useBench()
+  const { data } = useClashes(check.job_no, check.check_key, check.version, check.may_clash)
+  return data?.map((clash) => (
+    <p
+      key={clash.proof_key + clash.check_key}
+      className="mt-2 border-l-4 border-brass bg-brass-soft px-3 py-2"
+      role="status"
+      data-testid="clash"
+    >
+      {clashWords(clash, unit)}{' '}
+      <Link
+        className="link"
+        to={`/jobs/${check.job_no}/checks/${clash.proof_key === check.check_key ? clash.check_key : clash.proof_key}`}
+      >
+        {clash.proof_key === check.check_key ? clash.check : clash.proof}
+      </Link>
+    </p>
+  ))
 }
 
 /** Whether the ring's groove is clear, by the height measured: the part is home then. */
@@ -296,6 +332,7 @@ function VerdictWords({ check }: { check: CheckView }) {
       if (backlash) return <>In the window and running true, {percent(verdict.chance)} sure.</>
       if (check.pinions) return <>All in the window and alike, {percent(verdict.chance)} sure.</>
 
+      if (check.by_chart) return <>As the chart has it, {percent(verdict.chance)} sure.</>
       // A rule of thumb is no window, however well it is kept.
       if (check.rule) return <>About what the rule asks, {percent(verdict.chance)} to be within it.</>
       return <>In the window, {percent(verdict.chance)} sure.</>

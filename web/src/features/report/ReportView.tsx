@@ -14,6 +14,7 @@ import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { useSoon } from '../../ui/soon'
 import {
+  clashWords,
   clearance,
   dayText,
   percent,
@@ -21,6 +22,7 @@ import {
   showStated,
   unitName,
   whenText,
+  windowOf,
   windowWords,
 } from '../../domain/units'
 import { phaseName } from '../../domain/labels'
@@ -65,6 +67,7 @@ export function ReportView() {
         </div>
       </div>
       <Summary checks={r.checks} />
+      <Clashes clashes={r.clashes} />
       {r.checks.map((check) => (
         <CheckRecord key={check.check_key} check={check} />
       ))}
@@ -144,7 +147,7 @@ function Summary({ checks }: { checks: CheckView[] }) {
                 <td className="td font-semibold">{g.name}</td>
                 <td className="td">
                   {g.aim
-                    ? windowWords(g.window, unit, g.kind)
+                    ? windowOf(g, unit)
                     : g.proof
                       ? `${g.proof.question} ${answerName[g.proof.wanted]}.`
                       : torqueWindow(g.torque_window)}
@@ -191,6 +194,16 @@ function Summary({ checks }: { checks: CheckView[] }) {
       </table>
     </div>
   )
+}
+
+/** What was answered and what was measured, where both cannot be so. */
+function Clashes({ clashes }: { clashes: Schemas['Clash'][] }) {
+  const { unit } = useBench()
+  return clashes.map((clash) => (
+    <p key={clash.proof_key + clash.check_key} className="mt-2 font-semibold">
+      {clashWords(clash, unit)}
+    </p>
+  ))
 }
 
 function CheckRecord({ check }: { check: CheckView }) {
@@ -247,7 +260,12 @@ function CheckRecord({ check }: { check: CheckView }) {
       </ol>
       {check.verdict && check.signed && (
         <p className="mt-1 text-dim">
-          {check.rule ? 'Chance to be within the rule' : 'Chance in window'} {percent(check.verdict.chance)}
+          {check.by_chart
+            ? 'Chance to be as the chart has it'
+            : check.rule
+              ? 'Chance to be within the rule'
+              : 'Chance in window'}{' '}
+          {percent(check.verdict.chance)}
           {check.verdict.expected && ', by what was expected: nothing moves'}.
         </p>
       )}

@@ -6,6 +6,7 @@ import { CheckLists } from './CheckLists'
 import { Lines } from './Lines'
 import { HarmFields } from './HarmFields'
 import { SetBy } from './SetBy'
+import { Rows } from './Rows'
 import { TargetFields } from './TargetFields'
 import { Ticks } from './Ticks'
 import type { CheckProps } from './check-props'
@@ -51,6 +52,21 @@ function Question({
           of={`${of}/proof/again_after`}
           faults={faults}
           none="There is no other check yet."
+        />
+      </div>
+      <div className="lg:col-span-4">
+        <h3 className="font-semibold">What that answer says of a figure</h3>
+        <Rows
+          of={`${of}/proof/says`}
+          rows={check.proof?.says}
+          columns={[
+            { field: 'check', label: 'Check', as: 'choice', options: others },
+            length('no_tighter', 'Not tighter than', true),
+            length('no_looser', 'Not looser than', true),
+          ]}
+          noun="figure"
+          faults={faults}
+          fresh={() => ({ check: others[0]?.[0] ?? '' })}
         />
       </div>
     </>

@@ -164,7 +164,10 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
         phase: 'measure' as const,
         call: null,
         shown_nm: null,
-        label: c.kind === 'pass_fail' ? 'yes or no' : limits(c.window) || 'no window yet',
+        label:
+          c.kind === 'pass_fail'
+            ? 'yes or no'
+            : limits(c.window) || (c.chart && c.set_by ? 'by the chart' : 'no window yet'),
       })),
     [draft.checks],
   )

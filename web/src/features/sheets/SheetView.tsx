@@ -8,7 +8,7 @@ import { ShaftRail } from '../../charts/ShaftRail'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { useSoon } from '../../ui/soon'
-import { dayText, unitName, windowWords } from '../../domain/units'
+import { dayText, unitName, windowOf, windowWords } from '../../domain/units'
 import { boxName, kindName } from '../../domain/labels'
 import { Conflicts } from '../drawers/Conflicts'
 import { ChartEntry } from './ChartEntry'
@@ -107,7 +107,7 @@ function Checks({ sheet, checks }: { sheet: string; checks: Schemas['SheetCheck'
             <tr key={c.key}>
               <td className="td font-semibold">{c.name}</td>
               <td className="td">{kindName[c.kind]}</td>
-              <td className="td">{windowWords(c.window, unit, c.kind)}</td>
+              <td className="td">{windowOf(c, unit)}</td>
               <td className="td">
                 {c.set_by ??
                   (c.kind === 'selector_centring' ? 'shims moved from end to end' : 'nothing: measured only')}

@@ -113,7 +113,7 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
             </p>
           )}
           {check.wanted && !check.signed && <BiasLine check={check} act={act} />}
-          {check.chart && !check.signed && <ChartSays says={check.chart} />}
+          {check.chart && !check.signed && <ChartSays says={check.chart} alone={check.by_chart} />}
           {!shown && check.offered.length > 0 && !check.signed && <Offered check={check} act={act} />}
           {shown && check.added && <Added check={check} act={act} added={check.added} />}
           {shown && (
@@ -154,8 +154,8 @@ const sizeOf = (check: CheckView, piece: { thickness_nm: number; grade?: Schemas
     (s) => s.thickness_nm === piece.thickness_nm && s.grade === (piece.grade ?? 'marked'),
   )
 
-/** The sheet's chart beside the calculation. */
-function ChartSays({ says }: { says: Schemas['ChartSays'] }) {
+/** The sheet's chart beside the calculation; alone where the book gives no window. */
+function ChartSays({ says, alone }: { says: Schemas['ChartSays']; alone: boolean }) {
   const { unit } = useBench()
   const u = unitName[unit]
   const { answer, choice } = says
@@ -173,8 +173,13 @@ function ChartSays({ says }: { says: Schemas['ChartSays'] }) {
             : `The chart says nothing for ${at}: it ${answer === 'below' ? 'begins above' : 'ends below'} that`}
         </strong>
         {row && ` (row ${row.row}, for ${at})`}
-        {says.agrees ? '; the calculation says the same.' : row ? '; the calculation says otherwise.' : '.'}
+        {!row || alone
+          ? '.'
+          : says.agrees
+            ? '; the calculation says the same.'
+            : '; the calculation says otherwise.'}
       </p>
+      {alone && <p>The book gives no window: what the chart asks for is right.</p>}
       {row && !says.agrees && (
         <p>
           {choice
