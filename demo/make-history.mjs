@@ -258,7 +258,7 @@ const stack = (family, ...pieces) => {
   return [{ choose: pieces }, { fit: false }]
 }
 const heights = (on, bar, figures) => ({ take: ['depth_from_bar', figures.map((d, i) => ({ kind: 'depth', place: i + 1, of: figures.length, depth: `${d} mm`, bar, bar_on: on }))] })
-const rider = (title, days, took, float, drawn, seat) => ({
+const rider = (title, days, took, float, drawn, seat, dogs) => ({
   sheet: bike.key, title, customer: 'Skerrow Post Office', complaint: 'Jumps out of third', by: 'OB',
   opened_days_ago: days, took_days: took, handed_over: true,
   work: [
@@ -268,6 +268,7 @@ const rider = (title, days, took, float, drawn, seat) => ({
     { check: 'input-float', steps: [noShim(...float.before), ...stack('m5-input-shim', [float.fit, 1]), travel(...float.after), { sign: '' }] },
     { check: 'output-float', steps: [{ fitted: '0.80 mm' }, travel('0.16', '0.17', '0.16'), { sign: '' }] },
     { check: 'centring', steps: [{ shims: { left: '0.50 mm', right: '0.20 mm; 0.10 mm' } }, drum(...drawn.before), { shims: { ...drawn.shims, moved: true } }, drum(...drawn.after), { sign: '' }] },
+    { check: 'dogs', steps: [drum(...dogs), { sign: '' }] },
   ],
 })
 const free = (...answers) => ({ take: ['yes_no', answers.map((answer) => ({ kind: 'answer', answer }))] })
@@ -292,11 +293,13 @@ jobs.push(
   rider('Post 2, south round', 40.3, 2.1, { before: ['1.12', '1.13', '1.12'], fit: '0.90 mm', after: ['0.17', '0.18', '0.17'] },
     { before: [['0.62', '1.02'], ['0.70', '1.16'], ['0.58', '0.86']],
       shims: { left: '0.50 mm; 0.20 mm', right: '0.10 mm' },
-      after: [['0.82', '0.81'], ['0.91', '0.95'], ['0.78', '0.66']] }, ['11.07', '11.09', '11.08', '11.06']),
+      after: [['0.82', '0.81'], ['0.91', '0.95'], ['0.78', '0.66']] }, ['11.07', '11.09', '11.08', '11.06'],
+    [['2.46', '0.71'], ['2.43', '0.68'], ['0.21', '0.26']]),
   rider('Post 5, hill round', 12.6, 1.8, { before: ['0.98', '0.98', '0.99'], fit: '0.80 mm', after: ['0.15', '0.14', '0.15'] },
     { before: [['1.06', '0.72'], ['1.10', '0.84'], ['0.94', '0.62']],
       shims: { left: '0.20 mm; 0.10 mm', right: '0.50 mm' },
-      after: [['0.86', '0.91'], ['0.91', '1.04'], ['0.75', '0.81']] }, ['11.12', '11.10', '11.09', '11.11']),
+      after: [['0.86', '0.91'], ['0.91', '1.04'], ['0.75', '0.81']] }, ['11.12', '11.10', '11.09', '11.11'],
+    [['2.38', '0.79'], ['2.51', '0.66'], ['0.24', '0.22']]),
   truck('Rescue 1, spare case', 68.5, 6.2,
     { fitted: '308 thou', before: ['3 thou', '3 thou', '3.5 thou'], fit: '313 thou', after: ['8 thou', '8.5 thou', '8 thou'], turns: ['1.9', '1.95'] },
     { off: '7 thou', shim: '5 thou', then: '2 thou' }, ['yes'], { 1: ['2.62432 in', '2.62436 in'], 2: ['2.62502 in'] }),

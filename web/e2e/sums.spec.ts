@@ -73,6 +73,28 @@ test('selector centring: the shims are shared out anew, and a gear is added and 
   await expect(page.getByRole('alert')).toContainText('“wide”')
 })
 
+test('gaps with limits: two shafts are laid so that the worst gap has most to spare', async ({ page }) => {
+  await atTheBench(page)
+  await page.goto('/sums/limited-gaps')
+  // Second's dogs want 0.25 more: with what is in, the best is 0.3 to the left.
+  await expect(page.getByText(/as it is now 0.500 is missing/)).toBeVisible()
+  const then = page.getByRole('table', { name: 'Gaps now and then' })
+  await expect(then.getByRole('row', { name: /^dogs of second/ })).toContainText('2.450')
+  const before = Number(await page.getByTestId('spare').textContent())
+  // With sizes in the drawer it can be had better.
+  await page.getByLabel('Sizes in the drawer').fill('0.05 0.10 0.15 0.20 0.25')
+  await expect(page.getByText(/out of the drawer/).first()).toBeVisible()
+  expect(Number(await page.getByTestId('spare').textContent())).toBeGreaterThan(before)
+  await page.getByLabel('From, gap 1', { exact: true }).fill('')
+  await expect(page.getByRole('alert')).toContainText('dogs of second, engaged: say how small or how large')
+  await page.getByLabel('To, gap 1', { exact: true }).fill('3.0')
+  await page.getByRole('button', { name: 'Add a gap' }).click()
+  await page.getByLabel('Now, gap 7').fill('wide')
+  await expect(page.getByRole('alert')).toContainText('“wide”')
+  await page.getByLabel('Take out gap 7').click()
+  await expect(page.getByTestId('spare')).toBeVisible()
+})
+
 test('heat fit: hot enough, too hot, and both drawn; units in every unit', async ({ page }) => {
   await atTheBench(page)
   await page.goto('/sums/heat-fit')
@@ -156,6 +178,7 @@ for (const sum of [
   'stack',
   'hot',
   'centring',
+  'limited-gaps',
   'torque',
   'needle-rows',
   'ratios',

@@ -32,6 +32,7 @@ export const VIEWS = [
     'hot',
     'units',
     'centring',
+    'limited-gaps',
   ].map((sum) => `/sums/${sum}`),
   '/no/such/place',
 ]

@@ -8,6 +8,7 @@ use thiserror::Error;
 use crate::materials::expansion::Material;
 use crate::measure::centring::Gaps;
 use crate::measure::known_shim::ShimReading;
+use crate::measure::limited_gaps::LimitedGap;
 use crate::measure::stack_sum::Term;
 use crate::units::length::{Length, Unit};
 use crate::units::notation::{self, Sign};
@@ -397,6 +398,71 @@ pub fn gaps(text: &str, unit: Unit) -> Result<Vec<Gaps>, ListError> {
                 name: name.to_owned(),
                 left: length(left, unit, Sign::NotNegative)?,
                 right: length(right, unit, Sign::NotNegative)?,
+                weight,
+            })
+        })
+        .collect()
+}
+
+/// Reads gaps with limits, a line each: what people call it, a colon, the gap, how it moves, the least and the most that it
+/// may be, and its weight, with semicolons between. `1+` grows as the first shaft moves to the left and `2-` shrinks as the
+/// second does; `1+2-` is a gap between the two. A limit left empty is open.
+///
+/// ```
+/// use anvil_core::units::length::Unit;
+/// use anvil_core::calculators::list_input::limited_gaps;
+/// let found = limited_gaps("dogs of third: 1.8; 1+; 2.0; ; 2\npad: 0.1; 1-; 0.05; 0.30", Unit::Mm).unwrap();
+/// assert_eq!((found[0].grows, found[0].weight), ([1, 0], 2));
+/// assert!(found[0].most.is_none() && found[1].most.is_some());
+/// ```
+///
+/// # Errors
+/// The first line that is no gap with limits, with what is wrong in it.
+pub fn limited_gaps(text: &str, unit: Unit) -> Result<Vec<LimitedGap>, ListError> {
+    const RIGHT: &str = "dogs of third: 1.8; 1+; 2.0; 3.5";
+    lines(text, RIGHT)?
+        .into_iter()
+        .map(|(line, name, rest)| {
+            let mut parts = rest.split(';').map(str::trim);
+            let mut part = || parts.next().unwrap_or_default();
+            let (now, moves, least, most, weight) = (part(), part(), part(), part(), part());
+            let grows = match moves {
+                "1+" => [1, 0],
+                "1-" => [-1, 0],
+                "2+" => [0, 1],
+                "2-" => [0, -1],
+                "1+2-" => [1, -1],
+                "1-2+" => [-1, 1],
+                _ => {
+                    return Err(item(
+                        line,
+                        "say how it moves: 1+ grows and 1- shrinks as the first shaft moves to the left, 2+ and 2- as the second does",
+                    ));
+                }
+            };
+            // Only what may lie on both sides of nothing can be below it.
+            let limit = |text: &str| match text {
+                "" => Ok(None),
+                text => length(text, unit, Sign::Any).map(Some),
+            };
+            let (least, most) = (limit(least)?, limit(most)?);
+            let sign = if least.is_some_and(|l| l < Length::ZERO) {
+                Sign::Any
+            } else {
+                Sign::NotNegative
+            };
+            let weight = match weight {
+                "" => 1,
+                figure => figure
+                    .parse()
+                    .map_err(|_| item(line, "a weight is a figure from 1 to 10, such as 2"))?,
+            };
+            Ok(LimitedGap {
+                name: name.to_owned(),
+                now: length(now, unit, sign)?,
+                grows,
+                least,
+                most,
                 weight,
             })
         })

@@ -11,7 +11,8 @@ use super::spec::Spec;
 use crate::choose::required::Effect;
 use crate::measure::depth_ring::BarOn;
 use crate::measure::fields::{Says, Shown};
-use crate::measure::{Method, Reading};
+use crate::measure::selector_gaps::{GapsReading, Limits};
+use crate::measure::{Method, OfKind, Reading};
 use crate::sheet::{MeasuredWith, SetBy};
 use crate::units::entry_errors::{Cause, Expected, FAR, far_from, question, question_of_torque};
 use crate::units::length::Length;
@@ -97,7 +98,10 @@ impl Record {
                 };
                 self.about(reading.reading_no, &figures, expected, ask)
             }
-            Shown::Gaps(left, right) => self.about_gaps(reading, [left, right]),
+            Shown::Gaps(left, right) => match limits_of(spec, &reading.taken) {
+                Some((taken, limits)) => self.about_limited_gaps(reading, taken, limits),
+                None => self.about_gaps(reading, [left, right]),
+            },
         }
     }
 
@@ -166,6 +170,34 @@ impl Record {
             read,
             cause,
             readings: numbers,
+        })
+    }
+
+    /// The question about gaps of which the sheet says how wide they may be.
+    fn about_limited_gaps(
+        &self,
+        reading: &ReadingRecord,
+        taken: GapsReading,
+        limits: [Limits; 2],
+    ) -> Option<EntryQuestion> {
+        let sides = [|g: &GapsReading| g.left_nm, |g: &GapsReading| g.right_nm];
+        let limited = sides.into_iter().zip(limits).filter(|(_, l)| !l.are_open());
+        let mut asked = limited.filter_map(|(side, limits)| {
+            let [least, most] = [limits.least_nm, limits.most_nm].map(|l| l.map(Length::as_f64));
+            let fellows: Vec<f64> = self
+                .valid_readings()
+                .filter(|r| r.reading_no != reading.reading_no)
+                .filter_map(|r| GapsReading::of(&r.taken))
+                .filter(|g| g.gear == taken.gear)
+                .map(|g| side(g).as_f64())
+                .collect();
+            question_of_length(side(&taken).as_f64(), closed(least, most), &fellows)
+        });
+        asked.next().map(|(meant, read, cause)| EntryQuestion {
+            meant,
+            read,
+            cause,
+            readings: vec![reading.reading_no],
         })
     }
 
@@ -247,6 +279,16 @@ impl Record {
             Effect::Opens => (low - thickest, high - thinnest),
         }
     }
+}
+
+/// Gaps of which the sheet says how wide they may be, with what it says; none where it says nothing.
+fn limits_of(spec: &Spec<'_>, taken: &Reading) -> Option<(GapsReading, [Limits; 2])> {
+    let selector = spec.check.selector.as_ref()?.with_shims(&[], &[]);
+    let taken = GapsReading::of(taken).filter(|_| selector.is_limited())?;
+    let held = selector
+        .gears
+        .get(usize::from(taken.gear).checked_sub(1)?)?;
+    Some((*taken, held.limits))
 }
 
 /// What may be expected of a window: from nothing where it is open below, to twice its limit where above.

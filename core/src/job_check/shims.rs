@@ -54,16 +54,16 @@ impl ShimsInput {
 }
 
 impl Record {
-    /// The worst offset in nanometres that sharing the shims out so would leave, by this round's gaps.
+    /// The worst offset, or what the worst gap has to spare, in nanometres, that sharing the shims out so would leave, by this round's gaps.
     ///
     /// # Errors
     /// Where the gaps of every gear are not taken yet, or the shims are not the ones that lie there.
     pub fn shared_out(&self, found: &Assessment, new: &ShimsEntry) -> Ruled<f64> {
-        let centring = found.methods.iter().find_map(|m| match &m.measured.detail {
-            Detail::Centring { centring } => Some(centring),
+        let detail = found.methods.iter().find_map(|m| match &m.measured.detail {
+            detail @ (Detail::Centring { .. } | Detail::Limits { .. }) => Some(detail),
             _ => None,
         });
-        let centring = centring.ok_or_else(|| {
+        let detail = detail.ok_or_else(|| {
             Refusal::conflict(
                 "not-measured",
                 "The gaps of every gear are taken first, so that it is known what moving the shims does.",
@@ -85,6 +85,11 @@ impl Record {
         let total = |shims: &[Length]| shims.iter().map(|s| s.nm()).sum::<i64>();
         // What is taken out at the left lets the shaft move to the left.
         let shift = now.map_or(0, |s| total(&s.left_nm)) - total(&new.left_nm);
-        Ok(centring.worst_after(Length::from_nm(shift)))
+        let shift = Length::from_nm(shift);
+        Ok(match detail {
+            Detail::Limits { placement } => placement.worst_after(shift),
+            Detail::Centring { centring } => centring.worst_after(shift),
+            _ => return Err(Refusal::fault("gaps without a centring")),
+        })
     }
 }

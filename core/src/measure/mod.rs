@@ -16,6 +16,7 @@ mod estimate;
 pub mod feeler;
 pub mod fields;
 pub mod known_shim;
+pub mod limited_gaps;
 pub mod next_term;
 pub mod pinions;
 pub mod proof;
@@ -34,6 +35,7 @@ use crate::measure::dial::Trial;
 use crate::measure::feeler::{LeafReading, Try};
 use crate::measure::fields::{FieldFault, Shown, Taken, Typed};
 use crate::measure::known_shim::SetUp;
+use crate::measure::limited_gaps::Placement;
 use crate::measure::next_term::{NextTerm, next_terms};
 use crate::measure::pinions::{Pinions, PinionsError, PinionsFound};
 use crate::measure::selector_gaps::Selector;
@@ -338,10 +340,15 @@ pub fn measure(method: Method, taken: &[Reading], basis: &Basis<'_>) -> MethodRe
         }
         Method::SelectorGaps => {
             let none = Selector::default();
-            MethodResult::drawn(
-                selector_gaps::estimate(&all(taken), basis.selector.unwrap_or(&none), gauge)
-                    .map(|(estimate, centring)| (estimate, Detail::Centring { centring })),
-            )
+            let selector = basis.selector.unwrap_or(&none);
+            let taken = all(taken);
+            MethodResult::drawn(if selector.is_limited() {
+                selector_gaps::spare(&taken, selector, gauge)
+                    .map(|(estimate, placement)| (estimate, Detail::Limits { placement }))
+            } else {
+                selector_gaps::estimate(&taken, selector, gauge)
+                    .map(|(estimate, centring)| (estimate, Detail::Centring { centring }))
+            })
         }
         Method::TurningTorque | Method::YesNo | Method::ByHand => {
             MethodResult::plain(Err(MeasureError::NoReadings))
@@ -507,6 +514,11 @@ pub enum Detail {
     Centring {
         /// Their offsets, and how the shims could be shared out.
         centring: Centring,
+    },
+    /// The gaps of a selector with limits of their own.
+    Limits {
+        /// What each has to spare, and how the shims could lie.
+        placement: Placement,
     },
     /// What the leaves leave open.
     Leaves {

@@ -11,6 +11,7 @@ use crate::choose::required::Effect;
 use crate::materials::expansion::Material;
 use crate::materials::thermal::{growth_nm_per_k, warmed_nm};
 use crate::measure::proof::YesNo;
+use crate::measure::selector_gaps::Limits;
 use crate::measure::stack_sum::Term;
 use crate::measure::{Adjustment as FinalAdjustment, Method};
 use crate::units::length::Length;
@@ -31,6 +32,8 @@ pub enum CheckKind {
     PinionEndPlay,
     RetainerPinch,
     SelectorCentring,
+    /// Gaps of a selector with limits of their own: what the worst of them has to spare.
+    SelectorLimits,
     /// How far a part stands proud of a face, above zero, or below it.
     SeatHeight,
     /// How far a bevel pinion stands from a bar or dummy.
@@ -320,6 +323,12 @@ pub struct SelectorGear {
     /// The index mark of the drum that stands at the pointer then.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub mark: String,
+    /// What the gap at its left may be, where the gaps are not to be alike.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub left: Option<WrittenWindow>,
+    /// What the gap at its right may be.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub right: Option<WrittenWindow>,
 }
 
 /// What lies side by side across a check: as the case grows the gap opens, as what is inside grows
@@ -561,6 +570,9 @@ impl Check {
         match &self.target {
             Some(target) => target.target().aim(window),
             // A gear is wanted in the middle between its neighbours, off it by nothing.
+            None if self.kind == CheckKind::SelectorLimits => {
+                Target::At(window.low().unwrap_or(Length::ZERO)).aim(window)
+            }
             None if self.selector.is_some() => Target::At(Length::ZERO).aim(window),
             None => Target::Middle.aim(window),
         }
@@ -618,6 +630,14 @@ impl SelectorGear {
         crate::measure::selector_gaps::Held {
             name: self.name.clone(),
             weight: self.weight,
+            limits: [&self.left, &self.right].map(|window| {
+                let end = |end: Option<&Written>| end.map(Written::length);
+                let window = window.as_ref();
+                Limits {
+                    least_nm: end(window.and_then(|w| w.low.as_ref())),
+                    most_nm: end(window.and_then(|w| w.high.as_ref())),
+                }
+            }),
         }
     }
 }

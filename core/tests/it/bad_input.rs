@@ -127,6 +127,7 @@ fn selector() -> Selector {
     let held = |name: &str, weight| Held {
         name: name.into(),
         weight,
+        limits: Default::default(),
     };
     Selector {
         gears: vec![held("second", 1), held("third", 2)],

@@ -28,6 +28,8 @@ mod hot;
 mod layers;
 mod leaves;
 mod lengths;
+mod limited_gaps;
+
 mod method_inputs;
 mod offers;
 mod one_by_one;

@@ -143,6 +143,7 @@ fn selector(weights: &[u32]) -> Selector {
     let held = |(n, weight): (usize, &u32)| Held {
         name: format!("gear {}", n + 1),
         weight: *weight,
+        limits: Default::default(),
     };
     Selector {
         gears: weights.iter().enumerate().map(held).collect(),

@@ -135,6 +135,7 @@ routes_and_description! {
     POST "/calc/hot"                                                     => calculators::setting::hot,
     POST "/calc/pull"                                                    => calculators::setting::pull,
     POST "/calc/centring"                                                => calculators::setting::centring,
+    POST "/calc/limited-gaps"                                            => calculators::setting::limited_gaps,
     POST "/share"                                                        => allocation::share_out,
     POST "/share/undo"                                                   => allocation::share_undo,
     POST "/share/seen"                                                   => allocation::share_seen,

@@ -245,6 +245,24 @@ async fn the_sums_of_setting_answer_and_name_the_field_that_is_wrong(pool: PgPoo
         assert_eq!(refused["field"], field);
     }
 
+    // Worked by hand: 0.4 to the left leaves 0.2 to spare at both, the second shaft stands still.
+    let dogs = json!({"gaps": "dogs: 1.8; 1+; 2.0\nbehind: 0.9; 1-; 0.3", "left": "0.5 0.4", "right": "0.3", "unit": "mm"});
+    let placed = ask("limited-gaps", dogs.clone()).await.ok();
+    assert_eq!(placed["ways"][0]["shafts"][0]["shift_nm"], 400_000);
+    assert_eq!(placed["ways"][0]["worst_nm"], 200_000.0);
+    assert_eq!(placed["gaps"][1]["lands"], "in");
+    for (change, field) in [
+        (json!({"gaps": "dogs: 1.8; left; 2.0"}), "gaps"),
+        (json!({"gaps": "dogs: 1.8; 1+"}), "gaps"),
+        (json!({"gaps": "dogs: -1; 1+; 2"}), "gaps"),
+        (json!({"left": "none"}), "left"),
+        (json!({"drawer": "0"}), "left"),
+        (json!({"looser": "much"}), "looser"),
+    ] {
+        let refused = ask("limited-gaps", with(&dogs, change)).await;
+        assert_eq!(refused.refused(422, "bad-field")["field"], field);
+    }
+
     let pull = json!({"pulls": "20 N; 20 N", "radius": "75 mm", "step_n": 0.5, "low_n_m": 1.0, "high_n_m": 2.0, "unit": "mm"});
     let torque = ask("pull", pull.clone()).await.ok();
     assert!((torque["found"]["torque_n_m"].as_f64().unwrap() - 1.5).abs() < 1e-9);

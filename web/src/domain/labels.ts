@@ -47,6 +47,7 @@ export const kindName: Record<Schemas['CheckKind'], string> = {
   pinion_end_play: 'pinion end play',
   retainer_pinch: 'retainer pinch',
   selector_centring: 'selector centring',
+  selector_limits: 'selector gaps with limits',
   seat_height: 'seat height',
   pinion_height: 'pinion height',
   backlash: 'backlash',

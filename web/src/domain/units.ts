@@ -32,6 +32,13 @@ const WORDS: Partial<Record<Schemas['CheckKind'], Partial<typeof SHAFT>>> = {
   pinion_end_play: { ...CLEARANCE, above: 'end play' },
   retainer_pinch: { below: 'pinch' },
   selector_centring: { loose: 'too far' },
+  selector_limits: {
+    above: 'to spare',
+    nil: 'on its limit',
+    below: 'missing',
+    tight: 'too little',
+    loose: 'more',
+  },
   seat_height: { above: 'proud', nil: 'flush', below: 'below', tight: 'low', loose: 'high' },
   pinion_height: { above: '', below: 'below', tight: 'low', loose: 'high' },
   backlash: { above: 'backlash', below: 'tight' },

@@ -6,10 +6,11 @@ use super::Faults;
 use crate::choose::harm::Harm;
 use crate::choose::required::{Effect, MOST_EFFECT};
 use crate::materials::thermal::{MOST_BEARING_C, RANGE_C};
+use crate::measure::limited_gaps::HEAVIEST;
 use crate::sheet::backlash::Backlash;
 use crate::sheet::chart::{self, Chart};
 use crate::sheet::fit::{FURTHEST_APART, could_fit};
-use crate::sheet::{Check, CheckKind, Method, ProofSays, SetBy, Sheet};
+use crate::sheet::{Check, CheckKind, Method, ProofSays, SelectorGear, SetBy, Sheet};
 use crate::units::length::Length;
 use crate::units::written::Written;
 
@@ -468,14 +469,18 @@ impl Faults {
     }
 
     pub(super) fn check_selector(&mut self, place: &str, check: &Check) {
-        if check.selector.is_none() {
-            if check.method == Method::SelectorGaps {
+        let limited = check.kind == CheckKind::SelectorLimits;
+        let Some(selector) = &check.selector else {
+            if check.method == Method::SelectorGaps || limited {
                 self.add(
                     format!("{place}/selector"),
                     "a check of selector gaps needs the gears that the selector holds",
                 );
             }
             return;
+        };
+        for (g, gear) in selector.gears.iter().enumerate() {
+            self.check_limits(&format!("{place}/selector/gears/{g}"), gear, limited);
         }
         if check.set_by.is_some() {
             self.add(
@@ -484,10 +489,44 @@ impl Faults {
             );
         }
         let low = check.window.as_ref().and_then(|w| w.low.as_ref());
-        if low.is_some_and(|low| low.length() > Length::ZERO) {
+        if limited && low.is_none() {
+            self.add(
+                format!("{place}/window/low"),
+                "say how much the worst gap has to spare at least: 0 keeps every limit",
+            );
+        }
+        if !limited && low.is_some_and(|low| low.length() > Length::ZERO) {
             self.add(
                 format!("{place}/window/low"),
                 "a gear cannot stand too near the middle: leave the low limit out",
+            );
+        }
+    }
+
+    /// The gaps of a gear have limits where the check is of that kind, and none where they are to be alike.
+    fn check_limits(&mut self, place: &str, gear: &SelectorGear, limited: bool) {
+        let sides = [("left", gear.left.as_ref()), ("right", gear.right.as_ref())];
+        for (side, window) in sides {
+            let Some(window) = window else { continue };
+            if !limited {
+                self.add(
+                    format!("{place}/{side}/low"),
+                    "gaps that are to be alike have no limits: make it a check of gaps with limits, or leave them out",
+                );
+            } else if let Err(e) = window.window() {
+                self.add(format!("{place}/{side}/low"), e.to_string());
+            }
+        }
+        if limited && gear.left.is_none() && gear.right.is_none() {
+            self.add(
+                format!("{place}/left/low"),
+                "say how small or how large its gap at one side may be, at least",
+            );
+        }
+        if limited && !(1..=HEAVIEST).contains(&gear.weight) {
+            self.add(
+                format!("{place}/weight"),
+                format!("a gear whose gaps have limits weighs from 1 to {HEAVIEST}"),
             );
         }
     }

@@ -12,6 +12,7 @@ use anvil_core::materials::thermal::{
 };
 use anvil_core::measure::centring::{Centring, CentringError, centre};
 use anvil_core::measure::fields::Typed;
+use anvil_core::measure::limited_gaps::{LimitedGapsError, Placement, ShaftEnds, place};
 use anvil_core::measure::turning_torque::{
     PullInput, PullReading, TorqueEnds, TorqueFound, TorqueGauge,
 };
@@ -421,8 +422,8 @@ pub fn hot(asked: Body<HotIn>) -> ApiResult<Json<HotOut>> {
                     .clearance(cold_nm + grows),
             );
             #[allow(clippy::cast_possible_truncation)] // no part grows out of a length
-            let grown = grows.round() as i64;
-            let back = |end: Option<Length>| end.map(|l| Length::from_nm(l.nm() - grown));
+            let to_cold = grows.round() as i64;
+            let back = |end: Option<Length>| end.map(|l| Length::from_nm(l.nm() - to_cold));
             Some(HotThere {
                 case_c,
                 inside_c,
@@ -584,4 +585,91 @@ pub fn centring(asked: Body<CentringIn>) -> ApiResult<Json<Centring>> {
         };
         Problem::field(field, e)
     })
+}
+
+/// Gaps with limits of their own, and the shims at the ends of one shaft or two.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LimitedGapsIn {
+    /// The gaps, a line each: name, a colon, the gap; how it moves; the least; the most; its weight.
+    pub gaps: String,
+    /// The shims at the left of the first shaft, with spaces between.
+    pub left: String,
+    /// Those at its right.
+    pub right: String,
+    /// The shims at the left of the second shaft.
+    #[serde(default)]
+    pub left2: String,
+    /// Those at its right.
+    #[serde(default)]
+    pub right2: String,
+    /// The sizes in the drawer; nothing is taken out of it where it is empty.
+    #[serde(default)]
+    pub drawer: String,
+    /// By how much a float may get less; not at all where it is empty.
+    #[serde(default)]
+    pub tighter: String,
+    /// By how much a float may get more; not at all where it is empty.
+    #[serde(default)]
+    pub looser: String,
+    /// The unit a bare figure is in.
+    pub unit: Unit,
+}
+
+/// As many of a size as anybody would lay at one end.
+const OF_A_SIZE: u32 = 4;
+
+/// Where one shaft or two stand so that the worst of their gaps has most to spare.
+#[utoipa::path(operation_id = "sums_limited_gaps", context_path = "/api", tag = "sums", request_body = LimitedGapsIn,
+    responses((status = 200, body = Placement), (status = 422, body = Problem)))]
+#[post("/calc/limited-gaps", data = "<asked>")]
+pub fn limited_gaps(asked: Body<LimitedGapsIn>) -> ApiResult<Json<Placement>> {
+    let unit = asked.unit;
+    let gaps =
+        list_input::limited_gaps(&asked.gaps, unit).map_err(|e| Problem::field("gaps", e))?;
+    let shims = |field: &'static str, text: &str| match text.trim() {
+        "" => Ok(Vec::new()),
+        text => {
+            list_input::lengths(text, unit, Sign::NotNegative).map_err(|e| Problem::field(field, e))
+        }
+    };
+    let by = |field: &'static str, text: &str| match text.trim() {
+        "" => Ok(Length::ZERO),
+        text => one(field, text, unit, Sign::NotNegative),
+    };
+    let drawer: Vec<(Length, u32)> = shims("drawer", &asked.drawer)?
+        .into_iter()
+        .map(|size| (size, OF_A_SIZE))
+        .collect();
+    let (tighter, looser) = (by("tighter", &asked.tighter)?, by("looser", &asked.looser)?);
+    let ends = |left: Vec<Length>, right: Vec<Length>| ShaftEnds {
+        left,
+        right,
+        drawer: drawer.clone(),
+        tighter,
+        looser,
+    };
+    let mut shafts = vec![ends(
+        shims("left", &asked.left)?,
+        shims("right", &asked.right)?,
+    )];
+    let second = (
+        shims("left2", &asked.left2)?,
+        shims("right2", &asked.right2)?,
+    );
+    if gaps.iter().any(|g| g.grows[1] != 0) {
+        shafts.push(ends(second.0, second.1));
+    }
+    let found = heavily(|| {
+        place(&gaps, &shafts).map_err(|e| {
+            let field = match e {
+                LimitedGapsError::NoShim => "left",
+                LimitedGapsError::TooMany => "drawer",
+                LimitedGapsError::Float => "tighter",
+                _ => "gaps",
+            };
+            Problem::field(field, e)
+        })
+    })?;
+    Ok(Json(found))
 }

@@ -186,7 +186,7 @@ function CheckLine({ check, to, next }: { check: Schemas['BoxCheck']; to: string
   const words = [
     signed
       ? `signed ${check.signed_by ?? ''}`
-      : centring && check.phase === 'choose'
+      : (centring || check.kind === 'selector_limits') && check.phase === 'choose'
         ? 'shims to move'
         : phaseName[check.phase],
     c && !signed && (centring && state === 'loose' ? 'too far off' : markWords[state]),

@@ -5,6 +5,7 @@ import { Centring } from './Centring'
 import { HeatFit } from './HeatFit'
 import { Hot } from './Hot'
 import { KnownShim } from './KnownShim'
+import { LimitedGaps } from './LimitedGaps'
 import { Piece } from './Piece'
 import { Pinch } from './Pinch'
 import { Ratios } from './Ratios'
@@ -20,6 +21,7 @@ const sums = [
   ['stack', 'Stack sum', Stack],
   ['hot', 'Hot and cold', Hot],
   ['centring', 'Selector centring', Centring],
+  ['limited-gaps', 'Dogs, forks and pads', LimitedGaps],
   ['needle-rows', 'Needle rows', Rollers],
   ['ratios', 'Ratios and the turn test', Ratios],
   ['heat-fit', 'Heat and chill fit', HeatFit],

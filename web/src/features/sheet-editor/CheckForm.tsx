@@ -132,7 +132,7 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
           onChange={(e) => {
             const { value } = e.target as unknown as HTMLSelectElement
             // A centring is of gears: it opens with two to be named. A fit is of a bore and a part.
-            if (value === 'selector_centring' && !check.selector) {
+            if ((value === 'selector_centring' || value === 'selector_limits') && !check.selector) {
               put(`${of}/method`, 'selector_gaps')
               put(`${of}/selector`, { gears: [{ name: '' }, { name: '' }] })
             }

@@ -1,6 +1,6 @@
 // The lists that go with a check: ticks, differences, terms, movers, chart, hot and cold. Each is closed until it
 // holds something.
-import type { ReactNode } from 'react'
+import { Fragment, type ReactNode } from 'react'
 import { length, words, type Column } from './Cell'
 import type { CheckProps } from './check-props'
 import { Part } from './Part'
@@ -103,6 +103,23 @@ export function CheckLists({ sheet, faults, check, of, field, own }: Props) {
               faults={faults}
               fresh={() => ({ name: '' })}
             />
+            {check.kind === 'selector_limits' &&
+              check.selector.gears.map((gear, g) => (
+                <div key={g} className="mt-3 grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
+                  {(['left', 'right'] as const).map((side) => (
+                    <Fragment key={side}>
+                      <div>
+                        {field(
+                          length('low', `${gear.name || `Gear ${g + 1}`}, gap at its ${side}, from`, true),
+                          `/selector/gears/${g}/${side}`,
+                        )}
+                        {own(`/selector/gears/${g}/${side}/low`)}
+                      </div>
+                      {field(length('high', 'to', true), `/selector/gears/${g}/${side}`)}
+                    </Fragment>
+                  ))}
+                </div>
+              ))}
             <button
               type="button"
               className="press-quiet mt-2"

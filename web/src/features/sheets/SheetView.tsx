@@ -110,7 +110,9 @@ function Checks({ sheet, checks }: { sheet: string; checks: Schemas['SheetCheck'
               <td className="td">{windowOf(c, unit)}</td>
               <td className="td">
                 {c.set_by ??
-                  (c.kind === 'selector_centring' ? 'shims moved from end to end' : 'nothing: measured only')}
+                  (c.kind === 'selector_centring' || c.kind === 'selector_limits'
+                    ? 'shims moved from end to end'
+                    : 'nothing: measured only')}
                 {(c.most_pieces ?? 1) > 1 && `, up to ${c.most_pieces} pieces`}
               </td>
               <td className="td">{c.set_by && <ChartEntry sheet={sheet} check={c} />}</td>

@@ -63,6 +63,7 @@ function Picture({ check, view }: { check: CheckView; view: WayView }) {
     case 'pinions':
     case 'backlash':
     case 'centring':
+    case 'limits':
     case 'plain':
       return null
   }

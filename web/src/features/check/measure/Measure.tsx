@@ -328,7 +328,7 @@ const ReadingRow = memo(function ReadingRow({
       <tr>
         <td className="td">{trial}</td>
         <td
-          className={`td figure text-right ${r.taken.kind === 'travel' ? 'text-lg' : r.taken.kind === 'gaps' ? 'text-sm whitespace-nowrap' : ''} ${r.struck ? 'line-through opacity-70' : ''}`}
+          className={`td figure text-right ${r.taken.kind === 'travel' ? 'text-lg' : r.taken.kind === 'gaps' ? 'text-sm' : ''} ${r.struck ? 'line-through opacity-70' : ''}`}
           title={`typed ${r.typed}${r.gauge ? `, ${r.gauge}` : ''}`}
         >
           {readingWords(r.taken, unit, names)}

@@ -17,6 +17,16 @@ const taken = (check: CheckView) =>
     ),
   )
 
+/** The limits that a gear's gaps have, as the sheet has them. */
+const limitsWords = (gear: Schemas['sheet.SelectorGear']) =>
+  (['left', 'right'] as const)
+    .map((side) => {
+      const { low, high } = gear[side] ?? {}
+      if (!low && !high) return ''
+      return ` At the ${side} ${low && high ? `${low} to ${high}` : low ? `${low} or more` : `up to ${high}`}.`
+    })
+    .join('')
+
 export function SelectorForm({ check, unitWord, onTake, first, refused }: TakeProps) {
   const { unit } = useBench()
   const { clearFault } = useContext(Entering)
@@ -84,7 +94,7 @@ export function SelectorForm({ check, unitWord, onTake, first, refused }: TakePr
                 <div className="col-start-2 border-b border-line px-2 pb-3">
                   <p className="mb-1 text-sm text-dim">
                     Detent home{g.mark && `, the drum’s mark “${g.mark}” at the pointer`}; feel the gap at
-                    each side of the gear.
+                    each side of the gear.{limitsWords(g)}
                   </p>
                   <div className="grid grid-cols-[1rem_minmax(0,1fr)_4.5rem_minmax(0,1fr)_1rem] items-stretch gap-1">
                     <Wall />

@@ -3,6 +3,7 @@
 import { useState } from 'react'
 import type { CheckView, Schemas, Unit } from '../../../domain/schema'
 import { Arrangements, Forks, shimsWords } from '../../../charts/Forks'
+import { GapsThen, WaysToLay } from '../../../charts/LimitedGaps'
 import { Labelled } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { show, showStated, unitName } from '../../../domain/units'
@@ -21,7 +22,8 @@ export function Shims({ check, act }: { check: CheckView; act: Acting }) {
   const { shims } = selector
   const detail = check.ways.find((w) => w.way === 'selector_gaps')?.detail
   const centring = detail?.kind === 'centring' ? detail.centring : null
-  const move = (a: Schemas['Arrangement'], best: boolean) =>
+  const placement = detail?.kind === 'limits' ? detail.placement : null
+  const move = (a: Pick<Schemas['Arrangement'], 'left_nm' | 'right_nm' | 'shift_nm'>, best: boolean) =>
     a.shift_nm !== 0 && (
       <button
         className={`${best ? 'press' : 'press-quiet'} whitespace-nowrap`}
@@ -62,7 +64,8 @@ export function Shims({ check, act }: { check: CheckView; act: Acting }) {
           </p>
           {shims.predicted_nm != null && (
             <p className="mt-1 text-dim">
-              Moved by {shims.who} to leave {show(shims.predicted_nm, unit)} {u} at the worst
+              Moved by {shims.who} to leave {show(shims.predicted_nm, unit)} {u}
+              {check.kind === 'selector_limits' && ' to spare'} at the worst
               {check.estimate && `; it measures ${show(check.estimate.clearance_nm, unit)} now`}.
             </p>
           )}
@@ -80,6 +83,16 @@ export function Shims({ check, act }: { check: CheckView; act: Acting }) {
                 All shims stay in the box, so the float stays what it is. With a shim of any thickness the
                 worst could be {show(centring.best_worst_nm, unit)} {u}.
               </p>
+            </>
+          )}
+        </>
+      ) : placement ? (
+        <>
+          <GapsThen gaps={placement.gaps} />
+          {shims && check.allowed.say_shims && (
+            <>
+              <WaysToLay ways={placement.ways} more={move} />
+              <p className="my-2 text-dim">All shims stay in the box, so the float stays what it is.</p>
             </>
           )}
         </>
