@@ -15,11 +15,10 @@ export function GapsThen({ gaps }: { gaps: Schemas['GapThen'][] }) {
   const signed = (nm: number) => `${nm < 0 ? '−' : ''}${show(Math.abs(nm), unit)}`
   return (
     <div className="my-3 overflow-x-auto" tabIndex={0} role="group" aria-label="Wide table">
-      <table className="w-full min-w-[34rem]" aria-label="Gaps now and then">
+      <table className="w-full" aria-label="Gaps now and then">
         <thead>
           <tr>
             <th className="th">Gap</th>
-            <th className="th">Limits</th>
             <th className="th text-right">Now</th>
             <th className="th text-right">Then, {unitName[unit]}</th>
             <th className="th">To spare</th>
@@ -30,18 +29,22 @@ export function GapsThen({ gaps }: { gaps: Schemas['GapThen'][] }) {
             <tr key={g.name}>
               <td className="td font-semibold">
                 {g.name}
-                {g.weight > 1 && <span className="font-normal text-dim"> · weighs {g.weight}</span>}
+                <span className="block text-sm font-normal text-dim">
+                  {limits(g, unit)}
+                  {g.weight > 1 && ` · weighs ${g.weight}`}
+                </span>
               </td>
-              <td className="td figure">{limits(g, unit)}</td>
               <td className={`td figure text-right ${g.spare_now_nm < 0 ? 'text-oxide' : ''}`}>
                 {signed(g.now_nm)}
               </td>
               <td className="td figure text-right font-semibold">{signed(g.then_nm)}</td>
               <td className="td">
-                <SlotStrip
-                  window={{ low_nm: g.least_nm, high_nm: g.most_nm }}
-                  pin={{ nm: g.then_nm, lands: g.lands }}
-                />
+                <span className="hidden sm:block">
+                  <SlotStrip
+                    window={{ low_nm: g.least_nm, high_nm: g.most_nm }}
+                    pin={{ nm: g.then_nm, lands: g.lands }}
+                  />
+                </span>
                 <span className={`block text-sm ${g.lands === 'in' ? '' : 'font-semibold text-oxide'}`}>
                   {show(Math.abs(g.spare_then_nm), unit)}
                   {g.lands === 'in' ? '' : ' beyond its limit'}
@@ -75,14 +78,13 @@ export function WaysToLay({
   const two = ways.some((w) => w.shafts.length > 1)
   return (
     <div className="my-3 overflow-x-auto" tabIndex={0} role="group" aria-label="Wide table">
-      <table className="w-full min-w-[30rem]" aria-label="Ways to lay the shims">
+      <table className="w-full" aria-label="Ways to lay the shims">
         <thead>
           <tr>
             {two && <th className="th">Shaft</th>}
             <th className="th">Left, {u}</th>
             <th className="th">Right, {u}</th>
             <th className="th">Moves</th>
-            <th className="th text-right">Worst to spare</th>
             {more && (
               <th className="th">
                 <span className="sr-only">Move them</span>
@@ -99,6 +101,13 @@ export function WaysToLay({
                 <td className="td figure">{shimsWords(laid.right_nm, unit)}</td>
                 <td className="td">
                   {movesWords(laid.shift_nm, unit)}
+                  {s === 0 && (
+                    <span className="block text-sm">
+                      {way.worst_nm < 0
+                        ? `${show(-way.worst_nm, unit)} missing at the worst`
+                        : `${show(way.worst_nm, unit)} to spare at the worst`}
+                    </span>
+                  )}
                   {laid.from_drawer > 0 && (
                     <span className="block text-sm font-normal text-dim">
                       {laid.from_drawer} out of the drawer
@@ -109,9 +118,6 @@ export function WaysToLay({
                       float {show(Math.abs(laid.tighter_nm), unit)} {laid.tighter_nm > 0 ? 'less' : 'more'}
                     </span>
                   )}
-                </td>
-                <td className="td figure text-right">
-                  {s === 0 && `${way.worst_nm < 0 ? '−' : ''}${show(Math.abs(way.worst_nm), unit)}`}
                 </td>
                 {more && <td className="td text-right">{more(laid, w === 0)}</td>}
               </tr>

@@ -122,8 +122,8 @@ function There({ there }: { there: Schemas['HotThere'] }) {
         {figure} {unitName[unit]} {word}
       </strong>
       {there.lands && `: ${there.lands === 'in' ? 'in the window' : markWords[there.lands]}`}.
-      {there.cold && ` To land in it there, set it at 20 °C to ${windowWords(there.cold, unit)}.`} The case is
-      taken as rigid; a preload stretches it a little.
+      {there.cold && ` To land in it there it is set, at 20 °C, within ${windowWords(there.cold, unit)}.`} The
+      case is taken as rigid; a preload stretches it a little.
     </p>
   )
 }

@@ -12,11 +12,12 @@ export function DepthForm({ check, unitWord, onTake, first, refused }: TakeProps
   const { unit } = useBench()
   const { clearFault } = useContext(Entering)
   const again = back(refused, 'depth')
-  const taken = check.readings.filter((r) => r.round === check.round && !r.struck && r.taken.kind === 'depth')
-  const last = taken.at(-1)?.taken
+  const depths = check.readings.filter((r) => !r.struck && r.taken.kind === 'depth')
+  const taken = depths.filter((r) => r.round === check.round)
+  const last = depths.at(-1)?.taken
   const [of, setOf] = useState(again?.of ?? (last?.kind === 'depth' ? last.of : 6))
   const [place, setPlace] = useState(() => again?.place ?? nextPlace(taken, of))
-  // The bar stays what it was: left out once, every depth would be long by it.
+  // The bar stays what it was, after fitting too: left out once, every depth would be long by it.
   const [bar, setBar] = useState(() =>
     again
       ? (again.bar ?? '')
