@@ -1,3 +1,4 @@
 //! In which order things are done.
 
 pub mod closings;
+pub mod steps;

@@ -44,6 +44,7 @@ mod shape;
 mod sisters;
 mod slips;
 mod split;
+mod steps;
 mod still;
 mod stock;
 mod sums;
