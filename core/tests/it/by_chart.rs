@@ -1,7 +1,8 @@
 //! A chart without a window: the piece that its row asks for is right, and a row holds only for its own depths.
 
-use anvil_core::choose::SizeCount;
 use anvil_core::choose::required::Effect;
+use anvil_core::choose::{Choice, SizeCount};
+use anvil_core::job_check::record::Record;
 use anvil_core::job_check::spec::Spec;
 use anvil_core::measure::depth_ring::{BarOn, DepthReading};
 use anvil_core::measure::{Method, Reading};
@@ -30,7 +31,7 @@ fn changed(change: impl FnOnce(&mut Value)) -> Result<Sheet, Vec<(String, String
 }
 
 /// Depths at six places about this one, with such a plate in.
-fn measured(depth_um: i64, fitted: Length) -> anvil_core::job_check::record::Record {
+fn measured(depth_um: i64, fitted: Length) -> Record {
     let depth = |place: u16, off: i64| {
         Reading::Depth(DepthReading {
             place,
@@ -53,6 +54,16 @@ fn measured(depth_um: i64, fitted: Length) -> anvil_core::job_check::record::Rec
     })
 }
 
+/// What could be fitted, the best first.
+fn ranked(record: &Record, spec: &Spec<'_>) -> Vec<Choice> {
+    let found = record.assess(spec).unwrap();
+    let estimate = found.estimate.as_ref().unwrap();
+    let stock = record.stock(3);
+    let request = record.request(spec, found.method, estimate, &stock);
+    let offered = record.offering(spec, request.as_ref(), Some(estimate));
+    offered.unwrap().choices.unwrap().ranked
+}
+
 #[test]
 fn the_row_of_the_depth_is_what_ranks_first_and_is_judged() {
     let sheet = demo("ormhal-a4");
@@ -60,14 +71,7 @@ fn the_row_of_the_depth_is_what_ranks_first_and_is_judged() {
     let record = measured(2_100, Length::ZERO);
     let spec = Spec::of(&sheet, "input-play").unwrap().on_job(&record);
     assert!(spec.by_chart());
-    let found = record.assess(&spec).unwrap();
-    let estimate = found.estimate.as_ref().unwrap();
-    let stock = record.stock(3);
-    let request = record.request(&spec, found.method, estimate, &stock);
-    let offered = record
-        .offering(&spec, request.as_ref(), Some(estimate))
-        .unwrap();
-    let ranked = offered.choices.unwrap().ranked;
+    let ranked = ranked(&record, &spec);
     assert_eq!(ranked[0].total_nm, um(1_800));
     assert!(ranked[0].reaches_floor && ranked[0].lands == Call::In);
     let others = ranked.iter().filter(|c| c.lands == Call::In).count();
@@ -78,6 +82,8 @@ fn the_row_of_the_depth_is_what_ranks_first_and_is_judged() {
         grade: Grade::Marked,
         count: 1,
     };
+    let found = record.assess(&spec).unwrap();
+    let estimate = found.estimate.as_ref().unwrap();
     let (thinner, _) = record
         .choice_of(&spec, found.method, estimate, &[piece])
         .unwrap();
@@ -104,16 +110,9 @@ fn on_the_line_between_two_rows_neither_is_sure() {
     let sheet = demo("ormhal-a4");
     let record = measured(2_170, Length::ZERO);
     let spec = Spec::of(&sheet, "input-play").unwrap().on_job(&record);
-    let found = record.assess(&spec).unwrap();
-    let estimate = found.estimate.as_ref().unwrap();
-    let stock = record.stock(3);
-    let request = record.request(&spec, found.method, estimate, &stock);
-    let offered = record
-        .offering(&spec, request.as_ref(), Some(estimate))
-        .unwrap();
-    let choices = offered.choices.unwrap();
-    let [first, second, ..] = &choices.ranked[..] else {
-        panic!("two rows: {choices:?}");
+    let ranked = ranked(&record, &spec);
+    let [first, second, ..] = &ranked[..] else {
+        panic!("two rows: {ranked:?}");
     };
     let mut totals = [first.total_nm, second.total_nm];
     totals.sort_unstable();
