@@ -58,6 +58,8 @@ export async function tabTo(page: Page, name: RegExp) {
     await page.keyboard.press('Tab')
     const focused = await page.evaluate(() => {
       const e = document.activeElement as HTMLElement | null
+      // With the focus nowhere, everything on the page would be its text.
+      if (e === document.body) return ''
       const label = e?.id ? document.querySelector(`label[for="${e.id}"]`)?.textContent : ''
       return e?.getAttribute('aria-label') ?? (label || e?.textContent || '')
     })

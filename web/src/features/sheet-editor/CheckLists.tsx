@@ -110,12 +110,15 @@ export function CheckLists({ sheet, faults, check, of, field, own }: Props) {
                     <Fragment key={side}>
                       <div>
                         {field(
-                          length('low', `${gear.name || `Gear ${g + 1}`}, gap at its ${side}, from`, true),
+                          length('low', `${gear.name || `Gear ${g + 1}`}, ${side} gap from`, true),
                           `/selector/gears/${g}/${side}`,
                         )}
                         {own(`/selector/gears/${g}/${side}/low`)}
                       </div>
-                      {field(length('high', 'to', true), `/selector/gears/${g}/${side}`)}
+                      {field(
+                        length('high', `${gear.name || `Gear ${g + 1}`}, ${side} gap to`, true),
+                        `/selector/gears/${g}/${side}`,
+                      )}
                     </Fragment>
                   ))}
                 </div>

@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import type { CheckView, Schemas } from '../../../domain/schema'
 import { AskReason, Labelled, Working } from '../../../ui/Parts'
@@ -157,18 +157,26 @@ function SignOff({ check, act }: { check: CheckView; act: Acting }) {
   const [reason, setReason] = useState('')
   const call = check.torque?.call ?? check.proof?.found?.call ?? check.verdict?.call
   const later = useLater(check)
-  if (!call) return null
+  const form = useRef<HTMLFormElement>(null)
+  // All was said to be seen to, and what says so is gone: the work goes on at the signature.
+  const [allSeen, setAllSeen] = useState(false)
   const plain = check.allowed.reason_to_sign == null
+  const open = check.ready.filter((r) => !r.by)
+  const seen = allSeen && open.length === 0
+  useEffect(() => {
+    if (seen) form.current?.querySelector<HTMLElement>('[data-work=sign]')?.focus()
+  }, [seen, plain])
+  if (!call) return null
   const c = check.estimate && clearance(check.estimate.clearance_nm, unit, false, check.kind)
   const figure = check.torque
     ? torqueText(check.torque.torque_n_m)
     : c
       ? `${c.figure} ${unitName[unit]} ${c.word}`
       : ''
-  const open = check.ready.filter((r) => !r.by)
   const fault = act.error?.problem.field === 'reason' ? act.error.problem.title : undefined
   return (
     <form
+      ref={form}
       className="mt-2"
       onSubmit={(e) => {
         e.preventDefault()
@@ -215,7 +223,10 @@ function SignOff({ check, act }: { check: CheckView; act: Acting }) {
           <button
             type="button"
             className="press-quiet mt-2"
-            onClick={() => open.forEach((r) => void later.tick(r.tick, true))}
+            onClick={() => {
+              setAllSeen(true)
+              open.forEach((r) => void later.tick(r.tick, true))
+            }}
           >
             All seen to
           </button>
