@@ -12,7 +12,6 @@ export const movesWords = (nm: number, unit: Unit) =>
 /** Each gap now and then, with its limits. */
 export function GapsThen({ gaps }: { gaps: Schemas['GapThen'][] }) {
   const { unit } = useBench()
-  const signed = (nm: number) => `${nm < 0 ? '−' : ''}${show(Math.abs(nm), unit)}`
   return (
     <div className="my-3 overflow-x-auto" tabIndex={0} role="group" aria-label="Wide table">
       <table className="w-full" aria-label="Gaps now and then">
@@ -35,9 +34,9 @@ export function GapsThen({ gaps }: { gaps: Schemas['GapThen'][] }) {
                 </span>
               </td>
               <td className={`td figure text-right ${g.spare_now_nm < 0 ? 'text-oxide' : ''}`}>
-                {signed(g.now_nm)}
+                {show(g.now_nm, unit)}
               </td>
-              <td className="td figure text-right font-semibold">{signed(g.then_nm)}</td>
+              <td className="td figure text-right font-semibold">{show(g.then_nm, unit)}</td>
               <td className="td">
                 <span className="hidden sm:block">
                   <SlotStrip

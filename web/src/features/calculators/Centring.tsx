@@ -7,6 +7,7 @@ import { show, unitName } from '../../domain/units'
 import { Field } from '../../ui/Field'
 import { Layout } from './Layout'
 import { PutOnLog } from './PutOnLog'
+import { AddRow, TakeOut, inOneField } from './Rows'
 import { useFields, useSum } from './fields'
 
 const START = 'first: 1.10; 0.84\nsecond: 0.72; 1.08\nthird: 0.66; 0.90; floats\nfourth: 0.95; 0.88'
@@ -122,7 +123,7 @@ function Gears({
               aria-label={`${part === 'name' ? 'Name' : part === 'left' ? 'Gap at the left' : 'Gap at the right'}, gear ${i + 1}`}
               value={r[part]}
               maxLength={60}
-              onChange={(e) => change(i, { [part]: e.target.value.replace(/[:;\n]/g, '') })}
+              onChange={(e) => change(i, { [part]: inOneField(e.target.value) })}
             />
           ))}
           <span className="flex w-14 justify-center">
@@ -134,31 +135,21 @@ function Gears({
               onChange={(e) => change(i, { rest: e.target.checked ? 'floats' : '' })}
             />
           </span>
-          <button
-            type="button"
-            className="min-h-12 w-11 font-bold"
+          <TakeOut
+            what={`gear ${i + 1}`}
             disabled={rows.length === 1}
-            aria-label={`Take out gear ${i + 1}`}
-            onClick={() => onChange(written(rows.filter((_, j) => j !== i)))}
-          >
-            ×
-          </button>
+            onPress={() => onChange(written(rows.filter((_, j) => j !== i)))}
+          />
         </div>
       ))}
-      <button
-        type="button"
-        className="press-quiet mt-1"
-        onClick={() =>
+      <AddRow
+        fault={fault}
+        onPress={() =>
           onChange(written([...rows, { name: `gear ${rows.length + 1}`, left: '', right: '', rest: '' }]))
         }
       >
         Add a gear
-      </button>
-      {fault && (
-        <p role="alert" className="mt-1 font-semibold text-oxide">
-          {fault}
-        </p>
-      )}
+      </AddRow>
     </fieldset>
   )
 }

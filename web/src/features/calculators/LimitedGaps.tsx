@@ -8,6 +8,7 @@ import { Field } from '../../ui/Field'
 import { Working } from '../../ui/Parts'
 import { Layout } from './Layout'
 import { PutOnLog } from './PutOnLog'
+import { AddRow, TakeOut, inOneField } from './Rows'
 import { useFields, useSum } from './fields'
 
 const START = [
@@ -129,7 +130,6 @@ function Gaps({ text, onChange, fault }: { text: string; onChange: (text: string
   const rows = read(text)
   const change = (i: number, part: Partial<Row>) =>
     onChange(written(rows.map((r, j) => (j === i ? { ...r, ...part } : r))))
-  const plain = (typed: string) => typed.replace(/[:;\n]/g, '')
   return (
     <fieldset className="mb-4">
       <legend className="font-semibold">Gaps, each with its limits</legend>
@@ -144,17 +144,13 @@ function Gaps({ text, onChange, fault }: { text: string; onChange: (text: string
               aria-label={`Name, gap ${i + 1}`}
               value={row.name}
               maxLength={60}
-              onChange={(e) => change(i, { name: plain(e.target.value) })}
+              onChange={(e) => change(i, { name: inOneField(e.target.value) })}
             />
-            <button
-              type="button"
-              className="min-h-12 w-11 font-bold"
+            <TakeOut
+              what={`gap ${i + 1}`}
               disabled={rows.length === 1}
-              aria-label={`Take out gap ${i + 1}`}
-              onClick={() => onChange(written(rows.filter((_, j) => j !== i)))}
-            >
-              ×
-            </button>
+              onPress={() => onChange(written(rows.filter((_, j) => j !== i)))}
+            />
           </div>
           <div className="mt-1 grid grid-cols-4 gap-1">
             {FIGURES.map(([part, label]) => (
@@ -165,7 +161,7 @@ function Gaps({ text, onChange, fault }: { text: string; onChange: (text: string
                   aria-label={`${label}, gap ${i + 1}`}
                   value={row[part]}
                   maxLength={20}
-                  onChange={(e) => change(i, { [part]: plain(e.target.value) })}
+                  onChange={(e) => change(i, { [part]: inOneField(e.target.value) })}
                 />
               </label>
             ))}
@@ -184,10 +180,9 @@ function Gaps({ text, onChange, fault }: { text: string; onChange: (text: string
           </select>
         </div>
       ))}
-      <button
-        type="button"
-        className="press-quiet mt-2"
-        onClick={() =>
+      <AddRow
+        fault={fault}
+        onPress={() =>
           onChange(
             written([
               ...rows,
@@ -197,12 +192,7 @@ function Gaps({ text, onChange, fault }: { text: string; onChange: (text: string
         }
       >
         Add a gap
-      </button>
-      {fault && (
-        <p role="alert" className="mt-1 font-semibold text-oxide">
-          {fault}
-        </p>
-      )}
+      </AddRow>
     </fieldset>
   )
 }
