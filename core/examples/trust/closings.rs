@@ -15,20 +15,11 @@ use anvil_core::verdict::still::{Expected, judge_still};
 use anvil_core::verdict::window::Window;
 
 use crate::common::{blank, line, sheet, travel, with_reading};
-use crate::{BINS, Bins, Numbers, to_steps};
+use crate::{Bins, Numbers, put, to_steps};
 
 const MICRO: f64 = 1_000.0;
 /// How many boxes do not move, and how many are closed.
 const BOXES: usize = 20_000;
-
-fn put(bins: &mut Bins, chance: f64, came_true: bool) {
-    let bin = &mut bins[((chance * BINS as f64) as usize).min(BINS - 1)];
-    *bin = (
-        bin.0 + chance,
-        bin.1 + f64::from(u8::from(came_true)),
-        bin.2 + 1,
-    );
-}
 
 /// Shafts set with a preload and read with a dial of such a step, in nanometres: of those that read nothing, whether they
 /// are in their window.

@@ -300,12 +300,7 @@ impl Tally {
             } else {
                 &mut tally.stood
             };
-            let bin = &mut bins[((chance * BINS as f64) as usize).min(BINS - 1)];
-            *bin = (
-                bin.0 + chance,
-                bin.1 + f64::from(u8::from(window.holds(truth))),
-                bin.2 + 1,
-            );
+            put(bins, chance, window.holds(truth));
         }
         tally
     }
@@ -444,6 +439,16 @@ fn of_closed() -> (Bins, Bins) {
     println!("\nThe chance that is never less (Boole), which came true at least as often:\n");
     print_bins(&at_least);
     (stated, at_least)
+}
+
+/// Puts a stated chance, and whether it came true, into its bin.
+fn put(bins: &mut Bins, chance: f64, came_true: bool) {
+    let bin = &mut bins[((chance * BINS as f64) as usize).min(BINS - 1)];
+    *bin = (
+        bin.0 + chance,
+        bin.1 + f64::from(u8::from(came_true)),
+        bin.2 + 1,
+    );
 }
 
 fn add(sum: &mut Bins, bins: &Bins) {

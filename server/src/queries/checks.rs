@@ -128,9 +128,8 @@ impl CheckRef<'_> {
         for key in that_may_clash(&sheet) {
             checks.push(CheckRef { key, ..*self }.load().await?);
         }
-        let of_this = |c: &Clash| [&c.proof_key, &c.check_key].contains(&&self.key.to_owned());
         let mut found = clashes(&checks);
-        found.retain(of_this);
+        found.retain(|c| c.proof_key == self.key || c.check_key == self.key);
         Ok(found)
     }
 

@@ -141,14 +141,13 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
                     .check(key)
                     .map_or_else(|| key.clone(), |c| c.name.clone())
             };
+            let own = own.iter().find(|o| o.0 == check.key);
             Some(BoxCheck {
                 name: check.name.clone(),
                 kind: check.kind,
                 method: check.method,
-                by_chart: check.by_chart() && !own.iter().any(|o| o.0 == check.key),
+                by_chart: check.by_chart() && own.is_none(),
                 window: own
-                    .iter()
-                    .find(|o| o.0 == check.key)
                     .map(|o| Ends {
                         low_nm: o.1.map(Length::from_nm),
                         high_nm: o.2.map(Length::from_nm),
