@@ -75,9 +75,9 @@ fn schools_aim_where_they_say() {
 #[test]
 fn the_books_window_stands_where_the_shop_works_to_another() {
     let book = aims("main-float", &asked(WindowFrom::Book, TargetRule::Middle)).unwrap();
-    assert_eq!(book, [Some(100.0), Some(200.0), Some(150.0), Some(150.0)]);
+    assert_eq!(book, [Some(140.0), Some(240.0), Some(190.0), Some(190.0)]);
     let shop = aims("main-float", &asked(WindowFrom::Sheet, TargetRule::Middle)).unwrap();
-    assert_eq!(shop, [Some(100.0), Some(180.0), Some(140.0), Some(140.0)]);
+    assert_eq!(shop, [Some(140.0), Some(220.0), Some(180.0), Some(180.0)]);
 }
 
 /// Common practice, no source: the book's -2 to 0 set to -4 to 0 and a target of -3, on the job, with a reason.

@@ -184,7 +184,7 @@ async fn a_stack_sum_takes_what_is_measured(pool: PgPool) {
     let sum = &way(&gap, "stack_sum")["detail"]["sum"];
     assert_eq!(sum["terms"][1]["measured"], true);
     let c = gap["estimate"]["clearance_nm"].as_f64().unwrap();
-    assert!((c - 260_000.0).abs() < 1.0, "{c}");
+    assert!((c - 200_000.0).abs() < 1.0, "{c}");
     let refused = shop
         .post(
             &format!("{check}/readings"),
