@@ -61,6 +61,12 @@ test('dogs and pads within their limits: the shims are moved so that the worst h
   await expect(page.getByTestId('verdict')).toContainText('Too little by 0.080')
   const then = page.getByRole('table', { name: 'Gaps now and then' })
   await expect(then.getByRole('row', { name: /Second, dogs in, left/ })).toContainText('2.220')
+  // With the other shaft, or the drawer's shims, it is a sum, with what is known here filled in.
+  await page.getByRole('link', { name: 'With the other shaft, or shims from the drawer' }).click()
+  await expect(page.getByTestId('spare')).toHaveText('0.020')
+  await page.getByLabel('Sizes in the drawer').fill('0.05 0.15 0.25 0.45')
+  await expect(page.getByTestId('spare')).toHaveText('0.060')
+  await page.goBack()
   await page.getByRole('button', { name: 'Moved: left 0.40 + 0.10, right 0.30' }).click()
   await expect(page.getByText(/Moved by RT to leave 0.020 mm to spare at the worst/)).toBeVisible()
   await gaps('2.23', '0.88', '2.41', '0.77', '0.32', '0.21')

@@ -57,7 +57,7 @@ impl Record {
     /// The worst offset, or what the worst gap has to spare, in nanometres, that sharing the shims out so would leave, by this round's gaps.
     ///
     /// # Errors
-    /// Where the gaps of every gear are not taken yet, or the shims are not the ones that lie there.
+    /// Where the gaps of every gear are not taken yet, it is not said how they lie, or the float would change.
     pub fn shared_out(&self, found: &Assessment, new: &ShimsEntry) -> Ruled<f64> {
         let detail = found.methods.iter().find_map(|m| match &m.measured.detail {
             detail @ (Detail::Centring { .. } | Detail::Limits { .. }) => Some(detail),
@@ -69,23 +69,25 @@ impl Record {
                 "The gaps of every gear are taken first, so that it is known what moving the shims does.",
             )
         })?;
-        let now = self.shims.last();
-        let sorted = |left: &[Length], right: &[Length]| {
-            let mut all: Vec<Length> = left.iter().chain(right).copied().collect();
-            all.sort_unstable();
-            all
-        };
-        let lie = now.map(|s| sorted(&s.left_nm, &s.right_nm));
-        if lie != Some(sorted(&new.left_nm, &new.right_nm)) {
+        let now = self.shims.last().ok_or_else(|| {
+            Refusal::conflict(
+                "not-said",
+                "How the shims lie is said first, so that it is known how far the shaft moves.",
+            )
+        })?;
+        let total = |shims: &[Length]| shims.iter().map(|s| s.nm()).sum::<i64>();
+        let both = |s: &ShimsEntry| Length::from_nm(total(&s.left_nm) + total(&s.right_nm));
+        let (lay, lie) = (both(now), both(new));
+        if lay != lie {
             return Err(Refusal::field(
                 "left",
-                "Moving shims keeps them all: those at the left and at the right are together the ones that lay there before.",
+                format!(
+                    "Moving shims keeps the float: {lay} lay at the two ends together, and this is {lie}. Put in as much as comes out."
+                ),
             ));
         }
-        let total = |shims: &[Length]| shims.iter().map(|s| s.nm()).sum::<i64>();
         // What is taken out at the left lets the shaft move to the left.
-        let shift = now.map_or(0, |s| total(&s.left_nm)) - total(&new.left_nm);
-        let shift = Length::from_nm(shift);
+        let shift = Length::from_nm(total(&now.left_nm) - total(&new.left_nm));
         Ok(match detail {
             Detail::Limits { placement } => placement.worst_after(shift),
             Detail::Centring { centring } => centring.worst_after(shift),

@@ -86,7 +86,7 @@ async fn a_pinion_or_gear_that_is_not_there_is_named(pool: PgPool) {
 }
 
 #[sqlx::test]
-async fn a_selectors_shims_change_ends_and_all_stay(pool: PgPool) {
+async fn a_selectors_shims_change_ends_and_the_float_stays(pool: PgPool) {
     let shop = Shop::open(pool).await;
     let check = format!("{}/centring", shop.job_on("skelt-m5").await);
     let shims = |left: &str, right: &str, moved: bool| json!({"left": left, "right": right, "unit": "mm", "moved": moved, "who": "OB"});
@@ -133,6 +133,17 @@ async fn a_selectors_shims_change_ends_and_all_stay(pool: PgPool) {
         (&view["phase"], &view["estimate"]["clearance_nm"]),
         (&json!("sign"), &json!(70_000.0))
     );
+    // Others out of the drawer may take their place, as thick together; the gaps are then taken anew.
+    let thicker = shims("0.50 0.20", "0.30", true);
+    let refused = shop.act(&check, "shims", thicker).await;
+    assert_eq!(refused.refused(422, "bad-field")["field"], "left");
+    let view = shop
+        .act(&check, "shims", shims("0.50 0.10", "0.20 0.15", true))
+        .await
+        .ok();
+    assert_eq!(view["phase"], "measure_again");
+    let taken: Vec<Value> = (1..).zip(after).map(|(g, (l, r))| gaps(g, l, r)).collect();
+    read(&shop, &check, &taken).await;
     let view = shop.act(&check, "sign", json!({"who": "OB"})).await.ok();
     let said = view["history"]
         .as_array()
@@ -140,7 +151,7 @@ async fn a_selectors_shims_change_ends_and_all_stay(pool: PgPool) {
         .iter()
         .filter(|h| h["what"] == "moved_shims")
         .count();
-    assert_eq!(said, 1);
+    assert_eq!(said, 2);
     let late = shop
         .act(&check, "shims", shims("0.30", "0.50; 0.15", true))
         .await;

@@ -1,6 +1,7 @@
 // The shims at the two ends of a selector's shaft: how they lie, and the ways of sharing them out anew so that
 // the gears stand best, with the float kept.
 import { useState } from 'react'
+import { Link } from 'react-router'
 import type { CheckView, Schemas, Unit } from '../../../domain/schema'
 import { Arrangements, Forks, shimsWords } from '../../../charts/Forks'
 import { GapsThen, WaysToLay } from '../../../charts/LimitedGaps'
@@ -12,6 +13,27 @@ import type { Acting } from '../../../api/actions'
 /** Shims as they would be typed, with their unit, so that switching it changes nothing. */
 const written = (shims: number[], unit: Unit) =>
   shims.map((nm) => `${showStated(nm, unit)} ${unitName[unit]}`).join(' ; ')
+
+type Lying = NonNullable<CheckView['selector']>['shims']
+
+/** The same gaps and shims as a sum, where the other shaft moves too or the drawer has shims to lend. */
+function asASum(gaps: Schemas['GapThen'][], shims: Lying, unit: Unit) {
+  const typed = (nm: number | null | undefined) =>
+    nm == null ? '' : `${showStated(nm, unit)} ${unitName[unit]}`
+  const line = (g: Schemas['GapThen']) => {
+    const moves = (g.grows[0] ?? 0) > 0 ? '1+' : '1-'
+    const figures = [typed(g.now_nm), moves, typed(g.least_nm), typed(g.most_nm), g.weight]
+    return `${g.name.replaceAll(/[:;]/g, ' ')}: ${figures.join('; ')}`
+  }
+  const fields = {
+    gaps: gaps.map(line).join('\n'),
+    left: written(shims?.left_nm ?? [], unit),
+    right: written(shims?.right_nm ?? [], unit),
+    left2: '',
+    right2: '',
+  }
+  return `/sums/limited-gaps?${new URLSearchParams(fields)}`
+}
 
 export function Shims({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
@@ -92,7 +114,12 @@ export function Shims({ check, act }: { check: CheckView; act: Acting }) {
           {shims && check.allowed.say_shims && (
             <>
               <WaysToLay ways={placement.ways} more={move} />
-              <p className="my-2 text-dim">All shims stay in the box, so the float stays what it is.</p>
+              <p className="my-2 text-dim">
+                All shims stay in the box, so the float stays what it is.{' '}
+                <Link className="link" to={asASum(placement.gaps, shims, unit)}>
+                  With the other shaft, or shims from the drawer
+                </Link>
+              </p>
             </>
           )}
         </>
@@ -114,12 +141,13 @@ function SayShims({ check, act, onDone }: { check: CheckView; act: Acting; onDon
   const [left, setLeft] = useState(() => written(lie?.left_nm ?? [], unit))
   const [right, setRight] = useState(() => written(lie?.right_nm ?? [], unit))
   const fault = (field: string) => (act.error?.problem.field === field ? act.error.problem.title : undefined)
+  const say = (moved: boolean) => act.mutate({ act: 'shims', left, right, moved }, { onSuccess: onDone })
   return (
     <form
       className="mt-3"
       onSubmit={(e) => {
         e.preventDefault()
-        act.mutate({ act: 'shims', left, right, moved: false }, { onSuccess: onDone })
+        say(false)
       }}
     >
       {(
@@ -153,6 +181,22 @@ function SayShims({ check, act, onDone }: { check: CheckView; act: Acting; onDon
       <button className="press-quiet mt-2" disabled={act.isPending}>
         They lie so
       </button>
+      {lie && check.estimate && (
+        <>
+          <button
+            type="button"
+            className="press-quiet mt-2 ml-2"
+            disabled={act.isPending}
+            onClick={() => say(true)}
+          >
+            Moved so since
+          </button>
+          <p className="mt-1 text-sm text-dim">
+            Shims out of the drawer may take the place of those that lay here, as thick together. The gaps are
+            then taken anew.
+          </p>
+        </>
+      )}
     </form>
   )
 }
