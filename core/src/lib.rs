@@ -13,7 +13,8 @@
 //! - [`sheet`]: what a shop knows about one model of box;
 //! - [`drawing`]: its shafts to scale; [`plan`]: closings of the case; [`calculators`]: the sums that need no job;
 //! - [`shop`]: what lies in its drawers, its register of gauges;
-//! - [`job_check`]: one check of one job: its record, what that means, and what may be done next.
+//! - [`job_check`]: one check of one job: its record, what that means, and what may be done next;
+//! - [`job_build`]: the build of one job: the next step, what holds it, what comes out again.
 //!
 //! One reading walks: text → [`units::length::Length`] → [`uncertainty::estimate::Estimate`] →
 //! [`verdict::Verdict`] → [`choose::required::RequiredThickness`] → [`choose::Choices`] →
@@ -26,6 +27,7 @@ pub mod calculators;
 pub mod choose;
 pub mod digital_gauge;
 pub mod drawing;
+pub mod job_build;
 pub mod job_check;
 pub mod materials;
 pub mod measure;

@@ -2,3 +2,4 @@
 
 pub mod expansion;
 pub mod thermal;
+pub mod threads;

@@ -12,6 +12,7 @@ mod diff;
 mod doubts;
 mod family;
 pub mod fit;
+mod item;
 pub mod pack;
 mod part;
 mod schema;
@@ -26,7 +27,7 @@ use crate::units::length::Unit;
 
 pub use crate::measure::Method;
 pub use backlash::Backlash;
-pub use build::BuildStep;
+pub use build::{Ask, Bolt, BuildStep, Fasteners, Loose, Stage, Wait, WaitKind};
 pub use chart::{Chart, ChartRow};
 pub use check::{
     Adjustment, Check, CheckKind, Hot, HotAt, HotPart, MeasuredWith, MovedBy, OrSetBy, Pinions,
@@ -37,6 +38,7 @@ pub use diff::{Difference, differences};
 pub use doubts::{Doubt, Waived, doubts};
 pub use family::{Family, Size};
 pub use fit::{Fit, FitSide};
+pub use item::{Face, Facing, Item, ItemKind, SelectorPositions};
 pub use pack::{Pack, Plate};
 pub use part::{Part, PartKind, Shaft};
 pub use schema::json_schema;
@@ -116,8 +118,16 @@ pub struct Sheet {
     /// Clutch packs.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub packs: Vec<Pack>,
+    /// The parts off the rails.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 300))]
+    pub items: Vec<Item>,
+    /// The positions of the selector.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub positions: Option<SelectorPositions>,
     /// The build, step by step.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 500))]
     pub build: Vec<BuildStep>,
     /// What a rebuilder would ask about, and its writer leaves as it is.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
@@ -197,6 +207,16 @@ impl Sheet {
             }
         }
         ready
+    }
+
+    /// What people call a part or an item.
+    #[must_use]
+    pub fn name_of_part(&self, key: &str) -> Option<&str> {
+        let parts = self.shafts.iter().flat_map(|s| &s.parts);
+        let parts = parts.map(|p| (&p.key, &p.name));
+        let items = self.items.iter().map(|i| (&i.key, &i.name));
+        let mut all = parts.chain(items);
+        all.find(|(k, _)| *k == key).map(|(_, name)| name.as_str())
     }
 
     /// The family of that key.

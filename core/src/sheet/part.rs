@@ -3,6 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::item::Facing;
 use crate::materials::expansion::Material;
 use crate::units::written::Written;
 
@@ -63,7 +64,19 @@ pub struct Part {
     /// The gear on another shaft that it meshes with; said at one of the two.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub mates: Option<String>,
-    /// Which way round it goes, and anything else.
+    /// How to tell it from its twin: the larger bore, the longer tang.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub which: String,
+    /// The part or item that it is easily taken for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub twin: Option<String>,
+    /// Which way round it goes.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub facing: Option<Facing>,
+    /// The marks that are lined up.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub marks: String,
+    /// Anything else about it.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub note: String,
 }

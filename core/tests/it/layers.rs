@@ -40,6 +40,10 @@ const CORE: &[(&str, &[&str])] = &[
     ("drawing", &["sheet", "measure", "units"]),
     ("plan", &[]),
     (
+        "job_build",
+        &["plan", "sheet", "measure", "units", "refusal", "texts"],
+    ),
+    (
         "calculators",
         &[
             "choose",

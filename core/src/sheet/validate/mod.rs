@@ -143,6 +143,7 @@ impl Faults {
         faults.families(sheet);
         faults.checks(sheet, &shaft_of);
         faults.packs(sheet);
+        faults.items(sheet);
         faults.build(sheet);
         faults.0
     }

@@ -1,0 +1,546 @@
+//! A build as it is sent: every step with how it stands, and the one next thing.
+
+use std::collections::BTreeMap;
+
+use chrono::{DateTime, Utc};
+use serde::Serialize;
+
+use super::{Build, Hold, HoldOf, StepDone, Word};
+use crate::measure::proof::YesNo;
+use crate::plan::steps::{Positions, Readiness};
+use crate::sheet::{BuildStep, Facing};
+
+/// The build of a job.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct BuildView {
+    /// Something is on record of it.
+    pub begun: bool,
+    /// The steps, in the sheet's order.
+    pub steps: Vec<StepView>,
+    /// The parts and items that it puts in.
+    pub parts: Vec<PartView>,
+    /// The one next thing.
+    pub next: Next,
+    /// Steps that can be done while something takes its time, by their places in the list.
+    pub meanwhile: Vec<usize>,
+    /// Where the selector stands.
+    pub selector: Option<SelectorStands>,
+    /// How many steps are done or left out.
+    pub done: usize,
+    /// How long the rest takes, in minutes; none where a time is not known.
+    pub minutes_left: Option<f64>,
+    /// The box is being taken apart.
+    pub tearing: Option<Tearing>,
+    /// Steps that were done and that the sheet does not have any more.
+    pub gone: Vec<String>,
+}
+
+/// A step with how it stands.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct StepView {
+    /// As the sheet has it.
+    pub step: BuildStep,
+    pub state: StepState,
+    /// What it waits for, in words.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub waits_for: Vec<String>,
+    /// Who did it, when and how.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub was_done: Option<DoneView>,
+    /// Why it is left out.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub left_out: Option<Word>,
+    /// Since when it takes its time.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub began_at: Option<DateTime<Utc>>,
+    /// What holds what comes after it.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub holds: Vec<HoldView>,
+    /// The closing of the case in which the checks it holds for are made.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub closing: Option<String>,
+    /// What cannot be got at any more once it is done, and is not done.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub last_chance: Vec<String>,
+}
+
+/// How a step stands.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum StepState {
+    Done,
+    /// It is not done on this box.
+    LeftOut,
+    /// It takes its time.
+    Waiting,
+    Ready,
+    /// Others come first.
+    Later,
+    /// A hold stops it.
+    Held,
+    /// What is done covers it.
+    OutOfReach,
+}
+
+/// A step that was done.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct DoneView {
+    pub how: StepDone,
+    pub who: String,
+    pub at: DateTime<Utc>,
+}
+
+/// What holds a build.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct HoldView {
+    pub of: HoldOf,
+    /// What people call it.
+    pub name: String,
+    /// It stops what rests on its step.
+    pub open: bool,
+    /// Who signed it, or answered as it should be.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub by: Option<String>,
+    /// The answer that was given.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub answer: Option<YesNo>,
+    /// The answer that it should have.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub wanted: Option<YesNo>,
+    /// What the other answer usually means.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub else_means: String,
+    /// Why it was passed over.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub passed_over: Option<Word>,
+}
+
+/// A part or an item, with what is to be known of it where it goes in.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PartView {
+    pub key: String,
+    pub name: String,
+    /// It is in the box.
+    pub is_in: bool,
+    /// It lies on a rail.
+    pub on_rail: bool,
+    /// The step that puts it in, by its place in the list.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub step: Option<usize>,
+    /// How many there are.
+    pub count: u32,
+    /// How to tell it from its twin.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub which: String,
+    /// What it is easily taken for.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub twin: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub facing: Option<Facing>,
+    /// What it looks towards, in words.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub towards: Option<String>,
+    /// To which side along the rail that is: below zero left, above right; none where it is neither.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub arrow: Option<i8>,
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub marks: String,
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub note: String,
+    pub always_new: bool,
+    /// What it stays with.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub kept_with: Vec<String>,
+}
+
+/// The one next thing.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Next {
+    /// A step is done.
+    Step {
+        /// Its place in the list.
+        step: usize,
+    },
+    /// Nothing else can be done until a step has had its time.
+    Wait {
+        /// Its place in the list.
+        step: usize,
+    },
+    /// A check is signed, or a question answered.
+    Hold {
+        /// The place of the step it is held at.
+        step: usize,
+        hold: HoldOf,
+    },
+    /// A step comes out.
+    Out {
+        /// Its place in the list.
+        step: usize,
+    },
+    /// A step was passed and is out of reach.
+    Missed {
+        /// Its place in the list.
+        step: usize,
+    },
+    /// Every step is done.
+    Finished,
+}
+
+/// Where the selector stands, and where it goes next.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct SelectorStands {
+    /// Its positions, in order.
+    pub names: Vec<String>,
+    /// Where it stands, where that is known.
+    pub now: Option<String>,
+    /// Where the next step wants it.
+    pub wanted: Option<String>,
+    /// How many notches forward that is; below zero back.
+    pub notches: Option<isize>,
+    /// Where it goes once that step is done.
+    pub then: Option<String>,
+    /// How many notches forward that is; below zero back.
+    pub then_notches: Option<isize>,
+}
+
+/// The box is being taken apart.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Tearing {
+    /// The key of the step that comes out last.
+    pub to: String,
+    /// What that step does.
+    pub what: String,
+    pub why: Word,
+    /// What is still to come out, in that order, by places in the list.
+    pub out: Vec<usize>,
+}
+
+impl Build<'_> {
+    /// The build as it is sent, with the shop's own times where it has them.
+    #[must_use]
+    pub fn view(&self, own_times: &BTreeMap<String, f64>) -> BuildView {
+        let next = self.next();
+        let rest = (0..self.sheet.build.len()).filter(|at| !self.is_done(*at));
+        let time = |at: usize| {
+            let step = self.step(at);
+            own_times.get(&step.key).copied().or(step.minutes)
+        };
+        BuildView {
+            begun: !self.standing.steps.is_empty() || self.standing.tearing.is_some(),
+            steps: (0..self.sheet.build.len())
+                .map(|at| self.step_view(at))
+                .collect(),
+            parts: self.parts(),
+            meanwhile: self.meanwhile(),
+            selector: self.selector(&next),
+            next,
+            done: self.order.len(),
+            minutes_left: rest.map(time).sum(),
+            tearing: self.tearing(),
+            gone: self.gone.clone(),
+        }
+    }
+
+    /// What is done next.
+    #[must_use]
+    pub fn next(&self) -> Next {
+        if let Some(step) = self.tearing().and_then(|t| t.out.first().copied()) {
+            return Next::Out { step };
+        }
+        let hold = |h: &Hold| Next::Hold {
+            step: h.step,
+            hold: h.of.clone(),
+        };
+        // A question is asked while the hands are still there.
+        let asked = self.stopping().find(|(_, h)| h.ask.is_some());
+        if let Some((_, h)) = asked {
+            return hold(h);
+        }
+        let ready = self.ready().next();
+        let held = self
+            .readiness
+            .iter()
+            .position(|r| matches!(r, Readiness::Held { .. }));
+        let stops = self.stopping().map(|(_, h)| h).next();
+        match (ready, stops) {
+            // What is held comes before what is ready.
+            (Some(ready), Some(stop)) if held.is_some_and(|h| h < ready) => hold(stop),
+            (Some(step), _) => Next::Step { step },
+            (None, Some(stop)) => hold(stop),
+            (None, None) => self.nothing_ready(),
+        }
+    }
+
+    /// The next thing as the bench's list says it; none where that is a check, or nothing is left.
+    #[must_use]
+    pub fn next_in_words(&self) -> Option<String> {
+        let what = |at: usize| crate::texts::in_sentence(&self.step(at).what);
+        match self.next() {
+            Next::Step { step } => Some(self.step(step).what.clone()),
+            Next::Wait { step } => Some(format!("Wait for {}", what(step))),
+            Next::Out { step } => Some(format!("Take out again: {}", what(step))),
+            Next::Missed { step } => Some(format!("Passed, and out of reach: {}", what(step))),
+            Next::Hold {
+                hold: HoldOf::Proof { ask, .. },
+                ..
+            } => Some(ask),
+            Next::Hold { .. } | Next::Finished => None,
+        }
+    }
+
+    /// How many steps are done or left out.
+    #[must_use]
+    pub fn done_count(&self) -> usize {
+        self.order.len()
+    }
+
+    fn nothing_ready(&self) -> Next {
+        let all = 0..self.sheet.build.len();
+        if let Some(step) = all.clone().find(|at| self.is_waiting(*at)) {
+            return Next::Wait { step };
+        }
+        match all.clone().find(|at| !self.is_done(*at)) {
+            Some(step) => Next::Missed { step },
+            None => Next::Finished,
+        }
+    }
+
+    /// What can be done while something takes its time.
+    fn meanwhile(&self) -> Vec<usize> {
+        if self.tearing().is_some() || !(0..self.sheet.build.len()).any(|at| self.is_waiting(at)) {
+            return Vec::new();
+        }
+        self.ready().collect()
+    }
+
+    pub(super) fn tearing(&self) -> Option<Tearing> {
+        let (to, why) = self.standing.tearing.as_ref()?;
+        let at = self.place(to).ok()?;
+        let out = self.comes_out(at);
+        (!out.is_empty()).then(|| Tearing {
+            to: to.clone(),
+            what: self.step(at).what.clone(),
+            why: why.clone(),
+            out,
+        })
+    }
+
+    pub(super) fn state(&self, at: usize) -> StepState {
+        let left_out = |key: &str| {
+            let steps = &self.standing.steps;
+            steps.get(key).is_some_and(|s| s.skipped.is_some())
+        };
+        match &self.readiness[at] {
+            Readiness::Done if left_out(&self.step(at).key) => StepState::LeftOut,
+            Readiness::Done => StepState::Done,
+            Readiness::Ready if self.is_waiting(at) => StepState::Waiting,
+            Readiness::Ready => StepState::Ready,
+            Readiness::Waits { .. } => StepState::Later,
+            Readiness::Held { .. } => StepState::Held,
+            Readiness::OutOfReach { .. } => StepState::OutOfReach,
+        }
+    }
+
+    /// What a step waits for, in words.
+    pub(super) fn waits_for(&self, at: usize) -> Vec<String> {
+        let steps = |of: &[usize]| of.iter().map(|s| self.step(*s).what.clone()).collect();
+        match &self.readiness[at] {
+            Readiness::Waits { needs } => steps(needs),
+            Readiness::OutOfReach { by } => steps(by),
+            Readiness::Held { holds } => holds
+                .iter()
+                .map(|h| self.name_of_hold(&self.holds[*h].of))
+                .collect(),
+            Readiness::Done | Readiness::Ready => Vec::new(),
+        }
+    }
+
+    fn step_view(&self, at: usize) -> StepView {
+        let step = self.step(at);
+        let record = self.standing.steps.get(&step.key);
+        let holds: Vec<HoldView> = self
+            .holds
+            .iter()
+            .filter(|h| h.step == at)
+            .map(|h| self.hold_view(h))
+            .collect();
+        let checks = step.hold.iter().filter_map(|key| self.sheet.check(key));
+        let closing = checks.map(|c| c.closing.clone()).find(|c| !c.is_empty());
+        let done: Vec<bool> = (0..self.sheet.build.len())
+            .map(|at| self.is_done(at))
+            .collect();
+        let last_chance = if self.is_done(at) || step.covers.is_empty() {
+            Vec::new()
+        } else {
+            self.graph.last_chance(&done, at)
+        };
+        StepView {
+            state: self.state(at),
+            waits_for: self.waits_for(at),
+            was_done: record
+                .and_then(|r| r.done.clone())
+                .map(|(how, who, at)| DoneView { how, who, at }),
+            left_out: record.and_then(|r| r.skipped.clone()),
+            began_at: record.and_then(|r| r.began.as_ref()).map(|b| b.1),
+            holds,
+            closing,
+            last_chance: last_chance
+                .into_iter()
+                .map(|s| self.step(s).what.clone())
+                .collect(),
+            step: step.clone(),
+        }
+    }
+
+    fn hold_view(&self, hold: &Hold) -> HoldView {
+        let answer = match &hold.of {
+            HoldOf::Proof { step, ask } => {
+                let answers = &self.standing.answers;
+                answers.get(&(step.clone(), ask.clone()))
+            }
+            HoldOf::Check { .. } => None,
+        };
+        let by = match &hold.of {
+            HoldOf::Check { check } => {
+                let fact = self.checks.iter().find(|c| c.key == *check);
+                fact.and_then(|c| c.signed_by.clone())
+            }
+            HoldOf::Proof { .. } => answer.map(|(_, who, _)| who.clone()),
+        };
+        let passed = self.standing.passed.iter().find(|(of, _)| *of == hold.of);
+        HoldView {
+            of: hold.of.clone(),
+            name: self.name_of_hold(&hold.of),
+            open: hold.open,
+            by,
+            answer: answer.map(|(answer, ..)| *answer),
+            wanted: hold.ask.map(|a| a.wanted),
+            else_means: hold.ask.map(|a| a.else_means.clone()).unwrap_or_default(),
+            passed_over: passed.map(|(_, word)| word.clone()),
+        }
+    }
+
+    fn selector(&self, next: &Next) -> Option<SelectorStands> {
+        let of = self.sheet.positions.as_ref()?;
+        let count = of.names.len();
+        let ring = if of.ring {
+            Positions::Ring(count)
+        } else {
+            Positions::Line(count)
+        };
+        let said = |name: &str| (!name.is_empty()).then(|| name.to_owned());
+        let place = |name: &str| of.names.iter().position(|n| n == name);
+        let after = |at: &usize| {
+            let step = self.step(*at);
+            said(&step.leaves).or_else(|| said(&step.selector))
+        };
+        let now = self.order.iter().rev().find_map(after);
+        let step = match next {
+            Next::Step { step } => Some(self.step(*step)),
+            _ => None,
+        };
+        let wanted = step.and_then(|s| said(&s.selector));
+        let then = step.and_then(|s| said(&s.leaves));
+        let way = |from: &Option<String>, to: &Option<String>| {
+            let (from, to) = (place(from.as_deref()?)?, place(to.as_deref()?)?);
+            ring.notches(from, to)
+        };
+        let from = wanted.clone().or_else(|| now.clone());
+        Some(SelectorStands {
+            names: of.names.clone(),
+            notches: way(&now, &wanted),
+            then_notches: way(&from, &then),
+            now,
+            wanted,
+            then,
+        })
+    }
+
+    fn parts(&self) -> Vec<PartView> {
+        let build = &self.sheet.build;
+        let step_of = |key: &str| build.iter().position(|s| s.puts.iter().any(|p| p == key));
+        let name = |key: &str| {
+            let name = self.sheet.name_of_part(key);
+            name.map_or_else(|| key.to_owned(), str::to_owned)
+        };
+        // Where steps do not say what they put in, nothing is known of what is in.
+        let is_in = |step: Option<usize>| step.is_some_and(|at| self.is_done(at));
+        let mut found = Vec::new();
+        for shaft in &self.sheet.shafts {
+            let place = |key: &str| shaft.parts.iter().position(|p| p.key == key);
+            for (at, part) in shaft.parts.iter().enumerate() {
+                let towards = part.facing.as_ref().map(|f| f.towards.as_str());
+                let step = step_of(&part.key);
+                found.push(PartView {
+                    is_in: is_in(step) || part.kind == crate::sheet::PartKind::Housing,
+                    on_rail: true,
+                    step,
+                    count: 1,
+                    which: part.which.clone(),
+                    twin: part.twin.as_deref().map(name),
+                    towards: towards.map(|t| self.towards(t)),
+                    arrow: towards.and_then(|t| match t {
+                        "left" => Some(-1),
+                        "right" => Some(1),
+                        key => place(key).map(|other| if other < at { -1 } else { 1 }),
+                    }),
+                    facing: part.facing.clone(),
+                    marks: part.marks.clone(),
+                    note: part.note.clone(),
+                    always_new: part.always_new,
+                    kept_with: part.kept_with.iter().map(|k| name(k)).collect(),
+                    name: part.name.clone(),
+                    key: part.key.clone(),
+                });
+            }
+        }
+        for item in &self.sheet.items {
+            let step = step_of(&item.key);
+            let towards = item.facing.as_ref().map(|f| f.towards.as_str());
+            found.push(PartView {
+                is_in: is_in(step),
+                on_rail: false,
+                step,
+                count: item.count.unwrap_or(1),
+                which: item.which.clone(),
+                twin: item.twin.as_deref().map(name),
+                towards: towards.map(|t| self.towards(t)),
+                arrow: None,
+                facing: item.facing.clone(),
+                marks: item.marks.clone(),
+                note: String::new(),
+                always_new: item.always_new,
+                kept_with: item.kept_with.iter().map(|k| name(k)).collect(),
+                name: item.name.clone(),
+                key: item.key.clone(),
+            });
+        }
+        found
+    }
+
+    /// What a face looks towards, in words.
+    fn towards(&self, said: &str) -> String {
+        match said {
+            "left" => "to the left".into(),
+            "right" => "to the right".into(),
+            "up" => "up".into(),
+            "out" => "outward".into(),
+            "in" => "inward".into(),
+            "load" => "to the load".into(),
+            key => {
+                let name = self.sheet.name_of_part(key).unwrap_or(key);
+                format!("to {}", crate::texts::in_sentence(name))
+            }
+        }
+    }
+}
