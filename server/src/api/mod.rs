@@ -2,6 +2,7 @@
 
 pub mod allocation;
 pub mod backups;
+pub mod builds;
 pub mod calculators;
 pub mod checks;
 pub mod description;
@@ -88,6 +89,9 @@ routes_and_description! {
     GET  "/jobs/{job_no}/checks/{check_key}/split"                       => checks::split,
     GET  "/jobs/{job_no}/plan"                                           => plan::plan_job,
     GET  "/jobs/{job_no}/closings"                                       => plan::closings,
+    GET  "/jobs/{job_no}/build"                                          => builds::one,
+    POST "/jobs/{job_no}/build"                                          => builds::act,
+    GET  "/jobs/{job_no}/build/tear-back"                                => builds::tear_back,
     GET  "/sheets/{key}/plan"                                            => plan::plan_sheet,
     GET  "/sheets/{key}/past"                                            => predictions::past_sheet,
     GET  "/drawers"                                                      => drawers::list,

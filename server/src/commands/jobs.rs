@@ -10,6 +10,7 @@ use crate::db::job::{self, Card, Job};
 use crate::db::{Store, Tx, locks, sheet};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
+use crate::queries::builds::LoadedBuild;
 
 /// The card a box comes in with.
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
@@ -298,6 +299,15 @@ pub async fn hand_over(
         |mut tx| async move {
             let job = held(store, &mut tx, job_no, seen).await?;
             rules::may_hand_over(job.row.signed_count, job.row.check_count)?;
+            if job.row.steps_done.is_some() {
+                let loaded = LoadedBuild::held(store, &mut tx, job_no).await?;
+                if let Some(unfinished) = loaded.build()?.unfinished() {
+                    return Err(Problem::conflict(
+                        "build-not-done",
+                        format!("{unfinished} Do them, or leave them out with a reason, on Build."),
+                    ));
+                }
+            }
             if !job::mark(store, &mut tx, job_no, true, who).await? {
                 return Err(Problem::conflict(
                     "handed-over",

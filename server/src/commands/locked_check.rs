@@ -11,6 +11,7 @@ use anvil_core::sheet::Sheet;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 
+use super::builds::settle_build;
 use super::unit_of_work::{fingerprint, or_again};
 use crate::db::check::{self, Bump, CheckStatus};
 use crate::db::error::DbError;
@@ -302,5 +303,6 @@ pub async fn settle_job(store: &Store, tx: &mut Tx, job_no: i32, sheet: &Sheet) 
         })
         .collect();
     let status = JobStatus::of(sheet, &stands);
-    Ok(job::settle(store, tx, job_no, &status).await?)
+    job::settle(store, tx, job_no, &status).await?;
+    settle_build(store, tx, job_no, sheet, &rows).await
 }

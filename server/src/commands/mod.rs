@@ -1,6 +1,7 @@
 //! The writes, each one transaction: look under the lock, ask the core, store.
 
 pub mod allocation;
+pub mod builds;
 pub mod checks;
 pub mod drawers;
 pub mod due;

@@ -40,6 +40,12 @@ pub struct JobRow {
     pub check_count: i32,
     /// How many of them are signed.
     pub signed_count: i32,
+    /// What comes next in the build, where it was begun and no check comes next.
+    pub next_step: Option<String>,
+    /// How many steps of the build are done, where it was begun.
+    pub steps_done: Option<i32>,
+    /// How many it has.
+    pub step_count: Option<i32>,
 }
 
 /// How many open jobs wait for the same thing.
@@ -96,6 +102,7 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
         select j.job_no as "job_no!", j.title as "title!", j.customer as "customer!", s.name as "sheet!",
                j.opened_at as "opened_at!", j.finished_at, j.put_away_at, j.next_check, j.next_name, j.next_phase,
                j.next_piece_nm, j.checks as "check_count!", j.signed as "signed_count!",
+               j.next_step, j.steps_done, j.step_count,
                (select json_agg(w order by w.phase) from (
                   select next_phase as phase, count(*) as jobs from job
                   where shop_id = $1 and finished_at is null and put_away_at is null and next_phase is not null
@@ -152,6 +159,9 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
                 next_piece_nm: r.next_piece_nm,
                 check_count: r.check_count,
                 signed_count: r.signed_count,
+                next_step: r.next_step,
+                steps_done: r.steps_done,
+                step_count: r.step_count,
             })
         })
         .collect::<DbResult<Vec<_>>>()?;
@@ -220,7 +230,7 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
     let j = sqlx::query!(
         "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at, j.next_check,
                 j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed, j.complaint, j.opened_by,
-                j.finished_by, j.sheet_key, j.revision, j.version
+                j.finished_by, j.sheet_key, j.revision, j.version, j.next_step, j.steps_done, j.step_count
          from job j join sheet s using (shop_id, sheet_key, revision)
          where j.shop_id = $1 and j.job_no = $2",
         store.shop_id,
@@ -244,6 +254,9 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
             next_piece_nm: j.next_piece_nm,
             check_count: j.checks,
             signed_count: j.signed,
+            next_step: j.next_step,
+            steps_done: j.steps_done,
+            step_count: j.step_count,
         },
         complaint: j.complaint,
         opened_by: j.opened_by,
@@ -558,6 +571,8 @@ pub async fn move_times(
            signing as (update signing t set at = span.opened + (t.at - span.was) * span.stretch
              from span where t.shop_id = $1 and t.job_no = $2),
            stock as (update stock_move t set at = span.opened + (t.at - span.was) * span.stretch
+             from span where t.shop_id = $1 and t.job_no = $2),
+           build as (update build_act t set at = span.opened + (t.at - span.was) * span.stretch
              from span where t.shop_id = $1 and t.job_no = $2),
            handed as (update job_mark t set at = span.opened + (t.at - span.was) * span.stretch
              from span where t.shop_id = $1 and t.job_no = $2)

@@ -1,6 +1,7 @@
 //! All the SQL there is, one file per resource.
 
 pub mod archive;
+pub mod build;
 pub mod check;
 pub mod choice_act;
 pub mod drawer;

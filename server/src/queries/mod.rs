@@ -1,5 +1,6 @@
 //! What is loaded for the core to look at.
 
+pub mod builds;
 pub mod checks;
 pub mod families;
 pub mod open_checks;

@@ -50,7 +50,10 @@ async fn a_job_is_set_otherwise_with_a_reason_and_both_windows_are_shown(pool: P
             json!({"school": "between", "from": "0.19", "to": "0.16"}),
             "from",
         ),
-        (json!({"window": "own", "low": "0.24", "high": "0.14"}), "low"),
+        (
+            json!({"window": "own", "low": "0.24", "high": "0.14"}),
+            "low",
+        ),
         (json!({"window": "own"}), "low"),
         (
             json!({"window": "own", "low": "0.1", "school": "middle"}),

@@ -1,0 +1,69 @@
+//! The build of a job: its steps, what comes next, what comes out again.
+
+use anvil_core::job_build::{BuildView, Target, TearBack};
+use rocket::serde::json::Json;
+use rocket::{State, get, post};
+
+use crate::commands::builds::{self, BuildActIn};
+use crate::db::Store;
+use crate::http::body::Body;
+use crate::http::extract::IdempotencyKey;
+use crate::http::problem::{ApiResult, Problem};
+use crate::queries::builds::LoadedBuild;
+
+/// The build of a job as it stands.
+#[utoipa::path(operation_id = "builds_one", context_path = "/api", tag = "builds", params(("job_no" = i32, Path,)),
+    responses((status = 200, body = BuildView), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>/build")]
+pub async fn one(store: &State<Store>, job_no: i32) -> ApiResult<Json<BuildView>> {
+    let loaded = LoadedBuild::of(store, job_no).await?;
+    let times = loaded.own_times(store).await?;
+    Ok(Json(loaded.build()?.view(&times)))
+}
+
+/// Puts on record what somebody did with a job's build.
+#[utoipa::path(operation_id = "builds_act", context_path = "/api", tag = "builds", request_body = BuildActIn,
+    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = BuildView), (status = 404, body = Problem), (status = 409, body = Problem),
+              (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/build", data = "<act>")]
+pub async fn act(
+    store: &State<Store>,
+    job_no: i32,
+    key: IdempotencyKey,
+    act: Body<BuildActIn>,
+) -> ApiResult<Json<BuildView>> {
+    builds::act(store, &key, job_no, &act).await?;
+    one(store, job_no).await
+}
+
+/// What it takes to get at a step, a part, or what sets a check again.
+#[utoipa::path(operation_id = "builds_tear_back", context_path = "/api", tag = "builds", params(
+    ("job_no" = i32, Path,),
+    ("step" = Option<String>, Query, description = "The step to get at"),
+    ("part" = Option<String>, Query, description = "Or the part or item"),
+    ("check" = Option<String>, Query, description = "Or the check whose pieces change"),
+), responses((status = 200, body = TearBack), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[get("/jobs/<job_no>/build/tear-back?<step>&<part>&<check>")]
+pub async fn tear_back(
+    store: &State<Store>,
+    job_no: i32,
+    step: Option<&str>,
+    part: Option<&str>,
+    check: Option<&str>,
+) -> ApiResult<Json<TearBack>> {
+    let target = match (step, part, check) {
+        (Some(step), None, None) => Target::Step(step),
+        (None, Some(part), None) => Target::Part(part),
+        (None, None, Some(check)) => Target::Check(check),
+        _ => {
+            return Err(Problem::field(
+                "step",
+                "Say one thing to get at: a step, a part or a check.",
+            ));
+        }
+    };
+    let loaded = LoadedBuild::of(store, job_no).await?;
+    let times = loaded.own_times(store).await?;
+    Ok(Json(loaded.build()?.tear_back(target, &times)?))
+}

@@ -1,0 +1,120 @@
+//! What is on record of builds.
+
+use anvil_core::job_build::{BuildAct, BuildEntry};
+use chrono::{DateTime, Utc};
+use sqlx::types::Json;
+
+use super::error::DbResult;
+use super::{Store, Tx};
+
+/// How many earlier boxes of a sheet tell how long its steps take.
+const BOXES: i64 = 40;
+
+/// The facts of a job's build, in their order.
+pub async fn entries<'e>(
+    store: &Store,
+    run: impl sqlx::PgExecutor<'e>,
+    job_no: i32,
+) -> DbResult<Vec<BuildEntry>> {
+    let rows = sqlx::query!(
+        r#"select said as "said: Json<BuildAct>", who, at from build_act
+           where shop_id = $1 and job_no = $2 order by act_no"#,
+        store.shop_id,
+        job_no
+    )
+    .fetch_all(run)
+    .await?;
+    let entry = |act: Json<BuildAct>, who, at| BuildEntry {
+        act: act.0,
+        who,
+        at,
+    };
+    Ok(rows
+        .into_iter()
+        .map(|r| entry(r.said, r.who, r.at))
+        .collect())
+}
+
+/// Adds a fact, and answers when that was.
+pub async fn add(
+    store: &Store,
+    tx: &mut Tx,
+    job_no: i32,
+    act: &BuildAct,
+    who: &str,
+) -> DbResult<DateTime<Utc>> {
+    let at = sqlx::query_scalar!(
+        "insert into build_act (shop_id, job_no, said, who, at) values ($1, $2, $3, $4, clock_timestamp()) returning at",
+        store.shop_id,
+        job_no,
+        Json(act) as _,
+        who
+    )
+    .fetch_one(&mut **tx)
+    .await?;
+    Ok(at)
+}
+
+/// The database's clock.
+pub async fn now<'e>(run: impl sqlx::PgExecutor<'e>) -> DbResult<DateTime<Utc>> {
+    Ok(sqlx::query_scalar!(r#"select clock_timestamp() as "now!""#)
+        .fetch_one(run)
+        .await?)
+}
+
+/// Stores what comes next in a job's build, where that has changed.
+pub async fn settle(
+    store: &Store,
+    tx: &mut Tx,
+    job_no: i32,
+    next: Option<&str>,
+    done_of: (i32, i32),
+) -> DbResult<()> {
+    sqlx::query!(
+        "update job set next_step = $3, steps_done = $4, step_count = $5, version = version + 1, touched_at = now()
+         where shop_id = $1 and job_no = $2 and (next_step, steps_done, step_count) is distinct from ($3, $4, $5)",
+        store.shop_id,
+        job_no,
+        next,
+        done_of.0,
+        done_of.1
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// The builds of the newest other boxes of a sheet.
+pub async fn of_other_boxes(
+    store: &Store,
+    job_no: i32,
+    sheet_key: &str,
+) -> DbResult<Vec<Vec<BuildEntry>>> {
+    let rows = sqlx::query!(
+        r#"select b.job_no, b.said as "said: Json<BuildAct>", b.who, b.at
+           from (select job_no from job where shop_id = $1 and sheet_key = $2 and job_no <> $3 and steps_done > 0
+                 order by job_no desc limit $4) j
+             join build_act b on b.shop_id = $1 and b.job_no = j.job_no
+           order by b.job_no, b.act_no"#,
+        store.shop_id,
+        sheet_key,
+        job_no,
+        BOXES
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let mut builds: Vec<(i32, Vec<BuildEntry>)> = Vec::new();
+    for row in rows {
+        if builds.last().is_none_or(|(job, _)| *job != row.job_no) {
+            builds.push((row.job_no, Vec::new()));
+        }
+        if let Some((_, entries)) = builds.last_mut() {
+            entries.push(BuildEntry {
+                act: row.said.0,
+                who: row.who,
+                at: row.at,
+            });
+        }
+    }
+    Ok(builds.into_iter().map(|b| b.1).collect())
+}

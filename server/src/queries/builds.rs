@@ -1,0 +1,94 @@
+//! The build of a job, with all that the core looks at.
+
+use std::collections::BTreeMap;
+use std::sync::Arc;
+
+use anvil_core::job_build::{Build, BuildEntry, CheckFact, own_times};
+use anvil_core::job_check::workflow::Phase;
+use anvil_core::sheet::Sheet;
+use chrono::{DateTime, Utc};
+
+use crate::db::job::{CheckRow, Job};
+use crate::db::{self, Store, Tx};
+use crate::http::problem::ApiResult;
+
+/// What a build is made of.
+pub struct LoadedBuild {
+    pub job: Job,
+    pub sheet: Arc<Sheet>,
+    pub entries: Vec<BuildEntry>,
+    pub checks: Vec<CheckFact>,
+    /// By the database's clock.
+    pub now: DateTime<Utc>,
+}
+
+impl LoadedBuild {
+    /// The build of a job to look at.
+    ///
+    /// # Errors
+    /// Where there is no such job, or the database does not answer.
+    pub async fn of(store: &Store, job_no: i32) -> ApiResult<Self> {
+        let job = db::job::job(store, &store.pool, job_no).await?;
+        let rows = db::job::checks(store, &store.pool, job_no).await?;
+        let sheet = db::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
+        Ok(Self {
+            entries: db::build::entries(store, &store.pool, job_no).await?,
+            now: db::build::now(&store.pool).await?,
+            checks: facts(&rows),
+            job,
+            sheet,
+        })
+    }
+
+    /// The same within a transaction that holds the job.
+    ///
+    /// # Errors
+    /// As of [`LoadedBuild::of`].
+    pub async fn held(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<Self> {
+        let job = db::job::job(store, &mut **tx, job_no).await?;
+        let rows = db::job::checks(store, &mut **tx, job_no).await?;
+        let sheet = db::sheet::revision(store, &mut **tx, &job.sheet_key, job.revision).await?;
+        Ok(Self {
+            entries: db::build::entries(store, &mut **tx, job_no).await?,
+            now: db::build::now(&mut **tx).await?,
+            checks: facts(&rows),
+            job,
+            sheet,
+        })
+    }
+
+    /// How it stands.
+    ///
+    /// # Errors
+    /// Where the sheet has no steps.
+    pub fn build(&self) -> ApiResult<Build<'_>> {
+        Ok(Build::of(
+            &self.sheet,
+            &self.entries,
+            &self.checks,
+            self.now,
+        )?)
+    }
+
+    /// How long the steps take this shop.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn own_times(&self, store: &Store) -> ApiResult<BTreeMap<String, f64>> {
+        let others =
+            db::build::of_other_boxes(store, self.job.row.job_no, &self.job.sheet_key).await?;
+        Ok(own_times(&others))
+    }
+}
+
+/// What a build has to know of the checks of its job.
+#[must_use]
+pub fn facts(rows: &[CheckRow]) -> Vec<CheckFact> {
+    rows.iter()
+        .map(|row| CheckFact {
+            key: row.check_key.clone(),
+            signed_by: row.signed_by.clone(),
+            elsewhere: row.phase == Phase::Elsewhere,
+        })
+        .collect()
+}
