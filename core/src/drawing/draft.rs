@@ -7,7 +7,7 @@ use serde_json::Value;
 use crate::drawing::shafts::{Rail, rail};
 use crate::sheet::pack::DrawnPack;
 use crate::sheet::validate::{self, Kind, Placed};
-use crate::sheet::{Doubt, Fault, Sheet, doubts};
+use crate::sheet::{BuildStep, Doubt, Fault, Sheet, doubts, proposed_steps};
 
 /// What can be said of a sheet while it is written.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -22,6 +22,8 @@ pub struct Draft {
     pub rail: Option<Rail>,
     /// Its clutch packs as drawn, as far as they can be read.
     pub packs: Vec<DrawnPack>,
+    /// Steps of a build to start from, where it has none.
+    pub proposed: Vec<BuildStep>,
 }
 
 /// Looks through a sheet that is still being written.
@@ -50,6 +52,7 @@ pub fn draft(value: &Value) -> Draft {
             doubts: Vec::new(),
             rail: None,
             packs: Vec::new(),
+            proposed: Vec::new(),
         };
     }
     let mut placed = validate::schema_faults(value);
@@ -57,6 +60,7 @@ pub fn draft(value: &Value) -> Draft {
     let (mended, stood_in) = stand_ins(value, &placed);
     let mut faults: Vec<Fault> = placed.into_iter().map(|p| p.fault).collect();
     let mut doubted = Vec::new();
+    let mut proposed = Vec::new();
     let (rail, packs) = match serde_json::from_value::<Sheet>(mended) {
         Ok(sheet) => {
             let beyond = validate::beyond_schema(&sheet);
@@ -67,6 +71,9 @@ pub fn draft(value: &Value) -> Draft {
             );
             if faults.is_empty() {
                 doubted = doubts(&sheet);
+            }
+            if sheet.build.is_empty() {
+                proposed = proposed_steps(&sheet);
             }
             let packs = sheet
                 .packs
@@ -90,6 +97,7 @@ pub fn draft(value: &Value) -> Draft {
         doubts: doubted,
         rail,
         packs,
+        proposed,
     }
 }
 

@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use crate::measure::proof::YesNo;
 
 /// Something to be done when the box is put together, in its order.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::BuildStep))]
 pub struct BuildStep {

@@ -15,6 +15,7 @@ pub mod fit;
 mod item;
 pub mod pack;
 mod part;
+mod propose;
 mod schema;
 pub(crate) mod validate;
 
@@ -41,6 +42,7 @@ pub use fit::{Fit, FitSide};
 pub use item::{Face, Facing, Item, ItemKind, SelectorPositions};
 pub use pack::{Pack, Plate};
 pub use part::{Part, PartKind, Shaft};
+pub use propose::proposed_steps;
 pub use schema::json_schema;
 pub use validate::{Fault, checked, read};
 

@@ -25,6 +25,7 @@ mod forces;
 mod gauge_cards;
 mod harm;
 mod hot;
+mod job_build;
 mod layers;
 mod leaves;
 mod lengths;

@@ -36,6 +36,29 @@ export const checkQuery = (jobNo: number, key: string) =>
 export const useGap = (jobNo: number, key: string) =>
   useQuery({ ...checkQuery(jobNo, key), refetchInterval: 1_500 })
 
+export const buildQuery = (jobNo: number) =>
+  queryOptions({
+    queryKey: ['build', jobNo],
+    queryFn: () => answer(server.GET('/api/jobs/{job_no}/build', { params: { path: { job_no: jobNo } } })),
+  })
+
+/** What is done at another screen is here within two seconds, while somebody looks. */
+export const useBuild = (jobNo: number) => useQuery({ ...buildQuery(jobNo), refetchInterval: 2_000 })
+
+/** What comes out to get at a step, a part, or what sets a check. */
+export const useTearBack = (jobNo: number, of: { step?: string; part?: string; check?: string } | null) =>
+  useQuery({
+    queryKey: ['tear-back', jobNo, of],
+    enabled: of !== null,
+    retry: false,
+    queryFn: () =>
+      answer(
+        server.GET('/api/jobs/{job_no}/build/tear-back', {
+          params: { path: { job_no: jobNo }, query: of ?? {} },
+        }),
+      ),
+  })
+
 export const reportQuery = (jobNo: number) =>
   queryOptions({
     queryKey: ['report', jobNo],

@@ -1,6 +1,14 @@
 // Every place and the view that stands there, fetched when somebody goes there.
 import { Navigate, type LoaderFunctionArgs, type RouteObject } from 'react-router'
-import { boxQuery, checkQuery, drawersQuery, reportQuery, sheetFileQuery, sheetQuery } from '../api/queries'
+import {
+  boxQuery,
+  buildQuery,
+  checkQuery,
+  drawersQuery,
+  reportQuery,
+  sheetFileQuery,
+  sheetQuery,
+} from '../api/queries'
 import { client } from './asked'
 import { Nowhere, Stumbled } from './Nowhere'
 
@@ -22,6 +30,10 @@ const askCheck = asks(({ jobNo, checkKey = '' }) => {
   void client.prefetchQuery(checkQuery(Number(jobNo), checkKey))
   void client.prefetchQuery(boxQuery(Number(jobNo)))
 })
+const askBuild = asks(({ jobNo }) => {
+  void client.prefetchQuery(buildQuery(Number(jobNo)))
+  void client.prefetchQuery(boxQuery(Number(jobNo)))
+})
 const askReport = asks(({ jobNo }) => void client.prefetchQuery(reportQuery(Number(jobNo))))
 const askDrawers = asks(() => void client.prefetchQuery(drawersQuery))
 const askSheet = asks(({ sheetKey = '' }) => void client.prefetchQuery(sheetQuery(sheetKey)))
@@ -33,6 +45,7 @@ const askFile = asks(({ sheetKey = '' }) => {
 const bench = view(async () => (await import('../features/bench/BenchView')).BenchView)
 const box = view(async () => (await import('../features/box/BoxView')).BoxView)
 const check = view(async () => (await import('../features/check/CheckPage')).CheckPage)
+const build = view(async () => (await import('../features/build/BuildView')).BuildView)
 const report = view(async () => (await import('../features/report/ReportView')).ReportView)
 const allocation = view(async () => (await import('../features/allocation/AllocationView')).AllocationView)
 const purchase = view(async () => (await import('../features/purchase/PurchaseView')).PurchaseView)
@@ -53,6 +66,7 @@ const PLACES: RouteObject[] = [
   { path: '/', ...bench },
   { path: '/jobs/:jobNo', ...box, ...askBox },
   { path: '/jobs/:jobNo/checks/:checkKey', ...check, ...askCheck },
+  { path: '/jobs/:jobNo/build', ...build, ...askBuild },
   { path: '/jobs/:jobNo/report', ...report, ...askReport },
   { path: '/jobs/:jobNo/together', ...allocation },
   { path: '/jobs/:jobNo/order', ...purchase },

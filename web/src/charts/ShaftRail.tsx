@@ -31,6 +31,12 @@ interface Props {
   onPart?: (part: string) => void
   /** What a press on a cut does, where it leads nowhere. */
   onCut?: (checkKey: string) => void
+  /** What is in the box: the rest is drawn hollow. */
+  built?: ReadonlySet<string>
+  /** What goes in or comes out next. */
+  lit?: ReadonlySet<string>
+  /** To which side the telling face of a part looks: below nothing left, above it right. */
+  faces?: ReadonlyMap<string, number>
 }
 
 /** Nothing narrower is drawn over the whole width. */
@@ -41,7 +47,18 @@ const TAG_H = 44
 const TALLEST = 118
 const PAD = 22
 
-export const ShaftRail = memo(function ShaftRail({ rail, checks, next, to, only, onPart, onCut }: Props) {
+export const ShaftRail = memo(function ShaftRail({
+  rail,
+  checks,
+  next,
+  to,
+  only,
+  onPart,
+  onCut,
+  built,
+  lit,
+  faces,
+}: Props) {
   const { ref: ground, width } = useWidth<HTMLDivElement>(860, 560)
   const id = useId()
   const across = (width - 2 * PAD) / roundly(Math.max(rail.longest_nm, NARROWEST_NM))
@@ -59,7 +76,7 @@ export const ShaftRail = memo(function ShaftRail({ rail, checks, next, to, only,
           .map((shaft) => (
             <ShaftLine
               key={shaft.key}
-              {...{ shaft, checks, next, to, onPart, onCut, width, across, up, id }}
+              {...{ shaft, checks, next, to, onPart, onCut, built, lit, faces, width, across, up, id }}
             />
           ))}
       </Named>
@@ -110,6 +127,9 @@ const ShaftLine = memo(function ShaftLine({
   to,
   onPart,
   onCut,
+  built,
+  lit,
+  faces,
   width,
   across,
   up,
@@ -148,10 +168,20 @@ const ShaftLine = memo(function ShaftLine({
       {shaft.blocks.map((block) => (
         <g
           key={block.part}
-          role={onPart ? undefined : 'img'}
-          aria-label={onPart ? undefined : nameOf(block, unit)}
+          role={onPart && !built ? undefined : 'img'}
+          aria-label={
+            onPart && !built
+              ? undefined
+              : nameOf(block, unit) + (built ? (built.has(block.part) ? ', in' : ', not in yet') : '')
+          }
           onClick={onPart && (() => onPart(block.part))}
-          className={onPart && 'cursor-pointer'}
+          className={[
+            onPart && 'cursor-pointer',
+            built && !built.has(block.part) && 'part-hollow',
+            lit?.has(block.part) && 'part-lit',
+          ]
+            .filter(Boolean)
+            .join(' ')}
           strokeDasharray={block.unread ? '4 4' : undefined}
           opacity={block.unread ? 0.6 : undefined}
           transform={`translate(${PAD + block.from_nm * across} ${axis})`}
@@ -163,6 +193,13 @@ const ShaftLine = memo(function ShaftLine({
             h={block.diameter_nm * up}
             id={id}
           />
+          {faces?.has(block.part) && (
+            <FaceArrow
+              to={faces.get(block.part) ?? 0}
+              at={((block.to_nm - block.from_nm) * across) / 2}
+              y={(-block.diameter_nm * up) / 2 - 7}
+            />
+          )}
         </g>
       ))}
       <line
@@ -224,7 +261,7 @@ const ShaftLine = memo(function ShaftLine({
             <text
               x={left + 43}
               y={at + 28}
-              fontSize={c ? 17 : 14}
+              fontSize={c ? 17 : text.length > 13 ? 12 : 14}
               fontWeight="650"
               fill={ink}
               fontFamily={c ? 'var(--font-mono)' : undefined}
@@ -254,6 +291,18 @@ const ShaftLine = memo(function ShaftLine({
     </svg>
   )
 })
+
+/** Which way a part's telling face looks, over it. */
+const FaceArrow = ({ to, at, y }: { to: number; at: number; y: number }) => (
+  <path
+    d="M-6 0H5M1 -3.5L6 0L1 3.5"
+    className="face-arrow"
+    transform={`translate(${at} ${y})${to < 0 ? ' scale(-1 1)' : ''}`}
+    fill="none"
+    stroke="var(--blue)"
+    strokeWidth="2"
+  />
+)
 
 /** Parts told apart by outline and hatching, as on a workshop drawing: from its left end, about the axis. */
 const PartShape = memo(function PartShape({

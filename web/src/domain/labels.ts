@@ -211,3 +211,57 @@ export const uncertaintySourceName: Record<Schemas['Source'], string> = {
   feel: 'fingers',
   usual: 'usual difference',
 }
+
+export const faceName: Record<Schemas['Face'], string> = {
+  chamfer: 'chamfer',
+  bevel: 'bevel',
+  lettering: 'lettering',
+  recess: 'recess',
+  dimples: 'dimples',
+  taper: 'taper',
+  open_side: 'open side',
+  ridge: 'ridge',
+  shoulder: 'shoulder',
+  sharp_edge: 'sharp edge',
+  smooth_face: 'smooth face',
+  groove: 'groove',
+  dogs: 'dogs',
+  lip: 'lip',
+}
+
+export const itemName: Record<Schemas['ItemKind'], string> = {
+  seal: 'seal',
+  gasket: 'gasket',
+  ring: 'ring',
+  spring: 'spring',
+  ball: 'ball',
+  key: 'key',
+  roller: 'roller',
+  pin: 'pin',
+  fork: 'fork',
+  selector_drum: 'selector drum',
+  rod: 'rod',
+  cover: 'cover',
+  fastener: 'fastener',
+  piston: 'piston',
+  pump: 'pump',
+  other: 'other',
+}
+
+export const waitName: Record<Schemas['WaitKind'], string> = {
+  oven: 'the oven',
+  freezer: 'the freezer',
+  soak: 'a bath',
+  cure: 'setting',
+  cool: 'cooling',
+}
+
+export const stepStateName: Record<Schemas['StepState'], string> = {
+  done: 'done',
+  left_out: 'left out',
+  waiting: 'takes its time',
+  ready: 'ready',
+  later: 'later',
+  held: 'held',
+  out_of_reach: 'out of reach',
+}

@@ -47,6 +47,12 @@ function Waits({ job }: { job: JobRow }) {
   const waits = useWaits(job.job_no, job.next_check)
   if (job.put_away_at) return <span className="text-dim">put away {dayText(job.put_away_at)}</span>
   if (job.finished_at) return <span className="text-dim">handed over {dayText(job.finished_at)}</span>
+  if (job.next_step)
+    return (
+      <span>
+        <strong>build:</strong> {inSentence(job.next_step)}
+      </span>
+    )
   if (job.next_phase === 'hand_over') return <strong>every check signed: hand over</strong>
   const name = inSentence(job.next_name ?? '')
   if (job.next_phase === 'await_part' && (waits.toOrder || waits.onOrder)) {
@@ -258,6 +264,7 @@ function Progress({ job }: { job: JobRow }) {
       </svg>
       <span className="text-sm text-dim">
         {job.signed_count} of {job.check_count} signed
+        {job.step_count != null && `, ${job.steps_done ?? 0} of ${job.step_count} steps`}
       </span>
     </span>
   )

@@ -104,12 +104,14 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
     ? `Put away ${dayText(box.put_away_at ?? '')}`
     : box.finished_at
       ? `Handed over ${dayText(box.finished_at)} by ${box.finished_by ?? ''}`
-      : box.next_phase === 'hand_over'
-        ? 'Every check is signed off: hand over'
-        : box.next_phase === 'await_part'
-          ? [waits.toOrder && `${waits.toOrder} to order`, waits.onOrder].filter(Boolean).join(', ') +
-            ` for ${name}`
-          : `Next: ${box.next_phase ? phaseWords[box.next_phase] : ''} ${name}`
+      : box.next_step
+        ? `Next: ${inSentence(box.next_step)}`
+        : box.next_phase === 'hand_over'
+          ? 'Every check is signed off: hand over'
+          : box.next_phase === 'await_part'
+            ? [waits.toOrder && `${waits.toOrder} to order`, waits.onOrder].filter(Boolean).join(', ') +
+              ` for ${name}`
+            : `Next: ${box.next_phase ? phaseWords[box.next_phase] : ''} ${name}`
   const handOver = () =>
     act.mutate(
       { act: 'hand-over' },
@@ -134,6 +136,11 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
       {open && box.next_phase !== 'hand_over' && (
         <Link className="press-quiet" to={`/jobs/${box.job_no}/plan`}>
           Plan
+        </Link>
+      )}
+      {open && (
+        <Link className="press-quiet" to={`/jobs/${box.job_no}/build`}>
+          Build{box.step_count != null && `, ${box.steps_done ?? 0} of ${box.step_count}`}
         </Link>
       )}
       <Link className="press-quiet" to={`/jobs/${box.job_no}/report`}>
@@ -163,13 +170,18 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
           Bring it back to the bench
         </button>
       )}
-      {open && box.next_phase === 'hand_over' && (
+      {open && box.next_step && (
+        <Link className="press" data-next to={`/jobs/${box.job_no}/build`}>
+          To the build <span aria-hidden="true">⏎</span>
+        </Link>
+      )}
+      {open && box.next_phase === 'hand_over' && !box.next_step && (
         <button className="press" data-next onClick={handOver} disabled={act.isPending}>
           Hand over
         </button>
       )}
       {open && box.next_check && (
-        <Link className="press" to={to(box.next_check)}>
+        <Link className={box.next_step ? 'press-quiet' : 'press'} to={to(box.next_check)}>
           Open it <span aria-hidden="true">⏎</span>
         </Link>
       )}

@@ -35,6 +35,13 @@ export function Neighbours({ jobNo, checkKey }: { jobNo: number; checkKey: strin
 export function Onward({ jobNo, checkKey }: { jobNo: number; checkKey: string }) {
   const { data: box } = useBox(jobNo)
   const next = box?.checks.find((c) => c.check_key === box.next_check && c.check_key !== checkKey)
+  const building = box?.step_count != null && (box.steps_done ?? 0) < box.step_count
+  if (building)
+    return (
+      <Link className="press mt-4 w-full" data-work="next" to={`/jobs/${jobNo}/build`}>
+        Back to the build
+      </Link>
+    )
   return (
     <>
       {next && (

@@ -15,6 +15,7 @@ import { About } from './About'
 import { Build } from './Build'
 import { Checks, freshCheck } from './Checks'
 import { Doubts } from './Doubts'
+import { Items } from './Items'
 import { Keep } from './Keep'
 import { Packs } from './Packs'
 import { Pieces } from './Pieces'
@@ -59,13 +60,15 @@ function Open({ name, start, over }: { name: string; start: Sheet; over: number 
   )
 }
 
-const TABS = ['Box', 'Shafts', 'Pieces', 'Checks', 'Packs', 'Build'] as const
+const TABS = ['Box', 'Shafts', 'Parts', 'Pieces', 'Checks', 'Packs', 'Build'] as const
 type Tab = (typeof TABS)[number]
 const tabOf: Record<string, Tab> = {
   shafts: 'Shafts',
   families: 'Pieces',
   checks: 'Checks',
   packs: 'Packs',
+  items: 'Parts',
+  positions: 'Parts',
   build: 'Build',
 }
 
@@ -80,7 +83,7 @@ interface Props {
 
 function Write({ name, start, over, isNew, before, startAfresh }: Props) {
   const { draft, put, nameIt, rest, undo, redo } = useDraft(start)
-  const { rail, packs, faults, list, doubts, faultsNow, lost, trouble } = useLook(draft)
+  const { rail, packs, proposed, faults, list, doubts, faultsNow, lost, trouble } = useLook(draft)
   const [tab, setTab] = useState<Tab>(isNew && !before ? 'Box' : 'Shafts')
   const [shown, setShown] = useState<Record<string, number>>({})
   const [showAll, setShowAll] = useState(false)
@@ -184,10 +187,11 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
         {tab === 'Pieces' && <Pieces sheet={draft} {...{ faults, show }} shown={at} />}
         {tab === 'Checks' && <Checks sheet={draft} {...{ faults, show }} shown={at} />}
         {tab === 'Packs' && <Packs sheet={draft} drawn={packs} {...{ faults, show }} shown={at} />}
-        {tab === 'Build' && <Build sheet={draft} {...{ faults, show }} shown={at} />}
+        {tab === 'Build' && <Build sheet={draft} {...{ faults, show, proposed }} shown={at} />}
+        {tab === 'Parts' && <Items sheet={draft} faults={faults} />}
       </>
     ),
-    [tab, draft, faults, isNew, show, cut, at, packs],
+    [tab, draft, faults, isNew, show, cut, at, packs, proposed],
   )
   return (
     <Writing.Provider value={writing}>
@@ -298,6 +302,7 @@ const counts = (sheet: Sheet): Partial<Record<Tab, number>> => ({
   Checks: sheet.checks.length,
   Packs: sheet.packs?.length ?? 0,
   Build: sheet.build?.length ?? 0,
+  Parts: sheet.items?.length ?? 0,
 })
 
 /** A window as it is written, without its units. */

@@ -1,5 +1,15 @@
 // What the things of a sheet are called where they are chosen.
-import { answerName, boxName, kindName, materialName, methodName, partName } from '../../domain/labels'
+import {
+  answerName,
+  boxName,
+  faceName,
+  itemName,
+  kindName,
+  materialName,
+  methodName,
+  partName,
+  waitName,
+} from '../../domain/labels'
 import type { Sheet } from './draft'
 import { inSentence } from '../../domain/words'
 
@@ -12,6 +22,23 @@ export const METHODS = options(methodName)
 export const ANSWERS = options(answerName)
 export const CHECK_KINDS = options(kindName)
 export const BOX_KINDS = options(boxName)
+export const FACES = options(faceName)
+export const ITEM_KINDS = options(itemName)
+export const WAIT_KINDS = options(waitName)
+export const STAGES = [
+  ['seat', 'until it seats'],
+  ['torque', 'to a torque'],
+  ['back_off', 'back by an angle'],
+  ['angle', 'further by an angle'],
+] as const
+export const TOWARDS = [
+  ['left', 'to the left'],
+  ['right', 'to the right'],
+  ['up', 'up'],
+  ['out', 'outward'],
+  ['in', 'inward'],
+  ['load', 'to the load'],
+] as const
 export const UNITS = [
   ['mm', 'mm'],
   ['um', 'µm'],
@@ -33,3 +60,7 @@ export const EFFECT = [
   ['1', 'closes the gap'],
   ['-1', 'opens the gap'],
 ] as const
+
+/** The parts on the rails, and those off them. */
+export const allParts = (sheet: Sheet) =>
+  [...sheet.shafts.flatMap((s) => s.parts), ...(sheet.items ?? [])].map((p) => [p.key, called(p)] as const)

@@ -61,6 +61,9 @@ export function keepDraft(name: string, draft: Kept | null): boolean {
 }
 
 /** What the server says of the draft: asked again as it changes, never more than one at a time. */
+/** Always the same, so that nothing is drawn again for it. */
+const NONE: never[] = []
+
 export function useLook(draft: Sheet) {
   const [look, setLook] = useState<Schemas['Draft']>()
   const [lost, setLost] = useState(false)
@@ -89,7 +92,13 @@ export function useLook(draft: Sheet) {
               before,
               fresh.rail
                 ? fresh
-                : { ...before, faults: fresh.faults, doubts: [], packs: before?.packs ?? [] },
+                : {
+                    ...before,
+                    faults: fresh.faults,
+                    doubts: [],
+                    packs: before?.packs ?? [],
+                    proposed: before?.proposed ?? [],
+                  },
             ),
           )
         } catch (e) {
@@ -109,6 +118,7 @@ export function useLook(draft: Sheet) {
   }, [draft])
   const faults = useMemo(() => new Map(look?.faults.map((f) => [f.place, f.message])), [look?.faults])
   return {
+    proposed: look?.proposed ?? NONE,
     rail: look?.rail ?? undefined,
     packs: look?.packs ?? [],
     faults,

@@ -7,6 +7,7 @@ import { clearance, show, showStated, unitName, whenText } from '../../../domain
 import { useLater, type Acting } from '../../../api/actions'
 import { torqueText } from '../../../domain/readings'
 import { useWaits } from '../../../ui/awaited'
+import { FitCost } from '../FitCost'
 import { Onward } from '../Neighbours'
 import { inSentence, inside } from '../../../domain/words'
 
@@ -18,6 +19,7 @@ export function Confirm({ check, act }: { check: CheckView; act: Acting }) {
       className="check-confirm far min-w-0 px-3 py-5 sm:px-6 md:border-l md:border-line xl:border-l-0"
     >
       <h2 className="text-lg">Confirm</h2>
+      {(check.phase === 'choose' || check.phase === 'fit') && <FitCost check={check} />}
       {check.off_prediction && <Compared off={check.off_prediction} kind={check.kind} />}
       <Body check={check} act={act} />
     </section>

@@ -1,0 +1,744 @@
+//! The build of a job: what comes next and what may be said, over the demo's boxes and walks through them at random.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use anvil_core::job_build::{
+    Build, BuildAct, BuildEntry, CheckFact, HoldOf, Next, StepDone, StepState, Target, own_times,
+};
+use anvil_core::measure::proof::YesNo;
+use anvil_core::refusal::Nature;
+use anvil_core::sheet::{Sheet, proposed_steps, read};
+use chrono::{DateTime, Duration, Utc};
+use proptest::prelude::*;
+use serde_json::{Value, json};
+
+use super::common::sheet;
+
+const BOXES: [&str; 5] = [
+    "tolvane-t5",
+    "brannoch-r2",
+    "ormhal-a4",
+    "skelt-m5",
+    "skelt-b2",
+];
+
+/// Somebody at a bench, with a clock.
+struct Bench {
+    sheet: Sheet,
+    entries: Vec<BuildEntry>,
+    checks: Vec<CheckFact>,
+    now: DateTime<Utc>,
+}
+
+impl Bench {
+    fn at(name: &str) -> Self {
+        Self::with(sheet(name))
+    }
+
+    fn with(sheet: Sheet) -> Self {
+        let checks = sheet.checks.iter().map(|c| CheckFact {
+            key: c.key.clone(),
+            signed_by: None,
+            elsewhere: false,
+        });
+        Self {
+            checks: checks.collect(),
+            sheet,
+            entries: Vec::new(),
+            now: DateTime::UNIX_EPOCH,
+        }
+    }
+
+    fn build(&self) -> Build<'_> {
+        Build::of(&self.sheet, &self.entries, &self.checks, self.now).unwrap()
+    }
+
+    fn next(&self) -> Next {
+        self.build().next()
+    }
+
+    fn pass(&mut self, minutes: f64) {
+        #[allow(clippy::cast_possible_truncation)] // minutes of a bench
+        let seconds = (minutes * 60.0) as i64;
+        self.now += Duration::seconds(seconds);
+    }
+
+    /// What the rules say to an act; what they take is on record.
+    fn act(&mut self, act: &BuildAct) -> Result<(), (Nature, String)> {
+        let taken = self.build().taken(act);
+        let taken = taken.map_err(|r| (r.nature, r.message))?;
+        self.entries.push(BuildEntry {
+            act: taken,
+            who: "RT".into(),
+            at: self.now,
+        });
+        Ok(())
+    }
+
+    fn done(&mut self, step: &str) {
+        self.act(&done(step))
+            .unwrap_or_else(|e| panic!("{step}: {e:?}"));
+    }
+
+    fn refused(&mut self, act: &BuildAct) -> (Nature, String) {
+        self.act(act).expect_err("this is refused")
+    }
+
+    fn sign(&mut self, check: &str) {
+        let fact = self.checks.iter_mut().find(|c| c.key == check).unwrap();
+        fact.signed_by = Some("OB".into());
+    }
+
+    /// Does whatever is next, once; whether there was anything.
+    fn step(&mut self) -> bool {
+        let key = |at: usize| self.sheet.build[at].key.clone();
+        let act = match self.next() {
+            Next::Finished => return false,
+            Next::Missed { step } => BuildAct::Skipped {
+                step: key(step),
+                why: "passed".into(),
+            },
+            Next::Out { step } => BuildAct::Out {
+                step: key(step),
+                why: String::new(),
+            },
+            Next::Hold {
+                hold: HoldOf::Check { check },
+                ..
+            } => {
+                self.sign(&check);
+                return true;
+            }
+            Next::Hold {
+                hold: HoldOf::Proof { step, ask },
+                ..
+            } => {
+                let all = self.sheet.build.iter().flat_map(|s| &s.prove);
+                let answer = all.into_iter().find(|a| a.ask == ask).unwrap().wanted;
+                BuildAct::Proved { step, ask, answer }
+            }
+            Next::Wait { .. } => {
+                self.pass(200.0);
+                return true;
+            }
+            Next::Step { step } => {
+                let view = self.build().view(&BTreeMap::new());
+                let begun = view.steps[step].began_at.is_some();
+                if self.sheet.build[step].wait.is_some() && !begun {
+                    BuildAct::Began { step: key(step) }
+                } else {
+                    done(&key(step))
+                }
+            }
+        };
+        self.act(&act).unwrap_or_else(|e| panic!("{act:?}: {e:?}"));
+        true
+    }
+
+    fn done_keys(&self) -> BTreeSet<String> {
+        let view = self.build().view(&BTreeMap::new());
+        let done = |s: &StepState| matches!(s, StepState::Done | StepState::LeftOut);
+        let steps = view.steps.into_iter().filter(|s| done(&s.state));
+        steps.map(|s| s.step.key).collect()
+    }
+}
+
+fn done(step: &str) -> BuildAct {
+    BuildAct::Done(StepDone {
+        step: step.into(),
+        ..StepDone::default()
+    })
+}
+
+fn out(step: &str) -> BuildAct {
+    BuildAct::Out {
+        step: step.into(),
+        why: String::new(),
+    }
+}
+
+fn yes(step: &str, ask: &str, answer: YesNo) -> BuildAct {
+    BuildAct::Proved {
+        step: step.into(),
+        ask: ask.into(),
+        answer,
+    }
+}
+
+const OIL_WAYS: &str = "Oil ways clear right through?";
+
+#[test]
+fn every_box_of_the_demo_goes_together_by_doing_what_is_next() {
+    for name in BOXES {
+        let mut bench = Bench::at(name);
+        let mut presses = 0;
+        while bench.step() {
+            presses += 1;
+            assert!(presses < 400, "{name} never ends: {:?}", bench.next());
+        }
+        let view = bench.build().view(&BTreeMap::new());
+        assert_eq!(view.done, bench.sheet.build.len(), "{name}");
+        assert!(view.parts.iter().all(|p| p.is_in), "{name}");
+        assert_eq!(bench.build().unfinished(), None, "{name}");
+        // Nothing was out of its order, so nothing asked why.
+        let whys = bench.entries.iter().filter(|e| match &e.act {
+            BuildAct::Done(d) => !d.why.is_empty(),
+            BuildAct::Skipped { .. } => true,
+            _ => false,
+        });
+        assert_eq!(whys.count(), 0, "{name}");
+    }
+}
+
+#[test]
+fn a_question_is_asked_at_once_and_its_wrong_answer_holds_what_comes_after() {
+    let mut bench = Bench::at("skelt-m5");
+    bench.done("clean");
+    let proof = HoldOf::Proof {
+        step: "clean".into(),
+        ask: OIL_WAYS.into(),
+    };
+    let asked = Next::Hold {
+        step: 0,
+        hold: proof.clone(),
+    };
+    assert_eq!(bench.next(), asked);
+    bench.act(&yes("clean", OIL_WAYS, YesNo::No)).unwrap();
+    assert_eq!(bench.next(), asked);
+    let (nature, message) = bench.refused(&BuildAct::Began {
+        step: "warm".into(),
+    });
+    assert_eq!(nature, Nature::Conflict("held"));
+    assert!(message.contains(OIL_WAYS), "{message}");
+    // Passed over with a reason, it holds nothing more; taken out and done again, it is asked anew.
+    let pass = |why: &str| BuildAct::PassedOver {
+        hold: proof.clone(),
+        why: why.into(),
+    };
+    assert_eq!(bench.refused(&pass(" ")).0, Nature::Field("why"));
+    bench.act(&yes("clean", OIL_WAYS, YesNo::Yes)).unwrap();
+    assert_eq!(bench.refused(&pass("late")).0, Nature::Conflict("not-open"));
+    bench.act(&out("clean")).unwrap();
+    bench.done("clean");
+    assert_eq!(bench.next(), asked);
+    bench.act(&pass("seen to by the washer")).unwrap();
+    assert_eq!(bench.next(), Next::Step { step: 1 });
+}
+
+#[test]
+fn while_something_takes_its_time_whatever_is_ready_is_in_order() {
+    let mut bench = Bench::at("skelt-m5");
+    bench.done("clean");
+    bench.act(&yes("clean", OIL_WAYS, YesNo::Yes)).unwrap();
+    // Out of its order it asks why.
+    let early = bench.refused(&done("left-in"));
+    assert_eq!(early.0, Nature::Field("why"));
+    assert!(
+        early.1.contains("Right case half into the oven"),
+        "{}",
+        early.1
+    );
+    let unbegun = bench.refused(&done("warm"));
+    assert!(unbegun.1.contains("not begun"), "{}", unbegun.1);
+    bench
+        .act(&BuildAct::Began {
+            step: "warm".into(),
+        })
+        .unwrap();
+    let again = bench.refused(&BuildAct::Began {
+        step: "warm".into(),
+    });
+    assert_eq!(again.0, Nature::Conflict("begun-already"));
+    let view = bench.build().view(&BTreeMap::new());
+    assert_eq!(view.steps[1].state, StepState::Waiting);
+    let meanwhile: Vec<&str> = view
+        .meanwhile
+        .iter()
+        .map(|at| view.steps[*at].step.key.as_str())
+        .collect();
+    assert_eq!(
+        meanwhile,
+        ["left-in", "seal-in", "in-fourth-on", "out-third-on"]
+    );
+    bench.done("in-fourth-on");
+    bench.pass(12.0);
+    let soon = bench.refused(&done("warm"));
+    assert!(soon.1.contains("20 min are left"), "{}", soon.1);
+    bench.pass(20.0);
+    assert_eq!(bench.next(), Next::Step { step: 1 });
+    bench.done("warm");
+}
+
+#[test]
+fn a_hold_that_is_reopened_stops_what_is_above_it_and_not_done() {
+    let mut bench = Bench::at("skelt-m5");
+    while !matches!(&bench.next(), Next::Hold { hold: HoldOf::Check { check }, .. } if check == "needle-seat")
+    {
+        assert!(bench.step());
+    }
+    // What does not rest on it goes on; by the sheet the check is next.
+    let elsewhere = bench.refused(&done("left-in"));
+    assert_eq!(elsewhere.0, Nature::Field("why"));
+    bench.sign("needle-seat");
+    while bench.done_keys().len() < 23 {
+        assert!(bench.step());
+    }
+    let state = |b: &Bench| {
+        let view = b.build().view(&BTreeMap::new());
+        let close = view.steps.into_iter().find(|s| s.step.key == "trial-close");
+        close.unwrap().state
+    };
+    assert_eq!(state(&bench), StepState::Ready);
+    bench.checks[0].signed_by = None;
+    assert_eq!(state(&bench), StepState::Held);
+    bench.checks[0].elsewhere = true;
+    assert_eq!(state(&bench), StepState::Ready);
+}
+
+#[test]
+fn steps_that_cannot_be_done_now_say_what_comes_first() {
+    let mut bench = Bench::at("skelt-m5");
+    let unknown = bench.refused(&done("polish"));
+    assert_eq!(unknown.0, Nature::Missing);
+    let early = bench.refused(&done("shafts-in"));
+    assert_eq!(early.0, Nature::Conflict("needs-first"));
+    assert!(early.1.contains("End shims of both shafts"), "{}", early.1);
+    bench.done("clean");
+    let twice = bench.refused(&done("clean"));
+    assert_eq!(twice.0, Nature::Conflict("done-already"));
+    assert!(twice.1.contains("by RT"), "{}", twice.1);
+    assert_eq!(bench.refused(&out("warm")).0, Nature::Conflict("not-done"));
+    let long = BuildAct::Skipped {
+        step: "warm".into(),
+        why: "x".repeat(301),
+    };
+    assert_eq!(bench.refused(&long).0, Nature::Field("why"));
+}
+
+#[test]
+fn counts_torques_and_ways_are_looked_at() {
+    let mut bench = Bench::at("skelt-m5");
+    while bench.next() != (Next::Step { step: 18 }) {
+        assert!(bench.step());
+    }
+    let forks = |left_over, why: &str| {
+        BuildAct::Done(StepDone {
+            step: "forks-in".into(),
+            left_over: Some(left_over),
+            why: why.into(),
+            ..StepDone::default()
+        })
+    };
+    let (nature, message) = bench.refused(&forks(1, ""));
+    assert_eq!(nature, Nature::Field("why"));
+    assert!(message.contains("1 of 3 left over"), "{message}");
+    assert_eq!(bench.refused(&forks(4, "x")).0, Nature::Field("left_over"));
+    bench.act(&forks(1, "one came with the new fork")).unwrap();
+    while bench.next() != (Next::Step { step: 26 }) {
+        assert!(bench.step());
+    }
+    let nut = |n_m: f64, way: &str, why: &str| {
+        BuildAct::Done(StepDone {
+            step: "sprocket-on".into(),
+            torque_n_m: Some(n_m),
+            way: way.into(),
+            why: why.into(),
+            ..StepDone::default()
+        })
+    };
+    let (nature, message) = bench.refused(&nut(86.0, "", ""));
+    assert_eq!(nature, Nature::Field("why"));
+    assert!(message.contains("68 N·m"), "{message}");
+    assert_eq!(
+        bench.refused(&nut(-3.0, "", "")).0,
+        Nature::Field("torque_n_m")
+    );
+    assert_eq!(
+        bench.refused(&nut(68.0, "by eye", "")).0,
+        Nature::Field("way")
+    );
+    let way = bench.sheet.build[26].alternatives[0].clone();
+    bench.act(&nut(70.0, &way, "")).unwrap();
+}
+
+#[test]
+fn taking_apart_goes_back_step_by_step_and_says_what_falls() {
+    let mut bench = Bench::at("skelt-m5");
+    while bench.next() != (Next::Step { step: 24 }) {
+        assert!(bench.step());
+    }
+    let times = BTreeMap::new();
+    let to_pins = bench
+        .build()
+        .tear_back(Target::Part("fork-pins"), &times)
+        .unwrap();
+    let steps = bench.sheet.build.clone();
+    let keys: Vec<&str> = to_pins
+        .out
+        .iter()
+        .map(|at| steps[*at].key.as_str())
+        .collect();
+    assert_eq!(
+        keys,
+        ["trial-close", "detent", "rods-in", "drum-in", "forks-in"]
+    );
+    let falls: Vec<&str> = to_pins.falls.iter().map(|f| f.check.as_str()).collect();
+    assert_eq!(falls, ["input-float", "output-float", "centring", "dogs"]);
+    assert_eq!(to_pins.back_in_minutes, Some(6.0 + 2.0 + 3.0 + 4.0 + 4.0));
+    // A check leads to the step that puts in the piece that sets it.
+    let shim = bench.build().step_to(Target::Check("input-float")).unwrap();
+    assert_eq!(bench.sheet.build[shim].key, "shims-on");
+    assert_eq!(
+        bench
+            .build()
+            .step_to(Target::Part("nothing"))
+            .unwrap_err()
+            .nature,
+        Nature::Missing
+    );
+    let back = |why: &str| BuildAct::TornBack {
+        to: "forks-in".into(),
+        why: why.into(),
+    };
+    assert_eq!(bench.refused(&back("")).0, Nature::Field("why"));
+    bench.act(&back("a pin fell")).unwrap();
+    assert_eq!(
+        bench.refused(&done("sealed")).0,
+        Nature::Conflict("taking-apart")
+    );
+    assert_eq!(
+        bench.refused(&out("detent")).0,
+        Nature::Conflict("comes-first")
+    );
+    for key in keys {
+        assert!(bench.build().view(&times).tearing.is_some());
+        bench.act(&out(key)).unwrap();
+    }
+    let view = bench.build().view(&times);
+    assert_eq!((view.tearing, view.next), (None, Next::Step { step: 18 }));
+    // And forward again.
+    while bench.step() {}
+    assert_eq!(bench.build().view(&times).done, bench.sheet.build.len());
+}
+
+#[test]
+fn what_rests_on_a_step_is_named_where_somebody_undoes_it() {
+    let mut bench = Bench::at("skelt-b2");
+    bench.done("clean");
+    bench.done("pinion-bearing");
+    let (nature, message) = bench.refused(&out("clean"));
+    assert_eq!(nature, Nature::Conflict("rests-on-it"));
+    assert!(message.contains("Inner bearing on the pinion"), "{message}");
+    bench.act(&out("pinion-bearing")).unwrap();
+    let nothing = bench.refused(&BuildAct::TornBack {
+        to: "oil".into(),
+        why: "x".into(),
+    });
+    assert_eq!(nothing.0, Nature::Conflict("nothing-out"));
+    assert_eq!(
+        bench.refused(&BuildAct::LeftOff {}).0,
+        Nature::Conflict("not-tearing")
+    );
+}
+
+#[test]
+fn the_selector_is_turned_the_fewest_notches_there_and_back() {
+    let mut bench = Bench::at("ormhal-a4");
+    while !matches!(&bench.next(), Next::Step { step } if bench.sheet.build[*step].key == "body-on")
+    {
+        assert!(bench.step());
+    }
+    let selector = bench.build().view(&BTreeMap::new()).selector.unwrap();
+    assert_eq!(
+        (
+            selector.now.as_deref(),
+            selector.wanted.as_deref(),
+            selector.notches
+        ),
+        (Some("neutral"), Some("low"), Some(3))
+    );
+    assert_eq!(
+        (selector.then.as_deref(), selector.then_notches),
+        (Some("neutral"), Some(-3))
+    );
+    let view = bench.build().view(&BTreeMap::new());
+    let body = view.steps.iter().find(|s| s.step.key == "body-on").unwrap();
+    assert_eq!(body.last_chance, [""; 0]);
+}
+
+#[test]
+fn a_closing_tells_what_can_no_longer_be_got_at() {
+    let mut bench = Bench::at("tolvane-t5");
+    bench.done("clean");
+    let view = bench.build().view(&BTreeMap::new());
+    let cover = view.steps.iter().find(|s| s.step.key == "diff-in").unwrap();
+    assert_eq!(cover.last_chance, ["Magnet wiped and back in its pocket"]);
+}
+
+#[test]
+fn a_step_that_the_sheet_no_longer_has_is_told_and_not_lost() {
+    let mut bench = Bench::at("skelt-b2");
+    bench.done("clean");
+    bench.sheet.build.remove(0);
+    for step in &mut bench.sheet.build {
+        step.needs.retain(|n| n != "clean");
+    }
+    let view = bench.build().view(&BTreeMap::new());
+    assert_eq!(view.gone, ["clean"]);
+    assert_eq!((view.done, view.begun), (0, true));
+}
+
+#[test]
+fn a_shops_own_time_is_the_middle_of_three_or_more() {
+    let job = |minutes: &[i64]| {
+        let mut at = DateTime::UNIX_EPOCH;
+        let mut entries = Vec::new();
+        for (n, minutes) in minutes.iter().enumerate() {
+            at += Duration::minutes(*minutes);
+            entries.push(BuildEntry {
+                act: done(&format!("s{n}")),
+                who: "RT".into(),
+                at,
+            });
+        }
+        entries
+    };
+    let jobs = [job(&[0, 4]), job(&[0, 9]), job(&[0, 6]), job(&[0, 500])];
+    assert_eq!(own_times(&jobs), BTreeMap::from([("s1".to_owned(), 6.0)]));
+    assert!(own_times(&jobs[..2]).is_empty());
+}
+
+#[test]
+fn a_sheet_without_steps_says_where_they_are_written() {
+    let mut bench = Bench::at("skelt-b2");
+    bench.sheet.build.clear();
+    let none = Build::of(&bench.sheet, &[], &bench.checks, bench.now).unwrap_err();
+    assert_eq!(none.nature, Nature::Missing);
+    assert!(none.message.contains("write them on the sheet"));
+}
+
+#[test]
+fn steps_are_proposed_that_make_a_sound_sheet_and_put_every_part_in() {
+    for name in BOXES {
+        let mut sheet = sheet(name);
+        sheet.build = proposed_steps(&sheet);
+        let text = serde_json::to_string(&sheet).unwrap();
+        let sheet = read(&text).unwrap_or_else(|f| panic!("{name}: {f:#?}"));
+        let held: BTreeSet<&str> = sheet
+            .build
+            .iter()
+            .flat_map(|s| &s.hold)
+            .map(String::as_str)
+            .collect();
+        assert_eq!(held.len(), sheet.checks.len(), "{name}");
+        let mut bench = Bench::with(sheet);
+        while bench.step() {}
+        assert_eq!(bench.done_keys().len(), bench.sheet.build.len(), "{name}");
+    }
+}
+
+/// Every fault of the parts list and of the steps stands at its field.
+#[test]
+fn faults_of_parts_and_steps_stand_at_their_field() {
+    type Case = (fn(&mut Value), &'static str, &'static str);
+    let cases: [Case; 17] = [
+        (
+            |v| v["items"][0]["key"] = json!("in-first"),
+            "/items/0/key",
+            "keys must differ",
+        ),
+        (
+            |v| v["items"][1]["twin"] = json!("none"),
+            "/items/1/twin",
+            "no part or item",
+        ),
+        (
+            |v| v["items"][1]["kept_with"] = json!(["bearing-plate"]),
+            "/items/1/kept_with/0",
+            "name the other",
+        ),
+        (
+            |v| v["items"][0]["facing"]["towards"] = json!("north"),
+            "/items/0/facing/towards",
+            "say left, right",
+        ),
+        (
+            |v| v["positions"]["names"] = json!(["first", "first"]),
+            "/positions/names/1",
+            "names must differ",
+        ),
+        (
+            |v| v["build"][2]["puts"] = json!(["in-first", "in-right"]),
+            "/build/6/puts/0",
+            "puts it in already",
+        ),
+        (
+            |v| v["build"][9]["puts"] = json!([]),
+            "/shafts/0/parts/8/name",
+            "no step of the build puts",
+        ),
+        (
+            |v| v["build"][0]["needs"] = json!(["oil"]),
+            "/build/0/needs/0",
+            "wait",
+        ),
+        (
+            |v| v["build"][0]["covers"] = json!(["clean"]),
+            "/build/0/covers/0",
+            "the step itself",
+        ),
+        (
+            |v| v["build"][0]["covers"] = json!(["gone"]),
+            "/build/0/covers/0",
+            "no step has the key",
+        ),
+        (
+            |v| v["build"][0]["covers"] = json!(["oil"]),
+            "/build/28/what",
+            "nobody can get at it",
+        ),
+        (
+            |v| v["build"][19]["selector"] = json!("reverse"),
+            "/build/19/selector",
+            "no position “reverse”",
+        ),
+        (
+            |v| v["build"][18]["loose"] = json!({"rows": 2, "per_row": 2}),
+            "/build/18/count",
+            "make 4",
+        ),
+        (
+            |v| v["build"][0]["hold"] = json!(["none"]),
+            "/build/0/hold/0",
+            "no check",
+        ),
+        (
+            |v| v["build"][24]["fasteners"]["stages"][1]["n_m"] = json!(900),
+            "/build/24/fasteners/stages/1/n_m",
+            "900 N·m breaks an M6",
+        ),
+        (
+            |v| v["build"][24]["fasteners"]["count"] = json!(12),
+            "/build/24/fasteners/bolts",
+            "11 places for 12",
+        ),
+        (
+            |v| v["build"][0]["prove"][0]["again_after"] = json!(["gone"]),
+            "/build/0/prove/0/again_after/0",
+            "no step has the key",
+        ),
+    ];
+    for (change, place, says) in cases {
+        let mut value = serde_json::to_value(sheet("skelt-m5")).unwrap();
+        change(&mut value);
+        let faults = read(&value.to_string()).expect_err(place);
+        let found = faults.iter().find(|f| f.place == place);
+        let found = found.unwrap_or_else(|| panic!("{place}: {faults:#?}"));
+        assert!(found.message.contains(says), "{place}: {}", found.message);
+    }
+}
+
+/// Stress areas of ISO 898-1, table 4, in square millimetres (from memory): what a bolt bears follows from them.
+#[test]
+fn what_a_thread_bears_follows_its_stress_area() {
+    for (thread, area) in [
+        ("M6", 20.1),
+        ("M8", 36.6),
+        ("M10", 58.0),
+        ("M12", 84.3),
+        ("M16", 157.0),
+        ("M20", 245.0),
+        ("M8x1", 39.2),
+        ("M10x1.25", 61.2),
+    ] {
+        let bears = anvil_core::materials::threads::most_torque_n_m(thread).unwrap();
+        let (diameter, _) = anvil_core::materials::threads::metric(thread).unwrap();
+        let right = 0.2 * diameter * area * 1.1;
+        assert!(
+            (bears / right - 1.0).abs() < 0.005,
+            "{thread}: {bears} {right}"
+        );
+    }
+}
+
+#[derive(Clone, Debug)]
+enum Try {
+    Next,
+    Done(prop::sample::Index),
+    Out(prop::sample::Index),
+    Back(prop::sample::Index),
+    Skip(prop::sample::Index),
+    No,
+    Wait,
+}
+
+fn tries() -> impl Strategy<Value = Vec<Try>> {
+    let one = prop_oneof![
+        6 => Just(Try::Next),
+        2 => any::<prop::sample::Index>().prop_map(Try::Done),
+        2 => any::<prop::sample::Index>().prop_map(Try::Out),
+        1 => any::<prop::sample::Index>().prop_map(Try::Back),
+        1 => any::<prop::sample::Index>().prop_map(Try::Skip),
+        1 => Just(Try::No),
+        1 => Just(Try::Wait),
+    ];
+    prop::collection::vec(one, 1..70)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(60))]
+
+    /// Whatever is pressed, the box can be believed: what is done rests on what is done, nothing is done twice, and by doing
+    /// what is next it always comes to an end.
+    #[test]
+    fn whatever_is_pressed_the_box_can_be_believed(which in 0..BOXES.len(), tries in tries()) {
+        let mut bench = Bench::at(BOXES[which]);
+        let count = bench.sheet.build.len();
+        for attempt in tries {
+            let key = |at: &prop::sample::Index| bench.sheet.build[at.index(count)].key.clone();
+            let act = match &attempt {
+                Try::Next => {
+                    bench.step();
+                    continue;
+                }
+                Try::Wait => {
+                    bench.pass(10.0);
+                    continue;
+                }
+                Try::Done(at) => BuildAct::Done(StepDone { step: key(at), why: "so".into(), ..StepDone::default() }),
+                Try::Out(at) => out(&key(at)),
+                Try::Skip(at) => BuildAct::Skipped { step: key(at), why: "so".into() },
+                Try::Back(at) => BuildAct::TornBack { to: key(at), why: "so".into() },
+                Try::No => match bench.next() {
+                    Next::Hold { hold: HoldOf::Proof { step, ask }, .. } => yes(&step, &ask, YesNo::No),
+                    _ => BuildAct::LeftOff {},
+                },
+            };
+            let before = bench.done_keys();
+            if bench.act(&act).is_err() {
+                prop_assert_eq!(before, bench.done_keys());
+            }
+            let now = bench.done_keys();
+            let left_out: BTreeSet<String> = bench.entries.iter().filter_map(|e| match &e.act {
+                BuildAct::Skipped { step, .. } => Some(step.clone()),
+                _ => None,
+            }).collect();
+            for step in &bench.sheet.build {
+                // A step that was left out needs nothing under it.
+                if now.contains(&step.key) && !left_out.contains(&step.key) {
+                    for need in &step.needs {
+                        prop_assert!(now.contains(need), "{} without {}", step.key, need);
+                    }
+                }
+            }
+        }
+        for press in 0.. {
+            if !bench.step() {
+                break;
+            }
+            prop_assert!(press < 600, "it never ends: {:?}", bench.next());
+        }
+        prop_assert_eq!(bench.done_keys().len(), count);
+        prop_assert_eq!(bench.build().unfinished(), None);
+    }
+}

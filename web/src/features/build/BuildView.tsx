@@ -1,0 +1,218 @@
+// The build of a job: the one next thing, the rail filling up, all steps.
+import { useMemo, useState } from 'react'
+import { Link, useParams, useSearchParams } from 'react-router'
+import type { Refused } from '../../api/client'
+import { useBox, useBuild } from '../../api/queries'
+import { ShaftRail } from '../../charts/ShaftRail'
+import type { Box } from '../../domain/schema'
+import { Ask, Loading, Trouble } from '../../ui/Parts'
+import { useTitle } from '../../ui/title'
+import { NextThing, Timer } from './NextThing'
+import { PartFacts } from './PartFacts'
+import { StepList } from './StepList'
+import { TearBackSheet, type Wanted } from './TearBackSheet'
+import { minutesWords, secondsLeft, useBuildAct, useNow, type Build } from './acts'
+
+export function BuildView() {
+  const jobNo = Number(useParams().jobNo)
+  const { data: box, error: noBox } = useBox(jobNo)
+  const { data: build, error } = useBuild(jobNo)
+  useTitle(box ? `Build, job ${jobNo}, ${box.title}` : undefined)
+  const trouble = error ?? noBox
+  if (trouble && !build)
+    return (
+      <main className="mx-auto max-w-3xl px-3 py-6 sm:px-6">
+        <h1 className="text-2xl">Build</h1>
+        <Trouble error={trouble as unknown as Refused} />
+        {box && (
+          <Link className="link" to={`/sheets/${box.sheet_key}/write`}>
+            Write the steps on the sheet
+          </Link>
+        )}
+      </main>
+    )
+  if (!box || !build) return <Loading what="the build" />
+  return <Building box={box} build={build} />
+}
+
+function Building({ box, build }: { box: Box; build: Build }) {
+  const doing = useBuildAct(box.job_no)
+  const [taken, setTaken] = useState<number | null>(null)
+  // From a check whose pieces change: what comes out for it is asked at once.
+  const [params, setParams] = useSearchParams()
+  const asked = params.get('back')
+  const [back, setBack] = useState<Wanted | null>(asked ? { check: asked } : null)
+  const [part, setPart] = useState<string | null>(null)
+  const open = !box.finished_at && box.put_away_at == null
+  const at = taken ?? ('step' in build.next ? build.next.step : -1)
+  const built = useMemo(() => new Set(build.parts.filter((p) => p.is_in).map((p) => p.key)), [build.parts])
+  const puts = build.steps[at]?.step.puts
+  const lit = useMemo(() => new Set(puts ?? []), [puts])
+  const faces = useMemo(
+    () => new Map(build.parts.flatMap((p) => (p.arrow ? [[p.key, p.arrow] as const] : []))),
+    [build.parts],
+  )
+  const goBack = (step: string) => {
+    doing.reset()
+    setBack({ step })
+  }
+  const shown = build.parts.find((p) => p.key === part)
+  const to = (key: string) => `/jobs/${box.job_no}/checks/${key}`
+  return (
+    <main>
+      <div className="no-print">
+        <Waits build={build} at={at} onTake={setTaken} />
+      </div>
+      <div className="grid lg:grid-cols-[minmax(0,1fr)_25rem]">
+        <div className="no-print min-w-0 border-line lg:border-r">
+          {open ? (
+            <NextThing
+              job={box.job_no}
+              build={build}
+              doing={doing}
+              taken={taken}
+              onTaken={setTaken}
+              onBack={goBack}
+            />
+          ) : (
+            <h1 className="px-3 py-5 text-2xl sm:px-6">The build of job {box.job_no}</h1>
+          )}
+          <section aria-label="Shafts" className="px-3 pb-6 sm:px-6">
+            <ShaftRail
+              rail={box.rail}
+              checks={box.checks}
+              to={to}
+              built={built}
+              lit={lit}
+              faces={faces}
+              onPart={setPart}
+            />
+            <OffTheRails build={build} lit={lit} onPart={setPart} />
+          </section>
+        </div>
+        <aside className="px-3 py-5 sm:px-6">
+          <div className="flex flex-wrap items-baseline justify-between gap-2">
+            <h2 className="text-lg">
+              {build.done} of {build.steps.length} steps done
+            </h2>
+            {build.minutes_left != null && build.minutes_left > 0 && (
+              <span className="text-dim">about {minutesWords(build.minutes_left)} to go</span>
+            )}
+            <button className="link no-print min-h-11" onClick={() => print()}>
+              Print
+            </button>
+          </div>
+          {build.gone.length > 0 && (
+            <p className="my-2 border-l-4 border-brass bg-brass-soft px-3 py-2">
+              Done, and not on the sheet any more: {build.gone.join(', ')}
+            </p>
+          )}
+          <StepList build={build} doing={doing} onTake={setTaken} onBack={goBack} />
+        </aside>
+      </div>
+      {shown && (
+        <Ask open onClose={() => setPart(null)} title={shown.name}>
+          <PartFacts part={shown} named={false} />
+          <p className="mt-2">
+            {shown.is_in ? 'In the box' : 'Not in yet'}
+            {shown.step != null && `: step ${shown.step + 1}, ${build.steps[shown.step]?.step.what ?? ''}`}
+          </p>
+          {open && shown.is_in && shown.step != null && (
+            <button
+              className="press-quiet mt-3"
+              onClick={() => {
+                doing.reset()
+                setPart(null)
+                setBack({ part: shown.key })
+              }}
+            >
+              Get at it again …
+            </button>
+          )}
+        </Ask>
+      )}
+      {back && (
+        <TearBackSheet
+          job={box.job_no}
+          to={back}
+          build={build}
+          doing={doing}
+          onClose={() => {
+            doing.reset()
+            setBack(null)
+            setTaken(null)
+            if (asked) setParams({}, { replace: true })
+          }}
+        />
+      )}
+    </main>
+  )
+}
+
+/** What takes its time, and what can be done meanwhile. */
+function Waits({ build, at, onTake }: { build: Build; at: number; onTake: (step: number) => void }) {
+  const waiting = build.steps
+    .map((of, i) => ({ of, i }))
+    .filter(({ of, i }) => of.began_at && of.state !== 'done' && i !== at)
+  const now = useNow(waiting.length > 0)
+  if (waiting.length === 0) return null
+  return (
+    <div className="border-b border-line bg-brass-soft px-3 py-2 sm:px-6" data-testid="waits">
+      {waiting.map(({ of, i }) => (
+        <div key={of.step.key} className="flex flex-wrap items-center gap-x-5 gap-y-1">
+          <p className="mr-auto">
+            <strong>{of.step.what}</strong>: <Timer of={of} left={secondsLeft(of, now) ?? 0} />
+          </p>
+          <button className="press-quiet" onClick={() => onTake(i)}>
+            To it
+          </button>
+        </div>
+      ))}
+      {build.meanwhile.length > 1 && (
+        <p className="mt-1 text-sm">
+          Meanwhile also:{' '}
+          {build.meanwhile
+            .filter((i) => i !== at)
+            .map((i) => (
+              <button key={i} className="link mr-3 min-h-8 text-left" onClick={() => onTake(i)}>
+                {build.steps[i]?.step.what}
+              </button>
+            ))}
+        </p>
+      )}
+    </div>
+  )
+}
+
+/** Seals, rings, springs, forks, covers: in, or still on the bench. */
+function OffTheRails({
+  build,
+  lit,
+  onPart,
+}: {
+  build: Build
+  lit: ReadonlySet<string>
+  onPart: (part: string) => void
+}) {
+  const items = build.parts.filter((p) => !p.on_rail)
+  if (items.length === 0) return null
+  return (
+    <section aria-label="Off the rails">
+      <h2 className="mt-4 text-[17px] font-bold">Off the rails</h2>
+      <ul className="mt-2 flex flex-wrap gap-2">
+        {items.map((p) => (
+          <li key={p.key}>
+            <button
+              className={`min-h-11 border-[1.5px] px-2 text-left ${p.is_in ? 'border-ink bg-ink text-paper' : lit.has(p.key) ? 'border-[3px] border-blue' : 'border-dashed border-dim'}`}
+              onClick={() => onPart(p.key)}
+            >
+              {p.count > 1 && `${p.count} × `}
+              {p.name}
+              <span className="sr-only">{p.is_in ? ', in' : ', not in yet'}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}

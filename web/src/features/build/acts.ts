@@ -1,0 +1,69 @@
+// What is done with a job's build.
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { answer, server, writeKey, type Refused } from '../../api/client'
+import type { Schemas } from '../../domain/schema'
+import { useBench } from '../../domain/session'
+
+export type Build = Schemas['BuildView']
+export type StepView = Schemas['StepView']
+export type BuildAct = Schemas['BuildAct']
+
+/** Puts on record what somebody did; how the build stands then comes back with the answer. */
+export function useBuildAct(jobNo: number) {
+  const client = useQueryClient()
+  const { who } = useBench()
+  return useMutation<Build, Refused, BuildAct>({
+    mutationFn: (act) =>
+      answer(
+        server.POST('/api/jobs/{job_no}/build', {
+          params: { path: { job_no: jobNo }, header: { 'Idempotency-Key': writeKey() } },
+          body: { act, who },
+        }),
+      ),
+    onSuccess: (fresh) => {
+      client.setQueryData(['build', jobNo], fresh)
+      void client.invalidateQueries({ queryKey: ['job', jobNo] })
+      void client.invalidateQueries({ queryKey: ['jobs'] })
+      void client.invalidateQueries({ queryKey: ['check', jobNo] })
+      void client.invalidateQueries({ queryKey: ['tear-back', jobNo] })
+    },
+    // Somebody else may have done it meanwhile: look again.
+    onError: () => void client.invalidateQueries({ queryKey: ['build', jobNo] }),
+  })
+}
+
+export type Doing = ReturnType<typeof useBuildAct>
+
+/** A step done as the sheet has it. */
+export const plainly = (step: string): BuildAct => ({ act: 'done', step })
+
+/** The time, told again every second while something takes its time. */
+export function useNow(runs: boolean) {
+  const [now, setNow] = useState(() => Date.now())
+  useEffect(() => {
+    if (!runs) return
+    const clock = setInterval(() => setNow(Date.now()), 1000)
+    return () => clearInterval(clock)
+  }, [runs])
+  return now
+}
+
+/** How many seconds are left of the time that a step takes; none where it was not begun. */
+export function secondsLeft(step: StepView, now: number) {
+  const wait = step.step.wait
+  if (!wait || !step.began_at) return null
+  return Math.round((Date.parse(step.began_at) + wait.minutes * 60_000 - now) / 1000)
+}
+
+/** A time as a clock shows it: minutes and seconds, hours before them where there are any. */
+export function asClock(seconds: number) {
+  const two = (n: number) => String(n).padStart(2, '0')
+  const s = Math.max(0, seconds)
+  const hours = Math.floor(s / 3600)
+  return `${hours ? `${hours}:` : ''}${two(Math.floor((s % 3600) / 60))}:${two(s % 60)}`
+}
+
+/** A length of time in words. */
+export const minutesWords = (minutes: number) =>
+  minutes < 90 ? `${Math.round(minutes)} min` : `${(minutes / 60).toFixed(1)} h`
