@@ -13,6 +13,7 @@ use anvil_core::units::length::{Length, Unit};
 use anvil_core::units::notation::{self, Sign};
 use serde::Deserialize;
 
+use crate::commands::builds::{self, BuildActIn};
 use crate::commands::checks::{self, NewChoice, NewLayout, NewReading};
 use crate::commands::drawers::take_counts;
 use crate::db::job::Card;
@@ -22,6 +23,7 @@ use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
 use crate::views::check::{CheckView, check_view};
+use anvil_core::job_build::BuildAct;
 use anvil_core::job_check::record::ReadingMark;
 use anvil_core::job_check::shims::ShimsInput;
 use anvil_core::job_check::target::TargetOverrideInput;
@@ -54,6 +56,9 @@ struct JobFile {
     #[serde(default)]
     handed_over: bool,
     work: Vec<CheckFile>,
+    /// What was done of its build, once that work was done.
+    #[serde(default)]
+    build: Vec<BuildAct>,
 }
 
 #[derive(Deserialize)]
@@ -233,6 +238,15 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
                 ..p
             })?;
         }
+    }
+    for act in &job.build {
+        writes += 1;
+        let key = IdempotencyKey(format!("load-{number}-{writes}"));
+        let new = BuildActIn {
+            act: act.clone(),
+            who: job.by.clone(),
+        };
+        builds::act(store, &key, job_no, &new).await?;
     }
     let mut tx = store.begin().await?;
     if job.handed_over {

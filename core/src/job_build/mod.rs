@@ -54,6 +54,8 @@ pub struct Build<'a> {
     places: BTreeMap<&'a str, usize>,
     /// The places of the steps that are done or left out, in the order in which they were.
     order: Vec<usize>,
+    /// Those that are done, and can come out again.
+    in_place: Vec<usize>,
     /// Done steps that the sheet does not have any more.
     gone: Vec<String>,
     readiness: Vec<Readiness>,
@@ -85,6 +87,11 @@ impl<'a> Build<'a> {
         let standing = Standing::of(entries);
         let place = |key: &String| places.get(key.as_str()).copied();
         let order: Vec<usize> = standing.order.iter().filter_map(place).collect();
+        let is_in = |at: &usize| {
+            let record = standing.steps.get(&sheet.build[*at].key);
+            record.is_some_and(|r| r.done.is_some())
+        };
+        let in_place = order.iter().copied().filter(is_in).collect();
         let gone = standing.order.iter().filter(|k| place(k).is_none());
         let gone = gone.cloned().collect();
         let holds = holds_of(sheet, &standing, checks);
@@ -116,6 +123,7 @@ impl<'a> Build<'a> {
             standing,
             places,
             order,
+            in_place,
             gone,
             readiness,
             now,

@@ -195,12 +195,8 @@ impl Build<'_> {
                 Some(_) => {}
             }
         }
-        if self.out_of_order(at) {
-            let first = match self.next() {
-                Next::Step { step } => self.step(step).what.clone(),
-                Next::Hold { hold, .. } => self.name_of_hold(&hold),
-                _ => String::new(),
-            };
+        if let Some(first) = self.before_in_order(at) {
+            let first = &self.step(first).what;
             why(format!(
                 "By the sheet “{first}” comes first: say why this is done before it."
             ))?;
@@ -225,21 +221,12 @@ impl Build<'_> {
         }
     }
 
-    /// A step that is ready, and not the next one: while something takes its time, whatever is ready is in order.
-    fn out_of_order(&self, at: usize) -> bool {
-        match self.next() {
-            Next::Step { step } => {
-                step != at
-                    && !(0..self.sheet.build.len()).any(|s| self.is_waiting(s))
-                    && !self.began(at)
-            }
-            Next::Hold { step, .. } => step != at && !self.began(at),
-            _ => false,
-        }
-    }
-
-    fn began(&self, at: usize) -> bool {
-        self.minutes_left(at).is_some()
+    /// The ready step that comes before this one by the sheet; while something takes its time, whatever is ready is in
+    /// order.
+    fn before_in_order(&self, at: usize) -> Option<usize> {
+        let begun = |step| !self.is_done(step) && self.minutes_left(step).is_some();
+        let waits = (0..self.sheet.build.len()).any(begun);
+        self.ready().next().filter(|first| *first < at && !waits)
     }
 
     fn out(&self, key: &str, why: &str) -> Ruled<BuildAct> {
@@ -263,7 +250,7 @@ impl Build<'_> {
         }
         let over: Vec<String> = self
             .graph
-            .tear_back(&self.order, at)
+            .tear_back(&self.in_place, at)
             .into_iter()
             .map(|s| format!("“{}”", self.step(s).what))
             .collect();

@@ -142,8 +142,8 @@ impl Build<'_> {
 
     /// The done steps that come out to get at one again, that one last.
     pub(super) fn comes_out(&self, to: usize) -> Vec<usize> {
-        let mut out = self.graph.tear_back(&self.order, to);
-        if self.is_done(to) {
+        let mut out = self.graph.tear_back(&self.in_place, to);
+        if self.in_place.contains(&to) {
             out.push(to);
         }
         out

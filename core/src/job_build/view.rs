@@ -267,14 +267,10 @@ impl Build<'_> {
             return hold(h);
         }
         let ready = self.ready().next();
-        let held = self
-            .readiness
-            .iter()
-            .position(|r| matches!(r, Readiness::Held { .. }));
         let stops = self.stopping().map(|(_, h)| h).next();
         match (ready, stops) {
-            // What is held comes before what is ready.
-            (Some(ready), Some(stop)) if held.is_some_and(|h| h < ready) => hold(stop),
+            // A check is made where it stands in the order, though nothing waits for it yet.
+            (Some(ready), Some(stop)) if stop.step < ready => hold(stop),
             (Some(step), _) => Next::Step { step },
             (None, Some(stop)) => hold(stop),
             (None, None) => self.nothing_ready(),
@@ -315,12 +311,20 @@ impl Build<'_> {
         }
     }
 
-    /// What can be done while something takes its time.
+    /// What can be done while something takes its time, or a check is not signed.
     fn meanwhile(&self) -> Vec<usize> {
-        if self.tearing().is_some() || !(0..self.sheet.build.len()).any(|at| self.is_waiting(at)) {
+        if self.tearing().is_some() {
             return Vec::new();
         }
-        self.ready().collect()
+        let waits = (0..self.sheet.build.len()).any(|at| self.is_waiting(at));
+        match self.next() {
+            _ if waits => self.ready().collect(),
+            Next::Hold {
+                hold: HoldOf::Check { .. },
+                ..
+            } => self.ready().take(1).collect(),
+            _ => Vec::new(),
+        }
     }
 
     pub(super) fn tearing(&self) -> Option<Tearing> {

@@ -42,7 +42,7 @@ pub struct Item {
     pub kept_with: Vec<String>,
 }
 
-/// What an item is.
+/// What lies off the rails, told apart so that a seal is not looked for among the springs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]

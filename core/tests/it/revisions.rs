@@ -84,6 +84,11 @@ fn a_check_that_goes_hinders_only_where_something_is_recorded_of_it() {
     let without = |f: &mut Value| {
         let checks = f["checks"].as_array_mut().unwrap();
         checks.retain(|c| c["key"] != "baulk-gap");
+        for step in f["build"].as_array_mut().unwrap() {
+            if let Some(hold) = step.get_mut("hold") {
+                hold.as_array_mut().unwrap().retain(|h| h != "baulk-gap");
+            }
+        }
     };
     let free = beside(vec![blank("baulk-gap"), blank("input-float")], without);
     let told = free.revising();

@@ -114,7 +114,7 @@ fn differences_are_told_by_name_and_lengths_by_what_they_are() {
     let parts = now["shafts"][1]["parts"].as_array_mut().unwrap();
     let moved = parts.remove(3);
     parts.insert(1, moved);
-    now["shafts"][2]["parts"].as_array_mut().unwrap().remove(3);
+    now["shafts"][2]["parts"].as_array_mut().unwrap().remove(4);
     now["cautions"]
         .as_array_mut()
         .unwrap()
@@ -141,7 +141,7 @@ fn differences_are_told_by_name_and_lengths_by_what_they_are() {
             .unwrap()
             .starts_with("Final drive pinion, First gear, Front bearing")
     );
-    let gone = at("shaft “Reverse idler” · part “Thrust washer”").unwrap();
+    let gone = at("shaft “Reverse idler” · part “Bearing wall”").unwrap();
     assert_eq!((gone.1.is_some(), gone.2), (true, None));
     assert_eq!(at("caution “Hot oil”").unwrap().2, Some("Hot oil"));
     assert_eq!(told.len(), 5, "{told:#?}");

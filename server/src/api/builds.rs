@@ -5,7 +5,8 @@ use rocket::serde::json::Json;
 use rocket::{State, get, post};
 
 use crate::commands::builds::{self, BuildActIn};
-use crate::db::Store;
+use crate::db::build::StepNote;
+use crate::db::{self, Store};
 use crate::http::body::Body;
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
@@ -35,6 +36,14 @@ pub async fn act(
 ) -> ApiResult<Json<BuildView>> {
     builds::act(store, &key, job_no, &act).await?;
     one(store, job_no).await
+}
+
+/// What was found worth knowing at the steps of a sheet, the newest first.
+#[utoipa::path(operation_id = "builds_notes", context_path = "/api", tag = "builds", params(("key" = String, Path,)),
+    responses((status = 200, body = Vec<StepNote>)))]
+#[get("/sheets/<key>/notes")]
+pub async fn notes(store: &State<Store>, key: &str) -> ApiResult<Json<Vec<StepNote>>> {
+    Ok(Json(db::build::notes(store, key).await?))
 }
 
 /// What it takes to get at a step, a part, or what sets a check again.

@@ -1,20 +1,19 @@
 //! The writes on a job's build.
 
-use anvil_core::job_build::{Build, BuildAct, Target};
+use anvil_core::job_build::{BuildAct, Target};
 use anvil_core::job_check::record::Signing;
-use anvil_core::sheet::Sheet;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::Write;
 use super::locked_check::settle_again;
+use super::settle_build::settle_build;
 use crate::db::check::{self, Bump};
-use crate::db::job::CheckRow;
 use crate::db::{Store, Tx, build, job, locks};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
-use crate::queries::builds::{LoadedBuild, facts};
+use crate::queries::builds::LoadedBuild;
 
 /// What somebody did with a build.
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
@@ -28,7 +27,7 @@ pub struct BuildActIn {
 /// Puts what somebody did on record, where it can be so. Taking the box apart reopens the signed checks that fall with it.
 ///
 /// # Errors
-/// See [`Build::taken`]; where the job is handed over or put away.
+/// See [`anvil_core::job_build::Build::taken`]; where the job is handed over or put away.
 pub async fn act(
     store: &Store,
     key: &IdempotencyKey,
@@ -98,31 +97,4 @@ async fn reopen(
     }
     let checks: Vec<(i32, String)> = keys.iter().map(|k| (job_no, k.clone())).collect();
     settle_again(store, tx, &checks, Bump::Always).await
-}
-
-/// Stores what comes next in the build of a job that is held, where one was begun.
-///
-/// # Errors
-/// Where the database does not answer.
-pub async fn settle_build(
-    store: &Store,
-    tx: &mut Tx,
-    job_no: i32,
-    sheet: &Sheet,
-    checks: &[CheckRow],
-) -> ApiResult<()> {
-    if sheet.build.is_empty() {
-        return Ok(());
-    }
-    let entries = build::entries(store, &mut **tx, job_no).await?;
-    if entries.is_empty() {
-        return Ok(());
-    }
-    let facts = facts(checks);
-    let now = build::now(&mut **tx).await?;
-    let standing = Build::of(sheet, &entries, &facts, now)?;
-    let next = standing.next_in_words();
-    let figure = |n: usize| i32::try_from(n).unwrap_or(i32::MAX);
-    let done_of = (figure(standing.done_count()), figure(sheet.build.len()));
-    Ok(build::settle(store, tx, job_no, next.as_deref(), done_of).await?)
 }

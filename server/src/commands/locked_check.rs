@@ -11,7 +11,7 @@ use anvil_core::sheet::Sheet;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 
-use super::builds::settle_build;
+use super::settle_build::settle_build;
 use super::unit_of_work::{fingerprint, or_again};
 use crate::db::check::{self, Bump, CheckStatus};
 use crate::db::error::DbError;

@@ -11,6 +11,7 @@ pub mod job_files;
 pub mod jobs;
 pub mod locked_check;
 pub mod revisions;
+mod settle_build;
 pub mod sheets;
 pub mod shop;
 mod unit_of_work;

@@ -2,13 +2,17 @@
 
 use anvil_core::job_build::{BuildAct, BuildEntry};
 use chrono::{DateTime, Utc};
+use serde::Serialize;
 use sqlx::types::Json;
+use utoipa::ToSchema;
 
 use super::error::DbResult;
 use super::{Store, Tx};
 
 /// How many earlier boxes of a sheet tell how long its steps take.
 const BOXES: i64 = 40;
+/// How many notes are offered for a sheet.
+const MOST_NOTES: i64 = 200;
 
 /// The facts of a job's build, in their order.
 pub async fn entries<'e>(
@@ -82,6 +86,33 @@ pub async fn settle(
     .execute(&mut **tx)
     .await?;
     Ok(())
+}
+
+/// What somebody found worth knowing at a step.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct StepNote {
+    pub job_no: i32,
+    /// The step's key.
+    pub step: String,
+    pub note: String,
+    pub who: String,
+    pub at: DateTime<Utc>,
+}
+
+/// What was found worth knowing at the steps of a sheet, the newest first.
+pub async fn notes(store: &Store, sheet_key: &str) -> DbResult<Vec<StepNote>> {
+    Ok(sqlx::query_as!(
+        StepNote,
+        r#"select b.job_no, b.said->>'step' as "step!", b.said->>'note' as "note!", b.who, b.at
+           from job j join build_act b using (shop_id, job_no)
+           where j.shop_id = $1 and j.sheet_key = $2 and b.said->>'act' = 'done' and b.said->>'note' <> ''
+           order by b.at desc limit $3"#,
+        store.shop_id,
+        sheet_key,
+        MOST_NOTES
+    )
+    .fetch_all(&store.pool)
+    .await?)
 }
 
 /// The builds of the newest other boxes of a sheet.

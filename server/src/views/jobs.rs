@@ -1,6 +1,9 @@
 //! One job: its box, and its record to print.
 
+use std::collections::BTreeMap;
+
 use anvil_core::drawing::shafts::{Rail, rail};
+use anvil_core::job_build::{BuildEntry, BuildView};
 use anvil_core::job_check::clashes::{Clash, clashes};
 use anvil_core::job_check::workflow::Phase;
 use anvil_core::measure::Method;
@@ -19,6 +22,7 @@ use crate::db::job::{CardWas, CheckRow, Job, JobMark, JobRow, Note};
 use crate::db::{self, Store};
 use crate::http::problem::ApiResult;
 use crate::queries::CheckRef;
+use crate::queries::builds::LoadedBuild;
 
 /// One job, as the Box screen needs it.
 #[derive(Debug, Serialize, ToSchema)]
@@ -108,6 +112,10 @@ pub struct Report {
     pub clashes: Vec<Clash>,
     /// The checks that this program does not measure.
     pub elsewhere: Vec<String>,
+    /// Its build, where one was begun.
+    pub build: Option<BuildView>,
+    /// What was done of that, the oldest first.
+    pub build_log: Vec<BuildLine>,
     /// What was noted, the newest first.
     pub notes: Vec<db::job::Note>,
     /// What was done with it as a whole, the newest first.
@@ -116,6 +124,14 @@ pub struct Report {
     pub printed_at: DateTime<Utc>,
     /// The people whose initials may stand on it.
     pub people: Vec<db::shop::Person>,
+}
+
+/// One thing done of a build, in a line.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct BuildLine {
+    pub at: DateTime<Utc>,
+    pub who: String,
+    pub said: String,
 }
 
 /// One job with its checks and its drawing.
@@ -222,7 +238,22 @@ pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
         };
         loaded.push(on.load().await?);
     }
+    let (build, build_log) = if job.row.steps_done.is_some() {
+        let loaded = LoadedBuild::of(store, job_no).await?;
+        let build = loaded.build()?;
+        let line = |entry: &BuildEntry| BuildLine {
+            at: entry.at,
+            who: entry.who.clone(),
+            said: build.line_of(&entry.act),
+        };
+        let log = loaded.entries.iter().map(line).collect();
+        (Some(build.view(&BTreeMap::new())), log)
+    } else {
+        (None, Vec::new())
+    };
     Ok(Report {
+        build,
+        build_log,
         clashes: clashes(&loaded),
         shop: shop.name,
         place: shop.place,

@@ -59,6 +59,14 @@ export const useTearBack = (jobNo: number, of: { step?: string; part?: string; c
       ),
   })
 
+/** What was found worth knowing at the steps of a sheet. */
+export const useStepNotes = (key: string) =>
+  useQuery({
+    queryKey: ['step-notes', key],
+    enabled: key !== '',
+    queryFn: () => answer(server.GET('/api/sheets/{key}/notes', { params: { path: { key } } })),
+  })
+
 export const reportQuery = (jobNo: number) =>
   queryOptions({
     queryKey: ['report', jobNo],

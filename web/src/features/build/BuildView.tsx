@@ -9,6 +9,7 @@ import { Ask, Loading, Trouble } from '../../ui/Parts'
 import { useTitle } from '../../ui/title'
 import { NextThing, Timer } from './NextThing'
 import { PartFacts } from './PartFacts'
+import { PrintList } from './PrintList'
 import { StepList } from './StepList'
 import { TearBackSheet, type Wanted } from './TearBackSheet'
 import { minutesWords, secondsLeft, useBuildAct, useNow, type Build } from './acts'
@@ -63,7 +64,8 @@ function Building({ box, build }: { box: Box; build: Build }) {
       <div className="no-print">
         <Waits build={build} at={at} onTake={setTaken} />
       </div>
-      <div className="grid lg:grid-cols-[minmax(0,1fr)_25rem]">
+      <PrintList build={build} title={`Build of job ${box.job_no}, ${box.title}`} />
+      <div className="grid lg:grid-cols-[minmax(0,1fr)_25rem] print:hidden">
         <div className="no-print min-w-0 border-line lg:border-r">
           {open ? (
             <NextThing

@@ -31,7 +31,7 @@ export function NextThing({ job, build, doing, taken, onTaken, onBack }: Props) 
     case 'wait':
       return <ToDo key={build.steps[next.step]?.step.key} {...{ build, doing, onTaken }} at={next.step} />
     case 'hold':
-      return <Held key={JSON.stringify(next)} {...{ job, build, doing, onBack }} next={next} />
+      return <Held key={JSON.stringify(next)} {...{ job, build, doing, onTaken, onBack }} next={next} />
     case 'out':
       return <ComesOut key={next.step} {...{ build, doing }} at={next.step} />
     case 'missed': {
@@ -128,7 +128,7 @@ function ToDo({ build, doing, at, onTaken }: Pick<Props, 'build' | 'doing' | 'on
     })
   return (
     <Frame
-      small={`Step ${at + 1} of ${build.steps.length}${isNext ? '' : ', taken before its turn'}`}
+      small={`Step ${at + 1} of ${build.steps.length}${isNext || build.meanwhile.includes(at) ? '' : ', taken before its turn'}`}
       large={step.what}
     >
       {step.why && <p className="-mt-2 mb-4 text-lg">Why: {step.why}</p>}
@@ -230,8 +230,9 @@ function Held({
   build,
   doing,
   next,
+  onTaken,
   onBack,
-}: Pick<Props, 'job' | 'build' | 'doing' | 'onBack'> & {
+}: Pick<Props, 'job' | 'build' | 'doing' | 'onTaken' | 'onBack'> & {
   next: Extract<Build['next'], { kind: 'hold' }>
 }) {
   const [passing, setPassing] = useState(false)
@@ -241,6 +242,7 @@ function Held({
   const { of: what } = hold
   const answer = (answer: 'yes' | 'no') =>
     what.kind === 'proof' && doing.mutate({ act: 'proved', step: what.step, ask: what.ask, answer })
+  const meanwhile = what.kind === 'check' ? build.meanwhile[0] : undefined
   const wrong = hold.answer != null && hold.answer !== hold.wanted
   return (
     <Frame
@@ -288,6 +290,14 @@ function Held({
           </button>
         )}
       </div>
+      {meanwhile !== undefined && (
+        <p className="mt-4 text-lg">
+          It can wait a little:{' '}
+          <button className="link min-h-11 text-left" onClick={() => onTaken(meanwhile)}>
+            go on with “{build.steps[meanwhile]?.step.what}”
+          </button>
+        </p>
+      )}
       {what.kind === 'check' && (
         <p className="mt-4 text-lg text-dim">
           What rests on this step is held until it is signed. Signed, it leads back here.

@@ -5,6 +5,7 @@ import { useParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import type { CheckView, Schemas, Unit } from '../../domain/schema'
 import { useReport } from '../../api/queries'
+import { BuildRecord } from '../build/BuildRecord'
 import { HistoryWords } from '../check/History'
 import { shimsWords } from '../../charts/Forks'
 import { Loading, Trouble, Working } from '../../ui/Parts'
@@ -71,6 +72,7 @@ export function ReportView() {
       {r.checks.map((check) => (
         <CheckRecord key={check.check_key} check={check} />
       ))}
+      {r.build && <BuildRecord build={r.build} log={r.build_log} />}
       <ReportLog notes={r.notes} marks={r.marks} />
       <p className="mt-6 text-sm text-dim">
         {r.source && `Figures: ${r.source}. `}

@@ -1,5 +1,6 @@
 // The build, step by step; one step at a time is open.
 import type { Schemas } from '../../domain/schema'
+import { useStepNotes } from '../../api/queries'
 import { Bolts } from '../../charts/Bolts'
 import { Cell, type Column } from './Cell'
 import { Chips } from './Chips'
@@ -213,8 +214,28 @@ function OneStep({
       )}
     </Part>
   )
+  const { data: notes } = useStepNotes(sheet.key)
+  const told = notes?.filter((n) => n.step === step.key && !step.tip?.includes(n.note)) ?? []
   return (
     <>
+      {told.length > 0 && (
+        <ul className="mt-4 border-l-4 border-brass bg-brass-soft px-3 py-2" aria-label="Noted at the bench">
+          {told.map((n) => (
+            <li key={n.at} className="flex flex-wrap items-center gap-x-4 gap-y-1 py-1">
+              <span className="mr-auto">
+                “{n.note}” <span className="text-dim">{`${n.who}, job ${n.job_no}`}</span>
+              </span>
+              <button
+                type="button"
+                className="press-quiet"
+                onClick={() => put(`${of}/tip`, [step.tip, n.note].filter(Boolean).join('; '))}
+              >
+                Take it into the sheet
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
       <div className={`my-4 ${grid}`}>
         {cells(FIELDS, of, step)}
         {cells(
