@@ -253,8 +253,26 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
         db::job::mark(store, &mut tx, job_no, true, &job.by).await?;
     }
     db::job::move_times(store, &mut tx, job_no, job.opened_days_ago, job.took_days).await?;
+    let took: Vec<f64> = job
+        .build
+        .iter()
+        .map(|act| minutes_of(&sheet, act))
+        .collect();
+    db::build::move_times(store, &mut tx, job_no, &took).await?;
     store.commit(tx).await?;
     Ok(())
+}
+
+/// About how long something done of a build took, in minutes.
+fn minutes_of(sheet: &sheet::Sheet, act: &BuildAct) -> f64 {
+    let BuildAct::Done(done) = act else {
+        return 0.5;
+    };
+    let step = sheet.build.iter().find(|s| s.key == done.step);
+    let waits = step
+        .and_then(|s| s.wait.as_ref())
+        .map_or(0.0, |w| w.minutes);
+    waits + step.and_then(|s| s.minutes).unwrap_or(3.0)
 }
 
 /// A reading as a file has it: lengths with their unit, the usual gauge.

@@ -13,6 +13,8 @@ export const VIEWS = [
   `${BOX}/together`,
   `${BOX}/order`,
   '/jobs/{School minibus}/plan',
+  '/jobs/{School minibus}/build',
+  '/jobs/{Rescue 2}/build',
   '/order',
   '/together',
   '/drawers',

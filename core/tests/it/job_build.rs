@@ -687,7 +687,7 @@ fn tries() -> impl Strategy<Value = Vec<Try>> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(60))]
+    #![proptest_config(ProptestConfig::with_cases(24))]
 
     /// Whatever is pressed, the box can be believed: what is done rests on what is done, nothing is done twice, and by doing
     /// what is next it always comes to an end.

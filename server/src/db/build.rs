@@ -59,6 +59,37 @@ pub async fn add(
     Ok(at)
 }
 
+/// Moves the facts of a build so that the last is as old as the job's last word, and each came so many minutes after the
+/// one before it.
+pub async fn move_times(store: &Store, tx: &mut Tx, job_no: i32, minutes: &[f64]) -> DbResult<()> {
+    // What comes after each, in seconds.
+    let mut after = 0.0;
+    let mut ago: Vec<f64> = minutes
+        .iter()
+        .rev()
+        .map(|took| {
+            let ago = after;
+            after += took * 60.0;
+            ago
+        })
+        .collect();
+    ago.reverse();
+    sqlx::query!(
+        "update build_act b set at = j.touched_at - make_interval(secs => m.ago)
+         from job j, unnest($3::float8[]) with ordinality m (ago, place),
+           (select act_no, row_number() over (order by act_no) as place from build_act
+            where shop_id = $1 and job_no = $2) n
+         where j.shop_id = $1 and j.job_no = $2 and b.shop_id = $1 and b.job_no = $2
+           and n.act_no = b.act_no and m.place = n.place",
+        store.shop_id,
+        job_no,
+        &ago
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
 /// The database's clock.
 pub async fn now<'e>(run: impl sqlx::PgExecutor<'e>) -> DbResult<DateTime<Utc>> {
     Ok(sqlx::query_scalar!(r#"select clock_timestamp() as "now!""#)

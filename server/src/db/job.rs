@@ -572,8 +572,6 @@ pub async fn move_times(
              from span where t.shop_id = $1 and t.job_no = $2),
            stock as (update stock_move t set at = span.opened + (t.at - span.was) * span.stretch
              from span where t.shop_id = $1 and t.job_no = $2),
-           build as (update build_act t set at = span.opened + (t.at - span.was) * span.stretch
-             from span where t.shop_id = $1 and t.job_no = $2),
            handed as (update job_mark t set at = span.opened + (t.at - span.was) * span.stretch
              from span where t.shop_id = $1 and t.job_no = $2)
            update job t set opened_at = span.opened,

@@ -4,6 +4,7 @@ mod aims;
 mod backups;
 mod boxes;
 mod browser;
+mod builds;
 mod checks;
 mod commands;
 mod contention;

@@ -261,7 +261,7 @@ const ShaftLine = memo(function ShaftLine({
             <text
               x={left + 43}
               y={at + 28}
-              fontSize={c ? 17 : text.length > 13 ? 12 : 14}
+              fontSize={c ? (text.length > 8 ? 13 : 17) : text.length > 13 ? 12 : 14}
               fontWeight="650"
               fill={ink}
               fontFamily={c ? 'var(--font-mono)' : undefined}

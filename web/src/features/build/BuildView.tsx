@@ -100,7 +100,7 @@ function Building({ box, build }: { box: Box; build: Build }) {
             {build.minutes_left != null && build.minutes_left > 0 && (
               <span className="text-dim">about {minutesWords(build.minutes_left)} to go</span>
             )}
-            <button className="link no-print min-h-11" onClick={() => print()}>
+            <button className="press-quiet no-print" onClick={() => print()}>
               Print
             </button>
           </div>
