@@ -262,7 +262,7 @@ function Progress({ job }: { job: JobRow }) {
           />
         ))}
       </svg>
-      <span className="text-sm text-dim">
+      <span className="text-right text-sm text-dim">
         {job.signed_count} of {job.check_count} signed
         {job.step_count != null && `, ${job.steps_done ?? 0} of ${job.step_count} steps`}
       </span>

@@ -93,13 +93,15 @@ function Building({ box, build }: { box: Box; build: Build }) {
           </section>
         </div>
         <aside className="px-3 py-5 sm:px-6">
-          <div className="flex flex-wrap items-baseline justify-between gap-2">
-            <h2 className="text-lg">
-              {build.done} of {build.steps.length} steps done
-            </h2>
-            {build.minutes_left != null && build.minutes_left > 0 && (
-              <span className="text-dim">about {minutesWords(build.minutes_left)} to go</span>
-            )}
+          <div className="mb-2 flex items-center justify-between gap-2">
+            <div>
+              <h2 className="text-lg">
+                {build.done} of {build.steps.length} steps done
+              </h2>
+              {build.minutes_left != null && build.minutes_left > 0 && (
+                <p className="text-dim">about {minutesWords(build.minutes_left)} to go</p>
+              )}
+            </div>
             <button className="press-quiet no-print" onClick={() => print()}>
               Print
             </button>
