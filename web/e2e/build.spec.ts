@@ -243,6 +243,29 @@ test('what takes its time runs on, and a box half taken apart goes on with that'
   await expect(page.getByRole('list', { name: 'Still to come out' }).getByRole('listitem')).toHaveCount(1)
 })
 
+test('the shift test says how each gear turns, and which one it is that was counted', async ({ page }) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  await page.goto(`/jobs/${job}/build`)
+  const shift = page.getByRole('region', { name: 'Shift test' })
+  await expect(shift).toContainText('0 of 7 tried')
+  const row = (gear: string) =>
+    shift.getByRole('listitem').filter({ has: page.getByRole('button', { name: `${gear}: as it should` }) })
+  await expect(row('reverse')).toContainText('turns against the other gears')
+  await expect(row('first')).toContainText('Input shaft pushed to the left')
+  await row('neutral').getByRole('button', { name: 'neutral: as it should' }).click()
+  await expect(page.getByTestId('tried-neutral')).toContainText('As it should, RT')
+  await row('second').getByRole('button', { name: 'second: turns counted' }).click()
+  await shift.getByLabel('Turns in').fill('0')
+  await shift.getByLabel('Turns out').fill('1.96')
+  await shift.getByRole('button', { name: 'Which gear is it?' }).click()
+  await expect(shift.getByRole('alert')).toContainText('Turn the input by more than nothing')
+  await shift.getByLabel('Turns in').fill('10')
+  await shift.getByRole('button', { name: 'Which gear is it?' }).click()
+  await expect(page.getByTestId('tried-second')).toContainText('10 in, 1.96 out: that is third')
+  await expect(shift).toContainText('2 of 7 tried')
+})
+
 test('steps are begun from the rails, written on, and what was noted at a step is taken in', async ({
   page,
 }) => {

@@ -54,6 +54,8 @@ pub struct Block {
     pub diameter_nm: i64,
     /// How many teeth it has.
     pub teeth: Option<u32>,
+    /// To which side its telling face looks: −1 left, +1 right; none where it looks neither way.
+    pub faces: Option<i8>,
     /// Its width is not known (yet): it is drawn, but not to scale.
     pub unread: bool,
 }
@@ -144,6 +146,7 @@ fn lay(shaft: &Shaft, sheet: &Sheet, opening: i64) -> RailShaft {
             to_nm,
             diameter_nm: nm(part.diameter.as_ref(), usual_diameter(part.kind)),
             teeth: part.teeth,
+            faces: shaft.faces(part),
             unread,
         });
         at = to_nm;

@@ -3,10 +3,12 @@
 
 mod record;
 mod rules;
+mod shift_test;
 mod tear_back;
 mod view;
 
 pub use record::{BuildAct, BuildEntry, HoldOf, StepDone, Word, own_times};
+pub use shift_test::{GearTurns, Push, ShiftTest, Tried, Turns, gears, gears_that_turn};
 pub use tear_back::{Target, TearBack};
 pub use view::{
     BuildView, DoneView, HoldView, Next, PartView, SelectorStands, StepState, StepView, Tearing,

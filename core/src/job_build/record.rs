@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
+use super::shift_test::Turns;
 use crate::measure::proof::YesNo;
 
 /// One fact of a build.
@@ -49,6 +50,14 @@ pub enum BuildAct {
         /// The question.
         ask: String,
         answer: YesNo,
+    },
+    /// A gear was tried by hand.
+    Shifted {
+        /// The gear that was selected.
+        gear: String,
+        /// How it turned; as it should, where nobody counted.
+        #[serde(default)]
+        turns: Option<Turns>,
     },
     /// A hold was passed over.
     PassedOver { hold: HoldOf, why: String },
@@ -136,6 +145,8 @@ pub(super) struct Standing {
     /// The answers, by step and question.
     pub answers: BTreeMap<(String, String), (YesNo, String, DateTime<Utc>)>,
     pub passed: Vec<(HoldOf, Word)>,
+    /// How each gear was tried last, since something came out.
+    pub shifted: BTreeMap<String, (Option<Turns>, String)>,
     /// What the box is taken apart to; whatever is done after that ends it.
     pub tearing: Option<(String, Word)>,
 }
@@ -179,11 +190,16 @@ impl Standing {
                 self.order.retain(|s| s != step);
                 // What was proven of it is proven no more.
                 self.answers.retain(|(of, _), _| of != step);
+                self.shifted.clear();
             }
             BuildAct::Proved { step, ask, answer } => {
                 let key = (step.clone(), ask.clone());
                 let said = (*answer, entry.who.clone(), entry.at);
                 self.answers.insert(key, said);
+            }
+            BuildAct::Shifted { gear, turns } => {
+                let tried = (*turns, entry.who.clone());
+                self.shifted.insert(gear.clone(), tried);
             }
             BuildAct::PassedOver { hold, why } => {
                 self.passed.retain(|(of, _)| of != hold);

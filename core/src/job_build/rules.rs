@@ -1,5 +1,6 @@
 //! What may be said to have been done.
 
+use super::shift_test::{NEUTRAL, Turns};
 use super::{Build, BuildAct, HoldOf, Next, StepDone, StepState, said};
 use crate::refusal::{Refusal, Ruled};
 use crate::texts::shown;
@@ -53,6 +54,17 @@ impl Build<'_> {
                         "not-done",
                         "It is asked once the step is done.",
                     ));
+                }
+                Ok(act.clone())
+            }
+            BuildAct::Shifted { gear, turns } => {
+                if gear != NEUTRAL && self.sheet.gears.iter().all(|g| g.name != *gear) {
+                    return Err(Refusal::missing(format!(
+                        "The sheet of this box has no gear “{gear}”."
+                    )));
+                }
+                if let Some(turns) = turns {
+                    turns_taken(*turns)?;
                 }
                 Ok(act.clone())
             }
@@ -323,6 +335,11 @@ impl Build<'_> {
             BuildAct::Skipped { step, why } => format!("left out: {} ({why})", what(step)),
             BuildAct::Out { step, .. } => format!("out again: {}", what(step)),
             BuildAct::Proved { ask, answer, .. } => format!("{ask} {}", said(*answer)),
+            BuildAct::Shifted { gear, turns: None } => format!("{gear}: as it should"),
+            BuildAct::Shifted {
+                gear,
+                turns: Some(t),
+            } => format!("{gear}: {} turns in, {} out", t.turns_in, t.turns_out),
             BuildAct::PassedOver { hold, why } => {
                 format!("passed over: {} ({why})", self.name_of_hold(hold))
             }
@@ -330,6 +347,34 @@ impl Build<'_> {
             BuildAct::LeftOff {} => "not taken apart any further".into(),
         }
     }
+}
+
+/// More turns than this nobody counts.
+const MOST_TURNS: f64 = 200.0;
+
+/// Turns that can have been counted.
+fn turns_taken(turns: Turns) -> Ruled<()> {
+    if !(turns.turns_in > 0.0 && turns.turns_in <= MOST_TURNS) {
+        return Err(Refusal::field(
+            "turns_in",
+            format!("Turn the input by more than nothing, and by up to {MOST_TURNS} turns."),
+        ));
+    }
+    if !turns.turns_out.is_finite() || turns.turns_out.abs() > MOST_TURNS {
+        return Err(Refusal::field(
+            "turns_out",
+            format!(
+                "The output turns by up to {MOST_TURNS} turns; below zero where it turns against the input."
+            ),
+        ));
+    }
+    if !(turns.within > 0.0 && turns.within <= 1.0) {
+        return Err(Refusal::field(
+            "within",
+            "The output may be off by more than nothing, and by up to a turn.",
+        ));
+    }
+    Ok(())
 }
 
 /// A text of up to so many characters.

@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 
+use super::shift_test::{ShiftTest, Tried, gears_that_turn};
 use super::{Build, Hold, HoldOf, StepDone, Word};
 use crate::measure::proof::YesNo;
 use crate::plan::steps::{Positions, Readiness};
@@ -30,6 +31,8 @@ pub struct BuildView {
     pub done: usize,
     /// How long the rest takes, in minutes; none where a time is not known.
     pub minutes_left: Option<f64>,
+    /// Each gear as it should turn, and how it was tried; none where the sheet names no gears.
+    pub shift: Option<ShiftTest>,
     /// The box is being taken apart.
     pub tearing: Option<Tearing>,
     /// Steps that were done and that the sheet does not have any more.
@@ -246,6 +249,7 @@ impl Build<'_> {
             next,
             done: self.order.len(),
             minutes_left: rest.map(time).sum(),
+            shift: self.shift_test(),
             tearing: self.tearing(),
             gone: self.gone.clone(),
         }
@@ -298,6 +302,23 @@ impl Build<'_> {
     #[must_use]
     pub fn done_count(&self) -> usize {
         self.order.len()
+    }
+
+    /// Each gear as it should turn, and how it was tried last.
+    fn shift_test(&self) -> Option<ShiftTest> {
+        let mut all = ShiftTest::of(self.sheet)?;
+        for gear in &mut all.gears {
+            gear.tried = self.standing.shifted.get(&gear.name).map(|(turns, who)| {
+                let is = turns.map(|t| gears_that_turn(self.sheet, t));
+                Tried {
+                    turns: *turns,
+                    as_it_should: is.as_ref().is_none_or(|is| is.contains(&gear.name)),
+                    is: is.unwrap_or_default(),
+                    who: who.clone(),
+                }
+            });
+        }
+        Some(all)
     }
 
     fn nothing_ready(&self) -> Next {
@@ -481,8 +502,7 @@ impl Build<'_> {
         let is_in = |step: Option<usize>| step.is_some_and(|at| self.is_done(at));
         let mut found = Vec::new();
         for shaft in &self.sheet.shafts {
-            let place = |key: &str| shaft.parts.iter().position(|p| p.key == key);
-            for (at, part) in shaft.parts.iter().enumerate() {
+            for part in &shaft.parts {
                 let towards = part.facing.as_ref().map(|f| f.towards.as_str());
                 let step = step_of(&part.key);
                 found.push(PartView {
@@ -493,11 +513,7 @@ impl Build<'_> {
                     which: part.which.clone(),
                     twin: part.twin.as_deref().map(name),
                     towards: towards.map(|t| self.towards(t)),
-                    arrow: towards.and_then(|t| match t {
-                        "left" => Some(-1),
-                        "right" => Some(1),
-                        key => place(key).map(|other| if other < at { -1 } else { 1 }),
-                    }),
+                    arrow: shaft.faces(part),
                     facing: part.facing.clone(),
                     marks: part.marks.clone(),
                     note: part.note.clone(),

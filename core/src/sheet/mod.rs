@@ -12,6 +12,7 @@ mod diff;
 mod doubts;
 mod family;
 pub mod fit;
+mod gears;
 mod item;
 pub mod pack;
 mod part;
@@ -39,6 +40,7 @@ pub use diff::{Difference, differences};
 pub use doubts::{Doubt, Waived, doubts};
 pub use family::{Family, Size};
 pub use fit::{Fit, FitSide};
+pub use gears::{GearPath, Hand, Turning};
 pub use item::{Face, Facing, Item, ItemKind, SelectorPositions};
 pub use pack::{Pack, Plate};
 pub use part::{Part, PartKind, Shaft};
@@ -127,6 +129,13 @@ pub struct Sheet {
     /// The positions of the selector.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub positions: Option<SelectorPositions>,
+    /// Its gears, as the ways that power takes.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 40))]
+    pub gears: Vec<GearPath>,
+    /// How the input turns, seen from the left end of its rail.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub input_turns: Option<Turning>,
     /// The build, step by step.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schemars(length(max = 500))]

@@ -3,6 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::gears::Hand;
 use super::item::Facing;
 use crate::materials::expansion::Material;
 use crate::units::written::Written;
@@ -24,6 +25,24 @@ pub struct Shaft {
     /// Its parts, from left to right.
     #[schemars(length(min = 1, max = 200))]
     pub parts: Vec<Part>,
+}
+
+impl Shaft {
+    /// To which side along the rail the telling face of a part looks: −1 to the left, +1 to the right; none where it
+    /// looks neither way, or has none.
+    #[must_use]
+    pub fn faces(&self, part: &Part) -> Option<i8> {
+        let place = |key: &str| self.parts.iter().position(|p| p.key == key);
+        match part.facing.as_ref()?.towards.as_str() {
+            "left" => Some(-1),
+            "right" => Some(1),
+            key => Some(if place(key)? < place(&part.key)? {
+                -1
+            } else {
+                1
+            }),
+        }
+    }
 }
 
 /// A part on a shaft.
@@ -52,6 +71,9 @@ pub struct Part {
     /// How many teeth it has.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub teeth: Option<u32>,
+    /// To which side its teeth lean, where they do.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub helix: Option<Hand>,
     /// What it is made of, for sums with heat in them.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub material: Option<Material>,

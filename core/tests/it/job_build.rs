@@ -3,7 +3,8 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use anvil_core::job_build::{
-    Build, BuildAct, BuildEntry, CheckFact, HoldOf, Next, StepDone, StepState, Target, own_times,
+    Build, BuildAct, BuildEntry, CheckFact, HoldOf, Next, StepDone, StepState, Target, Turns,
+    own_times,
 };
 use anvil_core::measure::proof::YesNo;
 use anvil_core::refusal::Nature;
@@ -741,5 +742,138 @@ proptest! {
         }
         prop_assert_eq!(bench.done_keys().len(), count);
         prop_assert_eq!(bench.build().unfinished(), None);
+    }
+}
+
+/// By hand, from the teeth: 49/13 · 67/17 = 14.855; reverse goes through an idler, so it turns against the others.
+#[test]
+fn the_shift_test_knows_each_gear_by_its_teeth() {
+    let mut bench = Bench::at("tolvane-t5");
+    let test = bench.build().view(&BTreeMap::new()).shift.unwrap();
+    assert_eq!(test.turns_in, 2);
+    let gear = |name: &str| test.gears.iter().find(|g| g.name == name).unwrap();
+    assert!((gear("first").ratio.unwrap() - 49.0 / 13.0 * 67.0 / 17.0).abs() < 1e-12);
+    assert!(gear("neutral").turns_out.abs() < 1e-12);
+    assert!(gear("third").turns_out > 0.0 && gear("reverse").turns_out < 0.0);
+    let odd: Vec<&str> = test
+        .gears
+        .iter()
+        .filter(|g| g.against_the_others)
+        .map(|g| g.name.as_str())
+        .collect();
+    assert_eq!(odd, ["reverse"]);
+    assert_eq!(
+        gear("reverse").path,
+        [
+            "in-r",
+            "idler-gear",
+            "main-hub12",
+            "main-pinion",
+            "diff-ring"
+        ]
+    );
+    // The input's teeth lean left and it turns clockwise, seen from the left: it is pushed to the left, as a left-hand
+    // screw would go. The main shaft's gear is pushed to the right by that; its pinion, turning the other way and leaning
+    // right, to the left: the angles decide.
+    let pushes = |name: &str| -> Vec<(String, Option<i8>)> {
+        let pushes = gear(name).pushes.iter();
+        pushes.map(|p| (p.shaft.clone(), p.to)).collect()
+    };
+    assert_eq!(
+        pushes("first"),
+        [
+            ("Input shaft".to_owned(), Some(-1)),
+            ("Main shaft".to_owned(), None),
+            ("Differential".to_owned(), Some(1)),
+        ]
+    );
+    // What was counted names the gear that it is.
+    let tried = |gear: &str, turns_in: f64, turns_out: f64| BuildAct::Shifted {
+        gear: gear.into(),
+        turns: Some(Turns {
+            turns_in,
+            turns_out,
+            within: 0.05,
+        }),
+    };
+    bench.act(&tried("second", 10.0, 1.96)).unwrap();
+    bench.act(&tried("reverse", 10.0, 0.67)).unwrap();
+    bench.act(&tried("fifth", 10.0, 7.0)).unwrap();
+    bench
+        .act(&BuildAct::Shifted {
+            gear: "neutral".into(),
+            turns: None,
+        })
+        .unwrap();
+    let test = bench.build().view(&BTreeMap::new()).shift.unwrap();
+    let of = |name: &str| {
+        let gear = test.gears.iter().find(|g| g.name == name).unwrap();
+        let tried = gear.tried.clone().unwrap();
+        (tried.as_it_should, tried.is)
+    };
+    assert_eq!(of("second"), (false, vec!["third".to_owned()]));
+    assert_eq!(of("reverse"), (false, vec!["first".to_owned()]));
+    assert_eq!(of("fifth"), (false, vec![]));
+    assert_eq!(of("neutral"), (true, vec![]));
+    for (act, nature) in [
+        (tried("sixth", 1.0, 1.0), Nature::Missing),
+        (tried("first", 0.0, 1.0), Nature::Field("turns_in")),
+        (tried("first", 1.0, 900.0), Nature::Field("turns_out")),
+        (tried("first", 1.0, f64::NAN), Nature::Field("turns_out")),
+    ] {
+        assert_eq!(bench.refused(&act).0, nature, "{act:?}");
+    }
+    // Taken apart, it is to be tried again.
+    bench.done("clean");
+    bench.act(&out("clean")).unwrap();
+    let test = bench.build().view(&BTreeMap::new()).shift.unwrap();
+    assert!(test.gears.iter().all(|g| g.tried.is_none()));
+}
+
+#[test]
+fn faults_of_gears_stand_at_their_field() {
+    type Case = (fn(&mut Value), &'static str, &'static str);
+    let cases: [Case; 6] = [
+        (
+            |v| v["gears"][1]["name"] = json!("first"),
+            "/gears/1/name",
+            "names must differ",
+        ),
+        (
+            |v| v["gears"][1]["position"] = json!("sixth"),
+            "/gears/1/position",
+            "no position",
+        ),
+        (
+            |v| v["gears"][0]["pairs"][0][0] = json!("none"),
+            "/gears/0/pairs/0/0",
+            "no part has the key",
+        ),
+        (
+            |v| v["gears"][0]["pairs"][0][1] = json!("in-shim"),
+            "/gears/0/pairs/0/1",
+            "has no teeth",
+        ),
+        (
+            |v| v["gears"][0]["pairs"][0][1] = json!("in-second"),
+            "/gears/0/pairs/0/1",
+            "on one shaft",
+        ),
+        (
+            |v| {
+                v["gears"][0]["pairs"] =
+                    json!([["in-first", "out-first"], ["in-second", "out-second"]]);
+            },
+            "/gears/0/pairs/1/0",
+            "power does not come",
+        ),
+    ];
+    for (change, place, says) in cases {
+        let mut value = serde_json::to_value(sheet("skelt-m5")).unwrap();
+        change(&mut value);
+        let faults = read(&value.to_string()).expect_err(place);
+        let found = faults.iter().find(|f| f.place == place);
+        let found = found.unwrap_or_else(|| panic!("{place}: {faults:#?}"));
+        assert!(found.message.contains(says), "{place}: {}", found.message);
     }
 }

@@ -35,8 +35,6 @@ interface Props {
   built?: ReadonlySet<string>
   /** What goes in or comes out next. */
   lit?: ReadonlySet<string>
-  /** To which side the telling face of a part looks: below nothing left, above it right. */
-  faces?: ReadonlyMap<string, number>
 }
 
 /** Nothing narrower is drawn over the whole width. */
@@ -57,7 +55,6 @@ export const ShaftRail = memo(function ShaftRail({
   onCut,
   built,
   lit,
-  faces,
 }: Props) {
   const { ref: ground, width } = useWidth<HTMLDivElement>(860, 560)
   const id = useId()
@@ -76,7 +73,7 @@ export const ShaftRail = memo(function ShaftRail({
           .map((shaft) => (
             <ShaftLine
               key={shaft.key}
-              {...{ shaft, checks, next, to, onPart, onCut, built, lit, faces, width, across, up, id }}
+              {...{ shaft, checks, next, to, onPart, onCut, built, lit, width, across, up, id }}
             />
           ))}
       </Named>
@@ -129,7 +126,6 @@ const ShaftLine = memo(function ShaftLine({
   onCut,
   built,
   lit,
-  faces,
   width,
   across,
   up,
@@ -193,9 +189,9 @@ const ShaftLine = memo(function ShaftLine({
             h={block.diameter_nm * up}
             id={id}
           />
-          {faces?.has(block.part) && (
+          {block.faces != null && (
             <FaceArrow
-              to={faces.get(block.part) ?? 0}
+              to={block.faces}
               at={((block.to_nm - block.from_nm) * across) / 2}
               y={(-block.diameter_nm * up) / 2 - 7}
             />

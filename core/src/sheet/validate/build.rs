@@ -88,7 +88,11 @@ impl Faults {
         }
     }
 
-    fn unique_name<'a>(&mut self, what: &str, names: impl Iterator<Item = (String, &'a String)>) {
+    pub(super) fn unique_name<'a>(
+        &mut self,
+        what: &str,
+        names: impl Iterator<Item = (String, &'a String)>,
+    ) {
         let mut seen = Vec::new();
         for (place, name) in names {
             if name.trim().is_empty() {

@@ -4,6 +4,7 @@ mod build;
 mod checks;
 mod dependencies;
 mod families;
+mod gears;
 mod packs;
 mod shafts;
 mod shape;
@@ -144,6 +145,7 @@ impl Faults {
         faults.checks(sheet, &shaft_of);
         faults.packs(sheet);
         faults.items(sheet);
+        faults.gears(sheet);
         faults.build(sheet);
         faults.0
     }

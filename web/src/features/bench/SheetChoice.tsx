@@ -1,6 +1,6 @@
 // The sheet of a box, found by typing a part of its name.
 import { useCombobox } from 'downshift'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { boxName } from '../../domain/labels'
 import type { Schemas } from '../../domain/schema'
 import { hasWords } from '../../domain/words'
@@ -22,7 +22,7 @@ export function SheetChoice({ id, sheets, value, onChange }: Props) {
     inputId: id,
     items: found,
     selectedItem: chosen,
-    inputValue: typed ?? chosen?.name ?? '',
+    inputValue: (chosen ? chosen.name : typed) ?? '',
     itemToString: (sheet) => sheet?.name ?? '',
     // Nobody who only looks at the list has chosen its first.
     stateReducer: (_, { type, changes }) =>
@@ -35,6 +35,11 @@ export function SheetChoice({ id, sheets, value, onChange }: Props) {
       onChange(selectedItem.key)
     },
   })
+  // Typed before the sheets were there, and left: the one that it names is chosen as they come.
+  const only = typed && value === '' && !isOpen && found.length === 1 ? found[0]?.key : undefined
+  useEffect(() => {
+    if (only) onChange(only)
+  }, [only, onChange])
   return (
     <div className="relative">
       <input

@@ -10,6 +10,7 @@ import { useTitle } from '../../ui/title'
 import { NextThing, Timer } from './NextThing'
 import { PartFacts } from './PartFacts'
 import { PrintList } from './PrintList'
+import { ShiftTest } from './ShiftTest'
 import { StepList } from './StepList'
 import { TearBackSheet, type Wanted } from './TearBackSheet'
 import { minutesWords, secondsLeft, useBuildAct, useNow, type Build } from './acts'
@@ -44,15 +45,12 @@ function Building({ box, build }: { box: Box; build: Build }) {
   const asked = params.get('back')
   const [back, setBack] = useState<Wanted | null>(asked ? { check: asked } : null)
   const [part, setPart] = useState<string | null>(null)
+  const [path, setPath] = useState<string[] | null>(null)
   const open = !box.finished_at && box.put_away_at == null
   const at = taken ?? ('step' in build.next ? build.next.step : -1)
   const built = useMemo(() => new Set(build.parts.filter((p) => p.is_in).map((p) => p.key)), [build.parts])
   const puts = build.steps[at]?.step.puts
-  const lit = useMemo(() => new Set(puts ?? []), [puts])
-  const faces = useMemo(
-    () => new Map(build.parts.flatMap((p) => (p.arrow ? [[p.key, p.arrow] as const] : []))),
-    [build.parts],
-  )
+  const lit = useMemo(() => new Set(path ?? puts ?? []), [path, puts])
   const goBack = (step: string) => {
     doing.reset()
     setBack({ step })
@@ -80,15 +78,8 @@ function Building({ box, build }: { box: Box; build: Build }) {
             <h1 className="px-3 py-5 text-2xl sm:px-6">The build of job {box.job_no}</h1>
           )}
           <section aria-label="Shafts" className="px-3 pb-6 sm:px-6">
-            <ShaftRail
-              rail={box.rail}
-              checks={box.checks}
-              to={to}
-              built={built}
-              lit={lit}
-              faces={faces}
-              onPart={setPart}
-            />
+            <ShaftRail rail={box.rail} checks={box.checks} to={to} built={built} lit={lit} onPart={setPart} />
+            {build.shift && <ShiftTest of={build.shift} doing={doing} open={open} onLook={setPath} />}
             <OffTheRails build={build} lit={lit} onPart={setPart} />
           </section>
         </div>

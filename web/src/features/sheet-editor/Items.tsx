@@ -1,11 +1,12 @@
 // Parts off the rails, and what is to be known of every part where it goes in: which one, which way round, its marks.
 import type { Schemas } from '../../domain/schema'
 import { Cell, type Column } from './Cell'
+import { Gears } from './Gears'
 import { Lines } from './Lines'
 import { Part } from './Part'
 import { Rows } from './Rows'
 import { freshKey, type Sheet } from './draft'
-import { FACES, ITEM_KINDS, TOWARDS, allParts } from './names'
+import { FACES, HANDS, ITEM_KINDS, TOWARDS, allParts } from './names'
 import { useWriting } from './writing'
 
 const ITEM: readonly Column[] = [
@@ -72,6 +73,7 @@ export function Items({ sheet, faults }: Props) {
           Name them
         </button>
       )}
+      <Gears sheet={sheet} faults={faults} />
       <h2 className="mt-8 text-lg">Which one, which way round, which marks</h2>
       {sheet.shafts.map((shaft, s) => (
         <Part
@@ -147,7 +149,7 @@ function Told({
     <div
       role="group"
       aria-label={part.name}
-      className="grid grid-cols-2 items-end gap-2 border-b border-line py-2 lg:grid-cols-[12rem_repeat(5,minmax(0,1fr))]"
+      className="grid grid-cols-2 items-end gap-2 border-b border-line py-2 lg:grid-cols-[10rem_repeat(6,minmax(0,1fr))]"
     >
       <p className="col-span-2 self-center font-semibold lg:col-span-1">{part.name || '(no name yet)'}</p>
       {choice('Face', 'facing/face', facing?.face, FACES, (face) =>
@@ -159,6 +161,11 @@ function Told({
       {choice('Twin', 'twin', part.twin ?? undefined, others, (twin) =>
         put(`${of}/twin`, twin === '' ? undefined : twin),
       )}
+      {'teeth' in part &&
+        part.teeth != null &&
+        choice('Teeth lean', 'helix', part.helix ?? undefined, HANDS, (hand) =>
+          put(`${of}/helix`, hand === '' ? undefined : hand),
+        )}
       {TOLD.map((column) => (
         <Cell
           key={column.field}

@@ -69,6 +69,8 @@ const tabOf: Record<string, Tab> = {
   packs: 'Packs',
   items: 'Parts',
   positions: 'Parts',
+  gears: 'Parts',
+  input_turns: 'Parts',
   build: 'Build',
 }
 

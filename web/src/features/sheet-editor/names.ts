@@ -31,6 +31,14 @@ export const STAGES = [
   ['back_off', 'back by an angle'],
   ['angle', 'further by an angle'],
 ] as const
+export const TURNINGS = [
+  ['clockwise', 'clockwise'],
+  ['anticlockwise', 'anticlockwise'],
+] as const
+export const HANDS = [
+  ['left', 'as a left-hand thread'],
+  ['right', 'as a right-hand thread'],
+] as const
 export const TOWARDS = [
   ['left', 'to the left'],
   ['right', 'to the right'],
@@ -64,3 +72,7 @@ export const EFFECT = [
 /** The parts on the rails, and those off them. */
 export const allParts = (sheet: Sheet) =>
   [...sheet.shafts.flatMap((s) => s.parts), ...(sheet.items ?? [])].map((p) => [p.key, called(p)] as const)
+
+/** The parts that have teeth. */
+export const toothedParts = (sheet: Sheet) =>
+  sheet.shafts.flatMap((s) => s.parts.filter((p) => p.teeth != null).map((p) => [p.key, called(p)] as const))
