@@ -10,7 +10,7 @@ use super::error::DbResult;
 use super::{Store, Tx};
 
 /// How many earlier boxes of a sheet tell how long its steps take.
-const BOXES: i64 = 40;
+const BOXES: i64 = 12;
 /// How many notes are offered for a sheet.
 const MOST_NOTES: i64 = 200;
 
