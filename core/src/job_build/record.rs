@@ -79,22 +79,22 @@ pub struct StepDone {
     /// The step's key.
     pub step: String,
     /// Why it was done otherwise, out of its order, or with something left over.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "String::is_empty")]
     pub why: String,
     /// The other way in which it was done.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "String::is_empty")]
     pub way: String,
     /// How many of the loose pieces are left over.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub left_over: Option<u32>,
     /// With which wrench it was tightened.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "String::is_empty")]
     pub wrench: String,
     /// How far it was tightened, in newton metres.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub torque_n_m: Option<f64>,
     /// What is worth knowing next time.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "String::is_empty")]
     pub note: String,
 }
 
