@@ -132,6 +132,7 @@ pub struct PartView {
     /// It is in the box.
     pub is_in: bool,
     /// It lies on a rail.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
     pub on_rail: bool,
     /// The step that puts it in, by its place in the list.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -156,6 +157,8 @@ pub struct PartView {
     pub marks: String,
     #[serde(skip_serializing_if = "String::is_empty")]
     pub note: String,
+    /// It is replaced at every overhaul.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
     pub always_new: bool,
     /// What it stays with.
     #[serde(skip_serializing_if = "Vec::is_empty")]
