@@ -114,7 +114,6 @@ impl<'a> Build<'a> {
         for &at in &order {
             done[at] = true;
         }
-        // A hold stops nothing before its own step is done.
         let open: Vec<bool> = holds.iter().map(|h| h.open).collect();
         let readiness = graph.readiness(&done, &open);
         Ok(Self {
@@ -173,9 +172,9 @@ impl<'a> Build<'a> {
     }
 
     /// The holds that stop something now: open, on a step that is done.
-    fn stopping(&self) -> impl Iterator<Item = (usize, &Hold<'a>)> + '_ {
-        let all = self.holds.iter().enumerate();
-        all.filter(|(_, h)| h.open && self.is_done(h.step))
+    fn stopping(&self) -> impl Iterator<Item = &Hold<'a>> + '_ {
+        let all = self.holds.iter();
+        all.filter(|h| h.open && self.is_done(h.step))
     }
 
     /// What people call a hold.

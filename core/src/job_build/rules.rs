@@ -299,8 +299,8 @@ impl Build<'_> {
             return None;
         }
         let rest = self.sheet.build.len() - self.order.len();
-        let proofs = self.stopping().filter(|(_, h)| h.ask.is_some());
-        let unasked: Vec<String> = proofs.map(|(_, h)| self.name_of_hold(&h.of)).collect();
+        let proofs = self.stopping().filter(|h| h.ask.is_some());
+        let unasked: Vec<String> = proofs.map(|h| self.name_of_hold(&h.of)).collect();
         match (rest, unasked.first()) {
             (0, None) => None,
             (0, Some(ask)) => Some(format!("“{ask}” is not answered as it should be.")),

@@ -269,12 +269,12 @@ impl Build<'_> {
             hold: h.of.clone(),
         };
         // A question is asked while the hands are still there.
-        let asked = self.stopping().find(|(_, h)| h.ask.is_some());
-        if let Some((_, h)) = asked {
+        let asked = self.stopping().find(|h| h.ask.is_some());
+        if let Some(h) = asked {
             return hold(h);
         }
         let ready = self.ready().next();
-        let stops = self.stopping().map(|(_, h)| h).next();
+        let stops = self.stopping().next();
         match (ready, stops) {
             // A check is made where it stands in the order, though nothing waits for it yet.
             (Some(ready), Some(stop)) if stop.step < ready => hold(stop),

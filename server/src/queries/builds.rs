@@ -23,21 +23,13 @@ pub struct LoadedBuild {
 }
 
 impl LoadedBuild {
-    /// The build of a job to look at.
+    /// The build of a job to look at, as of one moment.
     ///
     /// # Errors
     /// Where there is no such job, or the database does not answer.
     pub async fn of(store: &Store, job_no: i32) -> ApiResult<Self> {
-        let job = db::job::job(store, &store.pool, job_no).await?;
-        let rows = db::job::checks(store, &store.pool, job_no).await?;
-        let sheet = db::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
-        Ok(Self {
-            entries: db::build::entries(store, &store.pool, job_no).await?,
-            now: db::build::now(&store.pool).await?,
-            checks: facts(&rows),
-            job,
-            sheet,
-        })
+        let mut tx = store.moment().await?;
+        Self::held(store, &mut tx, job_no).await
     }
 
     /// The same within a transaction that holds the job.

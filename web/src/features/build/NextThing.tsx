@@ -27,7 +27,6 @@ export function NextThing({ job, build, doing, taken, onTaken, onBack }: Props) 
     )
   switch (next.kind) {
     case 'step':
-      return <ToDo key={build.steps[next.step]?.step.key} {...{ build, doing, onTaken }} at={next.step} />
     case 'wait':
       return <ToDo key={build.steps[next.step]?.step.key} {...{ build, doing, onTaken }} at={next.step} />
     case 'hold':

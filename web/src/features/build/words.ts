@@ -1,12 +1,12 @@
 // The words of a build.
 import type { Schemas } from '../../domain/schema'
 
-export const waitWords: Record<Schemas['WaitKind'], { begin: string; is: string; end: string }> = {
-  oven: { begin: 'It is in the oven', is: 'In the oven', end: 'It is out of the oven' },
-  freezer: { begin: 'It is in the freezer', is: 'In the freezer', end: 'It is out of the freezer' },
-  soak: { begin: 'It soaks', is: 'Soaking', end: 'It is soaked' },
-  cure: { begin: 'It sets now', is: 'Setting', end: 'It is set' },
-  cool: { begin: 'It cools now', is: 'Cooling', end: 'It is cool' },
+export const waitWords: Record<Schemas['WaitKind'], { begin: string; end: string }> = {
+  oven: { begin: 'It is in the oven', end: 'It is out of the oven' },
+  freezer: { begin: 'It is in the freezer', end: 'It is out of the freezer' },
+  soak: { begin: 'It soaks', end: 'It is soaked' },
+  cure: { begin: 'It sets now', end: 'It is set' },
+  cool: { begin: 'It cools now', end: 'It is cool' },
 }
 
 export function stageWords(stage: Schemas['sheet.Stage']) {
