@@ -292,3 +292,53 @@ test('steps are begun from the rails, written on, and what was noted at a step i
   await page.getByRole('tab', { name: /^Parts/ }).click()
   await expect(page.getByLabel('Face, Input shim')).toHaveValue('chamfer')
 })
+
+test('a part says what is to be known of it wherever it is drawn; the plan and the list name each other’s steps', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  await page.goto('/sheets/tolvane-t5')
+  await page.getByTestId('parts').locator('summary').click()
+  await page.getByRole('button', { name: '46 × Loose rollers of the idler gear' }).click()
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText('2.8 mm thick, 12 mm long')
+  await expect(dialog).toContainText('Goes in at step 8')
+  await page.keyboard.press('Escape')
+  const job = await freshJob(page, 'tolvane-t5')
+  await page.goto(`/jobs/${job}`)
+  await page.getByTestId('parts').locator('summary').click()
+  await page.getByRole('button', { name: 'Idler gear', exact: true }).click()
+  await expect(dialog).toContainText('Not in yet: step 9 of the build')
+  await page.keyboard.press('Escape')
+  await page.goto(`/jobs/${job}/plan`)
+  await page.getByRole('link', { name: 'step 28: Both shaft nuts to their torque, staked' }).first().click()
+  const step = page.getByRole('list', { name: 'Steps' }).getByRole('button', { expanded: true })
+  await expect(step).toContainText('Both shaft nuts to their torque')
+  await expect(step).toBeFocused()
+  // Rollers out of the tin and into the row: as many as the diameters say.
+  await page.getByRole('button', { name: /Loose rollers into the idler gear/ }).click()
+  await expect(page.getByTestId('roller-row')).toContainText('Rollers of 2.8 mm on 18 mm: 23 fit in a row.')
+})
+
+test('of two choices that land alike, the one with less taken apart comes first, and says so', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'ormhal-a4')
+  await act(page, job, { act: 'done', step: 'clean' })
+  const ask = 'Air comes out at the far end of every passage?'
+  await act(page, job, { act: 'proved', step: 'clean', ask, answer: 'yes' })
+  await act(page, job, { act: 'done', step: 'forward-piston', why: 'the drum is on the bench' })
+  await act(page, job, { act: 'done', step: 'springs', why: 'the drum is on the bench' })
+  await act(page, job, { act: 'began', step: 'soak' })
+  for (const step of ['soak', 'forward-in', 'forward-ring'])
+    await act(page, job, { act: 'done', step, why: 'soaked since yesterday' })
+  await fitted(page, job, 'forward-pack', '1.70 mm')
+  await read(page, job, 'forward-pack', 'dial_travel', travels('1.81', '1.82', '1.80'))
+  await page.goto(`/jobs/${job}/checks/forward-pack`)
+  const offered = page.getByRole('table', { name: 'Choices of every family that sets it, best first' })
+  await expect(offered.getByRole('row').nth(1)).toContainText(
+    'Forward snap rings · 1 step comes out · less than for the next, which lands alike',
+  )
+  await expect(offered.getByText('2 steps come out').first()).toBeVisible()
+})

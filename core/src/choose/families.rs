@@ -1,5 +1,6 @@
 //! One check that pieces of more than one family would set, offered in one list.
 
+use std::cmp::Ordering;
 use std::collections::BTreeSet;
 
 use serde::{Deserialize, Serialize};
@@ -17,6 +18,8 @@ pub struct OfFamily<'a> {
     pub out: Length,
     /// The choices, best first.
     pub ranked: &'a [Choice],
+    /// How many steps of the build come out to change its pieces.
+    pub steps_out: usize,
 }
 
 /// A choice out of one of the families.
@@ -29,11 +32,18 @@ pub struct Offer {
     pub out_nm: Length,
     /// What would go in.
     pub choice: Choice,
+    /// It stands before one no better and no worse, for which more of the build comes out.
+    pub less_taken_apart: bool,
 }
 
+/// Two settings whose distances from the target round to the same so many nanometres are alike: a micrometre, which no
+/// gauge on a bench tells apart.
+const ALIKE_NM: f64 = 1_000.0;
+
 /// The best choices over all of the families, ranked as one family's are: those that reach the shop's required probability
-/// before the rest; among those, nearest the target, fewest pieces, readiest source; among the rest, by chance.
-/// Of what comes to the same within a family, the best stands for all.
+/// before the rest; among those, nearest the target to the micrometre, then those for which less of the build comes out,
+/// then fewest pieces, readiest source; among the rest, by chance. Of what comes to the same within a family, the best
+/// stands for all.
 #[must_use]
 pub fn offers(asked: &[OfFamily<'_>], best: usize) -> Vec<Offer> {
     let of_each = asked.iter().enumerate().flat_map(|(of, asked)| {
@@ -41,14 +51,17 @@ pub fn offers(asked: &[OfFamily<'_>], best: usize) -> Vec<Offer> {
             of,
             out_nm: asked.out,
             choice: choice.clone(),
+            less_taken_apart: false,
         };
         asked.ranked.iter().map(offer)
     });
     let mut all: Vec<Offer> = of_each.collect();
     all.sort_by(|a, b| {
         let (a_merit, b_merit) = (merit(&a.choice), merit(&b.choice));
-        a_merit
-            .order(&b_merit)
+        let steps_out = |o: &Offer| asked[o.of].steps_out;
+        alike(&a_merit, &b_merit)
+            .then(steps_out(a).cmp(&steps_out(b)))
+            .then_with(|| a_merit.order(&b_merit))
             .then(b_merit.chance.total_cmp(&a_merit.chance))
             .then(a.of.cmp(&b.of))
     });
@@ -57,8 +70,25 @@ pub fn offers(asked: &[OfFamily<'_>], best: usize) -> Vec<Offer> {
         let more = o.choice.total_nm.nm() - o.out_nm.nm();
         seen.insert((asked[o.of].family, more))
     });
+    for at in 1..all.len() {
+        let (before, after) = (&all[at - 1], &all[at]);
+        all[at - 1].less_taken_apart = alike(&merit(&before.choice), &merit(&after.choice)).is_eq()
+            && asked[before.of].steps_out < asked[after.of].steps_out;
+    }
     all.truncate(best);
     all
+}
+
+/// Which of two lands better, as far as a bench can tell; less is better.
+fn alike(a: &Merit, b: &Merit) -> Ordering {
+    let near = |m: &Merit| (m.distance / ALIKE_NM).round();
+    let reaches = b.reaches_floor.cmp(&a.reaches_floor);
+    let lands = if a.reaches_floor {
+        Ordering::Equal
+    } else {
+        b.chance.total_cmp(&a.chance)
+    };
+    reaches.then(lands).then(near(a).total_cmp(&near(b)))
 }
 
 fn merit(choice: &Choice) -> Merit {

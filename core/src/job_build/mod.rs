@@ -12,6 +12,7 @@ pub use shift_test::{GearTurns, Push, ShiftTest, Tried, Turns, gears, gears_that
 pub use tear_back::{Target, TearBack};
 pub use view::{
     BuildView, DoneView, HoldView, Next, PartView, SelectorStands, StepState, StepView, Tearing,
+    parts,
 };
 
 use std::collections::BTreeMap;
@@ -60,6 +61,8 @@ pub struct Build<'a> {
     in_place: Vec<usize>,
     /// Done steps that the sheet does not have any more.
     gone: Vec<String>,
+    /// Which steps are done or left out, by their places.
+    done: Vec<bool>,
     readiness: Vec<Readiness>,
     now: DateTime<Utc>,
 }
@@ -126,6 +129,7 @@ impl<'a> Build<'a> {
             order,
             in_place,
             gone,
+            done,
             readiness,
             now,
         })
@@ -144,7 +148,7 @@ impl<'a> Build<'a> {
     }
 
     fn is_done(&self, at: usize) -> bool {
-        self.readiness[at] == Readiness::Done
+        self.done[at]
     }
 
     /// What is left of the time that a step takes, in minutes; none where it was not begun or takes none.
@@ -191,10 +195,8 @@ impl<'a> Build<'a> {
 
 /// The questions that are asked after a step: its own, and those that are asked again.
 fn asked_after<'a>(sheet: &'a Sheet, step: &'a BuildStep) -> impl Iterator<Item = &'a Ask> {
-    let others = sheet.build.iter().filter(|s| s.key != step.key);
-    let again = others
-        .flat_map(|s| &s.prove)
-        .filter(|a| a.again_after.contains(&step.key));
+    let all = sheet.build.iter().flat_map(|s| &s.prove);
+    let again = all.filter(|a| a.again_after.contains(&step.key));
     step.prove.iter().chain(again)
 }
 

@@ -183,7 +183,11 @@ impl Build<'_> {
                 "The sheet has no such way of doing it: take one of its own.",
             ));
         }
-        let count = step.loose.map(crate::sheet::Loose::in_all).or(step.count);
+        let count = step
+            .loose
+            .as_ref()
+            .map(crate::sheet::Loose::in_all)
+            .or(step.count);
         if let (Some(count), Some(over)) = (count, said.left_over)
             && over > 0
         {

@@ -6,7 +6,7 @@ use serde::Serialize;
 
 use super::{Build, HoldOf};
 use crate::refusal::{Refusal, Ruled};
-use crate::sheet::PartKind;
+use crate::sheet::{Check, PartKind};
 
 /// What somebody wants to get at.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -138,6 +138,25 @@ impl Build<'_> {
             falls,
             asked_again,
         })
+    }
+
+    /// How many steps come out to change the pieces that set a check, by the key of their family.
+    #[must_use]
+    pub fn steps_out(&self, check: &Check) -> BTreeMap<String, usize> {
+        let count = |target| {
+            let to = self.step_to(target).ok()?;
+            Some(self.comes_out(to).len())
+        };
+        let at_check = count(Target::Check(&check.key)).unwrap_or(0);
+        let first = check.set_by.iter().map(|s| (s.family.clone(), at_check));
+        let others = check.or_set_by.iter().map(|other| {
+            let part = other.part.as_deref().map(Target::Part);
+            (
+                other.family.clone(),
+                part.and_then(count).unwrap_or(at_check),
+            )
+        });
+        first.chain(others).collect()
     }
 
     /// The done steps that come out to get at one again, that one last.

@@ -6,10 +6,12 @@ use chrono::{DateTime, Utc};
 use serde::Serialize;
 
 use super::shift_test::{ShiftTest, Tried, gears_that_turn};
-use super::{Build, Hold, HoldOf, StepDone, Word};
+use super::{Build, BuildEntry, CheckFact, Hold, HoldOf, StepDone, Word};
+use crate::calculators::rollers::NeedleRow;
 use crate::measure::proof::YesNo;
 use crate::plan::steps::{Positions, Readiness};
-use crate::sheet::{BuildStep, Facing};
+use crate::refusal::Ruled;
+use crate::sheet::{BuildStep, PartCard, Sheet};
 
 /// The build of a job.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -17,6 +19,8 @@ use crate::sheet::{BuildStep, Facing};
 pub struct BuildView {
     /// Something is on record of it.
     pub begun: bool,
+    /// The moment as of which it is so, by the clock that its times are kept by.
+    pub now: DateTime<Utc>,
     /// The steps, in the sheet's order.
     pub steps: Vec<StepView>,
     /// The parts and items that it puts in.
@@ -64,6 +68,9 @@ pub struct StepView {
     /// The closing of the case in which the checks it holds for are made.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub closing: Option<String>,
+    /// The row of its loose rollers, worked out from the diameters, where the sheet has those.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub row: Option<NeedleRow>,
     /// What cannot be got at any more once it is done, and is not done.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub last_chance: Vec<String>,
@@ -123,46 +130,14 @@ pub struct HoldView {
     pub passed_over: Option<Word>,
 }
 
-/// A part or an item, with what is to be known of it where it goes in.
+/// A part or an item as the build sees it.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct PartView {
-    pub key: String,
-    pub name: String,
+    #[serde(flatten)]
+    pub card: PartCard,
     /// It is in the box.
     pub is_in: bool,
-    /// It lies on a rail.
-    #[serde(skip_serializing_if = "std::ops::Not::not")]
-    pub on_rail: bool,
-    /// The step that puts it in, by its place in the list.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub step: Option<usize>,
-    /// How many there are.
-    pub count: u32,
-    /// How to tell it from its twin.
-    #[serde(skip_serializing_if = "String::is_empty")]
-    pub which: String,
-    /// What it is easily taken for.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub twin: Option<String>,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub facing: Option<Facing>,
-    /// What it looks towards, in words.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub towards: Option<String>,
-    /// To which side along the rail that is: below zero left, above right; none where it is neither.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub arrow: Option<i8>,
-    #[serde(skip_serializing_if = "String::is_empty")]
-    pub marks: String,
-    #[serde(skip_serializing_if = "String::is_empty")]
-    pub note: String,
-    /// It is replaced at every overhaul.
-    #[serde(skip_serializing_if = "std::ops::Not::not")]
-    pub always_new: bool,
-    /// What it stays with.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
-    pub kept_with: Vec<String>,
 }
 
 /// The one next thing.
@@ -231,6 +206,27 @@ pub struct Tearing {
     pub out: Vec<usize>,
 }
 
+/// The parts of a job's sheet, with what of them is in; where the sheet has no steps, nothing is known of that.
+///
+/// # Errors
+/// As of [`Build::of`].
+pub fn parts(
+    sheet: &Sheet,
+    entries: &[BuildEntry],
+    checks: &[CheckFact],
+    now: DateTime<Utc>,
+) -> Ruled<Vec<PartView>> {
+    if !sheet.build.is_empty() {
+        return Ok(Build::of(sheet, entries, checks, now)?.parts());
+    }
+    let cards = sheet.part_cards().into_iter();
+    let view = |card: PartCard| PartView {
+        is_in: card.stands_there,
+        card,
+    };
+    Ok(cards.map(view).collect())
+}
+
 impl Build<'_> {
     /// The build as it is sent, with the shop's own times where it has them.
     #[must_use]
@@ -242,6 +238,7 @@ impl Build<'_> {
             own_times.get(&step.key).copied().or(step.minutes)
         };
         BuildView {
+            now: self.now,
             begun: !self.standing.steps.is_empty() || self.standing.tearing.is_some(),
             steps: (0..self.sheet.build.len())
                 .map(|at| self.step_view(at))
@@ -305,6 +302,12 @@ impl Build<'_> {
     #[must_use]
     pub fn done_count(&self) -> usize {
         self.order.len()
+    }
+
+    /// How many steps there are.
+    #[must_use]
+    pub fn step_count(&self) -> usize {
+        self.sheet.build.len()
     }
 
     /// Each gear as it should turn, and how it was tried last.
@@ -404,13 +407,11 @@ impl Build<'_> {
             .collect();
         let checks = step.hold.iter().filter_map(|key| self.sheet.check(key));
         let closing = checks.map(|c| c.closing.clone()).find(|c| !c.is_empty());
-        let done: Vec<bool> = (0..self.sheet.build.len())
-            .map(|at| self.is_done(at))
-            .collect();
-        let last_chance = if self.is_done(at) || step.covers.is_empty() {
-            Vec::new()
+        // Told at the step's turn: before that, what comes first is still to be done.
+        let last_chance = if self.readiness[at] == Readiness::Ready {
+            self.graph.last_chance(&self.done, at)
         } else {
-            self.graph.last_chance(&done, at)
+            Vec::new()
         };
         StepView {
             state: self.state(at),
@@ -422,6 +423,7 @@ impl Build<'_> {
             began_at: record.and_then(|r| r.began.as_ref()).map(|b| b.1),
             holds,
             closing,
+            row: step.loose.as_ref().and_then(|l| l.row()?.ok()),
             last_chance: last_chance
                 .into_iter()
                 .map(|s| self.step(s).what.clone())
@@ -495,75 +497,13 @@ impl Build<'_> {
     }
 
     fn parts(&self) -> Vec<PartView> {
-        let build = &self.sheet.build;
-        let step_of = |key: &str| build.iter().position(|s| s.puts.iter().any(|p| p == key));
-        let name = |key: &str| {
-            let name = self.sheet.name_of_part(key);
-            name.map_or_else(|| key.to_owned(), str::to_owned)
-        };
-        // Where steps do not say what they put in, nothing is known of what is in.
-        let is_in = |step: Option<usize>| step.is_some_and(|at| self.is_done(at));
-        let mut found = Vec::new();
-        for shaft in &self.sheet.shafts {
-            for part in &shaft.parts {
-                let towards = part.facing.as_ref().map(|f| f.towards.as_str());
-                let step = step_of(&part.key);
-                found.push(PartView {
-                    is_in: is_in(step) || part.kind == crate::sheet::PartKind::Housing,
-                    on_rail: true,
-                    step,
-                    count: 1,
-                    which: part.which.clone(),
-                    twin: part.twin.as_deref().map(name),
-                    towards: towards.map(|t| self.towards(t)),
-                    arrow: shaft.faces(part),
-                    facing: part.facing.clone(),
-                    marks: part.marks.clone(),
-                    note: part.note.clone(),
-                    always_new: part.always_new,
-                    kept_with: part.kept_with.iter().map(|k| name(k)).collect(),
-                    name: part.name.clone(),
-                    key: part.key.clone(),
-                });
-            }
-        }
-        for item in &self.sheet.items {
-            let step = step_of(&item.key);
-            let towards = item.facing.as_ref().map(|f| f.towards.as_str());
-            found.push(PartView {
-                is_in: is_in(step),
-                on_rail: false,
-                step,
-                count: item.count.unwrap_or(1),
-                which: item.which.clone(),
-                twin: item.twin.as_deref().map(name),
-                towards: towards.map(|t| self.towards(t)),
-                arrow: None,
-                facing: item.facing.clone(),
-                marks: item.marks.clone(),
-                note: String::new(),
-                always_new: item.always_new,
-                kept_with: item.kept_with.iter().map(|k| name(k)).collect(),
-                name: item.name.clone(),
-                key: item.key.clone(),
-            });
-        }
-        found
-    }
-
-    /// What a face looks towards, in words.
-    fn towards(&self, said: &str) -> String {
-        match said {
-            "left" => "to the left".into(),
-            "right" => "to the right".into(),
-            "up" => "up".into(),
-            "out" => "outward".into(),
-            "in" => "inward".into(),
-            "load" => "to the load".into(),
-            key => {
-                let name = self.sheet.name_of_part(key).unwrap_or(key);
-                format!("to {}", crate::texts::in_sentence(name))
-            }
-        }
+        let cards = self.sheet.part_cards().into_iter();
+        cards
+            .map(|card| PartView {
+                // Where no step says what it puts in, nothing is known of what is in but the case.
+                is_in: card.stands_there || card.step.is_some_and(|at| self.is_done(at)),
+                card,
+            })
+            .collect()
     }
 }

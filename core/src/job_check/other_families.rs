@@ -23,6 +23,10 @@ pub struct OfferView {
     /// What comes out for it of those that are in, in nanometres together; none for the first family, whose
     /// pieces all come out.
     pub out_nm: Option<Length>,
+    /// How many steps of the job's build come out to change its pieces.
+    pub steps_out: usize,
+    /// It stands before the next, which is no better and no worse, since less of the build comes out for it.
+    pub less_taken_apart: bool,
     /// Where its drawer is.
     pub place: String,
     /// What goes in.
@@ -149,6 +153,7 @@ impl Record {
         let Some(estimate) = estimate.filter(|_| !spec.check.or_set_by.is_empty()) else {
             return Ok(Vec::new());
         };
+        let steps_out = |family: &str| self.steps_out.get(family).copied().unwrap_or(0);
         let swaps = self.swaps(spec);
         let ranked = swaps
             .iter()
@@ -160,6 +165,7 @@ impl Record {
             // All of its pieces come out: what matters is what their totals differ by.
             out: Length::ZERO,
             ranked: &choices.ranked,
+            steps_out: spec.family().map_or(0, steps_out),
         });
         let mut asked: Vec<OfFamily<'_>> = of_first.into_iter().collect();
         let own = asked.len();
@@ -167,9 +173,16 @@ impl Record {
             family: swap.drawer,
             out: swap.out(),
             ranked,
+            steps_out: steps_out(&self.others[swap.drawer].family_key),
         }));
         let found = offers(&asked, SHOWN);
-        let view = |Offer { of, out_nm, choice }: Offer| {
+        let view = |offer: Offer| {
+            let Offer {
+                of,
+                out_nm,
+                choice,
+                less_taken_apart,
+            } = offer;
             let swap = of.checked_sub(own).and_then(|s| swaps.get(s));
             let (family_key, lines) = match swap.map(|s| &self.others[s.drawer]) {
                 Some(drawer) => (drawer.family_key.clone(), &drawer.stock),
@@ -179,6 +192,8 @@ impl Record {
             let named = spec.sheet.family(&family_key).map(|f| f.name.clone());
             OfferView {
                 family_name: named.unwrap_or_else(|| family_key.clone()),
+                steps_out: steps_out(&family_key),
+                less_taken_apart,
                 family_key,
                 out_nm: swap.map(|_| out_nm),
                 place: places.find(|p| !p.is_empty()).unwrap_or_default(),

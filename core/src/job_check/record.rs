@@ -1,5 +1,7 @@
 //! Everything recorded of one check of one job. Records are only ever added; what stands follows from all of them.
 
+use std::collections::BTreeMap;
+
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
@@ -427,6 +429,9 @@ pub struct Record {
     pub measured_before: MeasuredBefore,
     /// The chance in window the shop asks for.
     pub required_probability: f64,
+    /// How many steps of the job's build come out to change its pieces, by the key of their family; nothing where none is
+    /// begun, or one family alone sets it.
+    pub steps_out: BTreeMap<String, usize>,
 }
 
 impl ReadingRecord {

@@ -3,7 +3,9 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::calculators::rollers::{NeedleRow, RowError, row};
 use crate::measure::proof::YesNo;
+use crate::units::written::Written;
 
 /// Something to be done when the box is put together, in its order.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -101,7 +103,7 @@ impl BuildStep {
 }
 
 /// Rows of loose rollers or balls.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = sheet::Loose))]
 pub struct Loose {
@@ -109,13 +111,26 @@ pub struct Loose {
     pub rows: u32,
     #[schemars(range(min = 1, max = 200))]
     pub per_row: u32,
+    /// The diameter of what they run on; with that of a roller, the row is worked out from both.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub shaft: Option<Written>,
+    /// The diameter of one roller.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub roller: Option<Written>,
 }
 
 impl Loose {
     /// How many are laid out for all rows.
     #[must_use]
-    pub const fn in_all(self) -> u32 {
+    pub const fn in_all(&self) -> u32 {
         self.rows * self.per_row
+    }
+
+    /// The row as the diameters make it, where both are known.
+    pub(crate) fn row(&self) -> Option<Result<NeedleRow, RowError>> {
+        let (shaft, roller) = (self.shaft.as_ref()?, self.roller.as_ref()?);
+        let of = (shaft.length(), roller.length());
+        Some(row(of.0, of.1, self.rows, Some(self.per_row)))
     }
 }
 

@@ -229,6 +229,9 @@ pub struct OrSetBy {
     #[serde(default = "one", skip_serializing_if = "is_one")]
     #[schemars(range(min = 1, max = 8))]
     pub pieces: u32,
+    /// The key of the part or item that they are, so that the build knows what comes out to change them.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub part: Option<String>,
 }
 
 /// A question that is answered yes or no by hand.

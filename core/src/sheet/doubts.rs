@@ -5,7 +5,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::{Check, CheckKind, Part, PartKind, Shaft, Sheet};
+use super::{BuildStep, Check, CheckKind, Part, PartKind, Shaft, Sheet};
 use crate::units::length::Length;
 
 /// A thing to look at: not wrong by itself, but no box that was drawn so would run as the sheet says.
@@ -74,6 +74,9 @@ pub fn doubts(sheet: &Sheet) -> Vec<Doubt> {
         forks(check, &place, &mut found);
         cones(sheet, check, &place, &mut found);
     }
+    for (b, step) in sheet.build.iter().enumerate() {
+        rows(step, &format!("/build/{b}"), &mut found);
+    }
     for (p, pack) in sheet.packs.iter().enumerate() {
         found.extend(pack.doubts().into_iter().map(|odd| {
             let plate = odd.plate.unwrap_or(0);
@@ -89,6 +92,21 @@ pub fn doubts(sheet: &Sheet) -> Vec<Doubt> {
         doubt.why = left.map(|w| w.why.clone());
     }
     found
+}
+
+/// Whether one more roller would go into the rows of a step.
+fn rows(step: &BuildStep, place: &str, found: &mut Vec<Doubt>) {
+    let row = step.loose.as_ref().and_then(|l| l.row()?.ok());
+    found.extend(row.filter(|r| r.one_missing).map(|row| {
+        Doubt::new(
+            format!("{place}/loose/per_row"),
+            format!("row {}", step.key),
+            format!(
+                "there is room for {} in a row, and {} are written: count them, or measure the roller",
+                row.most, row.count
+            ),
+        )
+    }));
 }
 
 /// The pairs of two shafts, in the order of the first one's list.

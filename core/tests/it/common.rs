@@ -1,5 +1,7 @@
 //! A record of a check, built up as it would be at the bench, and what a rule says of it.
 
+use std::collections::BTreeMap;
+
 use anvil_core::job_check::past::MeasuredBefore;
 use anvil_core::job_check::record::{
     ChecklistEntry, Head, ReadingRecord, Record, Setting, SettingPiece, SettingState, SignAct,
@@ -85,6 +87,7 @@ pub fn blank(key: &str) -> Record {
         bias_decisions: Vec::new(),
         assemblies: Vec::new(),
         measured_before: MeasuredBefore::default(),
+        steps_out: BTreeMap::new(),
         required_probability: 0.95,
     }
 }

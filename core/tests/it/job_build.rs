@@ -6,9 +6,10 @@ use anvil_core::job_build::{
     Build, BuildAct, BuildEntry, CheckFact, HoldOf, Next, StepDone, StepState, Target, Turns,
     own_times,
 };
+use anvil_core::job_check::closing_plan::plan_view;
 use anvil_core::measure::proof::YesNo;
 use anvil_core::refusal::Nature;
-use anvil_core::sheet::{Sheet, proposed_steps, read};
+use anvil_core::sheet::{Sheet, doubts, proposed_steps, read};
 use chrono::{DateTime, Duration, Utc};
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -78,6 +79,17 @@ impl Bench {
 
     fn done(&mut self, step: &str) {
         self.act(&done(step))
+            .unwrap_or_else(|e| panic!("{step}: {e:?}"));
+    }
+
+    /// Does a step before its turn.
+    fn out_of_order(&mut self, step: &str) {
+        let how = StepDone {
+            step: step.into(),
+            why: "it lay ready".into(),
+            ..StepDone::default()
+        };
+        self.act(&BuildAct::Done(how))
             .unwrap_or_else(|e| panic!("{step}: {e:?}"));
     }
 
@@ -471,10 +483,20 @@ fn the_selector_is_turned_the_fewest_notches_there_and_back() {
 #[test]
 fn a_closing_tells_what_can_no_longer_be_got_at() {
     let mut bench = Bench::at("tolvane-t5");
+    let last_chance = |bench: &Bench| {
+        let view = bench.build().view(&BTreeMap::new());
+        let mut steps = view.steps.into_iter();
+        steps.find(|s| s.step.key == "diff-in").unwrap().last_chance
+    };
     bench.done("clean");
-    let view = bench.build().view(&BTreeMap::new());
-    let cover = view.steps.iter().find(|s| s.step.key == "diff-in").unwrap();
-    assert_eq!(cover.last_chance, ["Magnet wiped and back in its pocket"]);
+    assert!(bench.step(), "what is asked after it is answered");
+    assert_eq!(last_chance(&bench), [""; 0], "others come before it");
+    // Nobody has thought of the magnet.
+    bench.sign("diff-side");
+    for step in ["diff-gears", "diff-ring-on", "diff-bearings"] {
+        bench.out_of_order(step);
+    }
+    assert_eq!(last_chance(&bench), ["Magnet wiped and back in its pocket"]);
 }
 
 #[test]
@@ -539,11 +561,106 @@ fn steps_are_proposed_that_make_a_sound_sheet_and_put_every_part_in() {
     }
 }
 
+/// The row of the idler's rollers, against the angle that each takes on the pitch circle, summed up.
+#[test]
+fn a_row_of_rollers_is_worked_out_and_one_short_is_pointed_at() {
+    let bench = Bench::at("tolvane-t5");
+    let view = bench.build().view(&BTreeMap::new());
+    let mut steps = view.steps.into_iter();
+    let row = steps
+        .find(|s| s.step.key == "idler-rows")
+        .unwrap()
+        .row
+        .unwrap();
+    let each = 2.0 * (1.4_f64 / 10.4).asin();
+    let most = (1..100)
+        .take_while(|n| f64::from(*n) * each <= 2.0 * std::f64::consts::PI)
+        .count();
+    assert_eq!((row.most as usize, row.count as usize), (most, most));
+    let mut value = serde_json::to_value(&bench.sheet).unwrap();
+    let steps = value["build"].as_array_mut().unwrap();
+    let at = steps.iter().position(|s| s["key"] == "idler-rows").unwrap();
+    steps[at]["loose"]["per_row"] = json!(22);
+    let short: Sheet = read(&value.to_string()).unwrap();
+    let found = doubts(&short);
+    assert_eq!(found.len(), 1, "{found:#?}");
+    assert_eq!(found[0].place, format!("/build/{at}/loose/per_row"));
+    assert!(
+        found[0].message.contains("room for 23"),
+        "{}",
+        found[0].message
+    );
+}
+
+#[test]
+fn the_plan_of_closings_names_the_steps_that_close_the_case() {
+    let van = sheet("tolvane-t5");
+    let plan = plan_view(&van, |_| None);
+    let said: Vec<_> = plan
+        .steps
+        .iter()
+        .map(|c| (c.closing.as_str(), c.step.key.as_str()))
+        .collect();
+    assert_eq!(
+        said,
+        [
+            ("case, without gears", "diff-in"),
+            ("case, all shafts", "case-closed"),
+            ("end cover off", "nuts"),
+        ]
+    );
+    for check in &plan.checks {
+        let step = check
+            .step
+            .as_ref()
+            .expect("a step is held for every check of the van");
+        let of = &van.build[step.number - 1];
+        assert!(of.key == step.key && of.hold.contains(&check.check_key));
+    }
+}
+
+#[test]
+fn what_changing_pieces_takes_apart_is_counted_for_each_family() {
+    let mut bench = Bench::at("ormhal-a4");
+    while bench.build().done_count() == 0
+        || !bench
+            .entries
+            .iter()
+            .any(|e| matches!(&e.act, BuildAct::Done(d) if d.step == "drums-nested"))
+    {
+        assert!(bench.step());
+    }
+    let check = bench.sheet.check("forward-pack").unwrap();
+    let out: Vec<(String, usize)> = bench.build().steps_out(check).into_iter().collect();
+    let count = |target| {
+        bench
+            .build()
+            .tear_back(target, &BTreeMap::new())
+            .unwrap()
+            .out
+            .len()
+    };
+    let (ring, plates) = (
+        count(Target::Part("ring-forward")),
+        count(Target::Part("plates-forward")),
+    );
+    assert_eq!(plates, ring + 1, "the ring comes out to get at the plates");
+    assert_eq!(
+        out,
+        [
+            ("a4-forward-plate".to_owned(), plates),
+            ("a4-forward-ring".to_owned(), ring),
+            ("a4-forward-steel".to_owned(), plates),
+        ]
+    );
+}
+
 /// Every fault of the parts list and of the steps stands at its field.
 #[test]
+#[allow(clippy::too_many_lines)] // a table of cases
 fn faults_of_parts_and_steps_stand_at_their_field() {
     type Case = (fn(&mut Value), &'static str, &'static str);
-    let cases: [Case; 17] = [
+    let cases: [Case; 20] = [
         (
             |v| v["items"][0]["key"] = json!("in-first"),
             "/items/0/key",
@@ -608,6 +725,27 @@ fn faults_of_parts_and_steps_stand_at_their_field() {
             |v| v["build"][18]["loose"] = json!({"rows": 2, "per_row": 2}),
             "/build/18/count",
             "make 4",
+        ),
+        (
+            |v| v["build"][0]["loose"] = json!({"rows": 1, "per_row": 23, "roller": "2.8 mm"}),
+            "/build/0/loose/shaft",
+            "write both, or neither",
+        ),
+        (
+            |v| {
+                v["build"][0]["loose"] =
+                    json!({"rows": 1, "per_row": 24, "shaft": "18 mm", "roller": "2.8 mm"});
+            },
+            "/build/0/loose/per_row",
+            "24 do not fit in a row: 23 do",
+        ),
+        (
+            |v| {
+                v["checks"][0]["or_set_by"] =
+                    json!([{"family": "no", "fitted": "1 mm", "part": "gone"}]);
+            },
+            "/checks/0/or_set_by/0/part",
+            "no part or item",
         ),
         (
             |v| v["build"][0]["hold"] = json!(["none"]),

@@ -26,8 +26,20 @@ const CORE: &[(&str, &[&str])] = &[
         &["choose", "stock", "verdict", "uncertainty", "units"],
     ),
     (
+        "calculators",
+        &[
+            "choose",
+            "measure",
+            "materials",
+            "verdict",
+            "uncertainty",
+            "units",
+        ],
+    ),
+    (
         "sheet",
         &[
+            "calculators",
             "choose",
             "measure",
             "materials",
@@ -41,17 +53,14 @@ const CORE: &[(&str, &[&str])] = &[
     ("plan", &[]),
     (
         "job_build",
-        &["plan", "sheet", "measure", "units", "refusal", "texts"],
-    ),
-    (
-        "calculators",
         &[
-            "choose",
+            "plan",
+            "sheet",
+            "calculators",
             "measure",
-            "materials",
-            "verdict",
-            "uncertainty",
             "units",
+            "refusal",
+            "texts",
         ],
     ),
     (

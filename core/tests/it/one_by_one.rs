@@ -269,9 +269,56 @@ fn offered(requests: &[(usize, Request<'_>)], best: usize) -> Vec<Offer> {
             family: *family,
             out: request.fitted,
             ranked,
+            steps_out: 0,
         })
         .collect();
     offers(&asked, best)
+}
+
+#[test]
+fn of_two_that_land_alike_the_one_with_less_taken_apart_comes_first() {
+    let (rings, plates) = (stock(&[1_900]), stock(&[5_400]));
+    let requests = [request(&rings, 1_500, 1), request(&plates, 5_000, 1)];
+    let ranked = requests
+        .each_ref()
+        .map(|request| choose(request).unwrap().ranked);
+    let asked = |ring_steps: usize, plate_steps: usize| {
+        let of = |family: usize, steps_out| OfFamily {
+            family,
+            out: requests[family].fitted,
+            ranked: &ranked[family],
+            steps_out,
+        };
+        let found = offers(&[of(0, ring_steps), of(1, plate_steps)], 6);
+        let said: Vec<_> = found.iter().map(|o| (o.of, o.less_taken_apart)).collect();
+        said
+    };
+    assert_eq!(asked(5, 2), [(1, true), (0, false)]);
+    assert_eq!(asked(2, 5), [(0, true), (1, false)]);
+    assert_eq!(
+        asked(3, 3),
+        [(0, false), (1, false)],
+        "nothing decides: the sheet's own order"
+    );
+    // A figure that lands better comes first, whatever is taken apart for it.
+    let nearer = stock(&[1_910]);
+    let nearer = choose(&request(&nearer, 1_500, 1)).unwrap().ranked;
+    let further = [
+        OfFamily {
+            family: 0,
+            out: um(1_500),
+            ranked: &nearer,
+            steps_out: 0,
+        },
+        OfFamily {
+            family: 1,
+            out: um(5_000),
+            ranked: &ranked[1],
+            steps_out: 9,
+        },
+    ];
+    let found = offers(&further, 6);
+    assert_eq!((found[0].of, found[0].less_taken_apart), (1, false));
 }
 
 #[test]

@@ -1,6 +1,6 @@
 //! The build of a job: its steps, what comes next, what comes out again.
 
-use anvil_core::job_build::{BuildView, Target, TearBack};
+use anvil_core::job_build::{BuildView, PartView, Target, TearBack};
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
 
@@ -17,9 +17,15 @@ use crate::queries::builds::LoadedBuild;
     responses((status = 200, body = BuildView), (status = 404, body = Problem)))]
 #[get("/jobs/<job_no>/build")]
 pub async fn one(store: &State<Store>, job_no: i32) -> ApiResult<Json<BuildView>> {
-    let loaded = LoadedBuild::of(store, job_no).await?;
-    let times = loaded.own_times(store).await?;
-    Ok(Json(loaded.build()?.view(&times)))
+    seen(store, &LoadedBuild::of(store, job_no).await?).await
+}
+
+/// The parts of a job's box, with what of them is in.
+#[utoipa::path(operation_id = "builds_parts", context_path = "/api", tag = "builds", params(("job_no" = i32, Path,)),
+    responses((status = 200, body = Vec<PartView>), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>/parts")]
+pub async fn parts(store: &State<Store>, job_no: i32) -> ApiResult<Json<Vec<PartView>>> {
+    Ok(Json(LoadedBuild::of(store, job_no).await?.parts()?))
 }
 
 /// Puts on record what somebody did with a job's build.
@@ -34,8 +40,14 @@ pub async fn act(
     key: IdempotencyKey,
     act: Body<BuildActIn>,
 ) -> ApiResult<Json<BuildView>> {
-    builds::act(store, &key, job_no, &act).await?;
-    one(store, job_no).await
+    let loaded = builds::act(store, &key, job_no, &act).await?;
+    seen(store, &loaded).await
+}
+
+/// How a build stands, with the shop's own times.
+async fn seen(store: &Store, loaded: &LoadedBuild) -> ApiResult<Json<BuildView>> {
+    let times = loaded.own_times(store).await?;
+    Ok(Json(loaded.build()?.view(&times)))
 }
 
 /// What was found worth knowing at the steps of a sheet, the newest first.

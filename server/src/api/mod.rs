@@ -92,6 +92,7 @@ routes_and_description! {
     GET  "/jobs/{job_no}/build"                                          => builds::one,
     POST "/jobs/{job_no}/build"                                          => builds::act,
     GET  "/jobs/{job_no}/build/tear-back"                                => builds::tear_back,
+    GET  "/jobs/{job_no}/parts"                                          => builds::parts,
     GET  "/sheets/{key}/notes"                                           => builds::notes,
     GET  "/sheets/{key}/plan"                                            => plan::plan_sheet,
     GET  "/sheets/{key}/past"                                            => predictions::past_sheet,

@@ -1,19 +1,20 @@
 //! The writes on a job's build.
 
-use anvil_core::job_build::{BuildAct, Target};
+use anvil_core::job_build::{BuildAct, BuildEntry, Target};
 use anvil_core::job_check::record::Signing;
 use serde::{Deserialize, Serialize};
+use tokio::sync::Mutex;
 use utoipa::ToSchema;
 
 use super::Write;
 use super::locked_check::settle_again;
-use super::settle_build::settle_build;
+use super::settle_build::settle;
 use crate::db::check::{self, Bump};
 use crate::db::{Store, Tx, build, job, locks};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
-use crate::queries::builds::LoadedBuild;
+use crate::queries::builds::{LoadedBuild, facts};
 
 /// What somebody did with a build.
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
@@ -24,7 +25,8 @@ pub struct BuildActIn {
     pub who: String,
 }
 
-/// Puts what somebody did on record, where it can be so. Taking the box apart reopens the signed checks that fall with it.
+/// Puts what somebody did on record, where it can be so, and answers the build as it is then. Taking the box apart reopens
+/// the signed checks that fall with it.
 ///
 /// # Errors
 /// See [`anvil_core::job_build::Build::taken`]; where the job is handed over or put away.
@@ -33,8 +35,11 @@ pub async fn act(
     key: &IdempotencyKey,
     job_no: i32,
     new: &BuildActIn,
-) -> ApiResult<()> {
+) -> ApiResult<LoadedBuild> {
     let request = (job_no, &new.act);
+    // What the write leaves behind need not be loaded again; where it was done before, it is.
+    let left = Mutex::new(None);
+    let left_by = &left;
     Write::once(
         store,
         key,
@@ -42,7 +47,7 @@ pub async fn act(
         ("build", &request),
         |mut tx| async move {
             locks::hold_jobs(store, &mut tx, &[job_no]).await?;
-            let loaded = LoadedBuild::held(store, &mut tx, job_no).await?;
+            let mut loaded = LoadedBuild::held(store, &mut tx, job_no).await?;
             let row = &loaded.job.row;
             if row.finished_at.is_some() || row.put_away_at.is_some() {
                 return Err(Problem::conflict(
@@ -59,19 +64,33 @@ pub async fn act(
                 }
                 _ => Vec::new(),
             };
-            build::add(store, &mut tx, job_no, &act, &new.who).await?;
+            drop(standing);
+            let at = build::add(store, &mut tx, job_no, &act, &new.who).await?;
             if let BuildAct::TornBack { why, .. } = &act {
                 let reason = format!("Taken apart again: {why}");
                 let keys: Vec<String> = falls.into_iter().map(|f| f.check).collect();
                 reopen(store, &mut tx, job_no, &keys, (&reason, &new.who)).await?;
             }
-            let rows = job::checks(store, &mut *tx, job_no).await?;
-            settle_build(store, &mut tx, job_no, &loaded.sheet, &rows).await?;
+            if matches!(act, BuildAct::TornBack { .. }) {
+                loaded.checks = facts(&job::checks(store, &mut *tx, job_no).await?);
+            }
+            loaded.entries.push(BuildEntry {
+                act,
+                who: new.who.clone(),
+                at,
+            });
+            loaded.now = at;
+            settle(store, &mut tx, job_no, &loaded.build()?).await?;
+            *left_by.lock().await = Some(loaded);
             Ok((tx, ()))
         },
     )
-    .await
-    .inspect(|()| store.due.notify_one())
+    .await?;
+    store.due.notify_one();
+    match left.into_inner() {
+        Some(loaded) => Ok(loaded),
+        None => LoadedBuild::of(store, job_no).await,
+    }
 }
 
 /// Reopens signed checks of a job that is held.

@@ -28,9 +28,16 @@ pub async fn settle_build(
     }
     let facts = facts(checks);
     let now = build::now(&mut **tx).await?;
-    let standing = Build::of(sheet, &entries, &facts, now)?;
-    let next = standing.next_in_words();
+    settle(store, tx, job_no, &Build::of(sheet, &entries, &facts, now)?).await
+}
+
+/// Stores what comes next in a build that is known.
+///
+/// # Errors
+/// Where the database does not answer.
+pub async fn settle(store: &Store, tx: &mut Tx, job_no: i32, of: &Build<'_>) -> ApiResult<()> {
+    let next = of.next_in_words();
     let figure = |n: usize| i32::try_from(n).unwrap_or(i32::MAX);
-    let done_of = (figure(standing.done_count()), figure(sheet.build.len()));
+    let done_of = (figure(of.done_count()), figure(of.step_count()));
     Ok(build::settle(store, tx, job_no, next.as_deref(), done_of).await?)
 }

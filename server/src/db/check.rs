@@ -283,6 +283,7 @@ impl Surroundings {
             pools: self.pools.0.clone(),
             checklist: of.checklist.0,
             required_probability: self.required_probability,
+            steps_out: BTreeMap::new(),
         }
     }
 

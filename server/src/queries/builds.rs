@@ -3,9 +3,9 @@
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-use anvil_core::job_build::{Build, BuildEntry, CheckFact, own_times};
+use anvil_core::job_build::{Build, BuildEntry, CheckFact, PartView, own_times, parts};
 use anvil_core::job_check::workflow::Phase;
-use anvil_core::sheet::Sheet;
+use anvil_core::sheet::{Check, Sheet};
 use chrono::{DateTime, Utc};
 
 use crate::db::job::{CheckRow, Job};
@@ -60,6 +60,27 @@ impl LoadedBuild {
             &self.checks,
             self.now,
         )?)
+    }
+
+    /// The parts of its sheet, with what of them is in.
+    ///
+    /// # Errors
+    /// Where the record contradicts the sheet.
+    pub fn parts(&self) -> ApiResult<Vec<PartView>> {
+        let Self { sheet, now, .. } = self;
+        Ok(parts(sheet, &self.entries, &self.checks, *now)?)
+    }
+
+    /// How many steps come out to change the pieces that set a check, by the key of their family; none where nothing of
+    /// the box is built.
+    ///
+    /// # Errors
+    /// Where the record contradicts the sheet.
+    pub fn steps_out(&self, check: &Check) -> ApiResult<BTreeMap<String, usize>> {
+        if self.entries.is_empty() || self.sheet.build.is_empty() {
+            return Ok(BTreeMap::new());
+        }
+        Ok(self.build()?.steps_out(check))
     }
 
     /// How long the steps take this shop.

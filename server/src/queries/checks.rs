@@ -10,6 +10,7 @@ use anvil_core::job_check::swaps::{self, SwapView};
 use anvil_core::refusal::Refusal;
 use anvil_core::sheet::{Pack, Sheet};
 
+use super::builds::LoadedBuild;
 use super::searches::heavily;
 use anvil_core::job_check::clashes::{Clash, clashes, that_may_clash};
 use anvil_core::verdict::sisters::{SistersSay, beside_gears};
@@ -60,7 +61,12 @@ impl CheckRef<'_> {
             let families = spec.families();
             let record = check::record(store, &store.pool, head, job_no, key, &families).await?;
             if let Some(record) = record {
-                let record = record.heeding(&spec);
+                let mut record = record.heeding(&spec);
+                // What it costs to change pieces ranks only those of several families.
+                if !spec.check.or_set_by.is_empty() {
+                    let build = LoadedBuild::of(store, job_no).await?;
+                    record.steps_out = build.steps_out(spec.check)?;
+                }
                 return Ok(loaded(record, sheet)?);
             }
         }

@@ -3,7 +3,7 @@
 use anvil_core::drawing::shafts::{Rail, rail};
 use anvil_core::measure::Method;
 use anvil_core::sheet::pack::DrawnPack;
-use anvil_core::sheet::{BoxKind, Check, CheckKind, Pack, Sheet, chart};
+use anvil_core::sheet::{BoxKind, Check, CheckKind, Pack, PartCard, Sheet, chart};
 use anvil_core::units::length::Length;
 use anvil_core::verdict::window::Ends;
 use chrono::{DateTime, Utc};
@@ -35,6 +35,8 @@ pub struct SheetView {
     pub checks: Vec<SheetCheck>,
     /// Its clutch packs, as drawn.
     pub packs: Vec<DrawnPack>,
+    /// Its parts, on the rails and off them.
+    pub parts: Vec<PartCard>,
     /// What is to be done, in order.
     pub build: Vec<String>,
 }
@@ -84,6 +86,7 @@ impl SheetView {
     /// A revision of a sheet, and when it came in.
     pub fn of(revision: i32, sheet: Sheet, came_in: DateTime<Utc>) -> Self {
         let rail = rail(&sheet);
+        let parts = sheet.part_cards();
         let packs = sheet.packs.iter().map(Pack::drawn).collect();
         let checks = sheet
             .checks
@@ -128,6 +131,7 @@ impl SheetView {
             rail,
             checks,
             packs,
+            parts,
             build: build.into_iter().map(|s| s.what).collect(),
         }
     }

@@ -45,6 +45,13 @@ export const buildQuery = (jobNo: number) =>
 /** What is done at another screen is here within two seconds, while somebody looks. */
 export const useBuild = (jobNo: number) => useQuery({ ...buildQuery(jobNo), refetchInterval: 2_000 })
 
+/** The parts of a job's box. */
+export const useParts = (jobNo: number) =>
+  useQuery({
+    queryKey: ['parts', jobNo],
+    queryFn: () => answer(server.GET('/api/jobs/{job_no}/parts', { params: { path: { job_no: jobNo } } })),
+  })
+
 /** What comes out to get at a step, a part, or what sets a check. */
 export const useTearBack = (jobNo: number, of: { step?: string; part?: string; check?: string } | null) =>
   useQuery({

@@ -29,7 +29,7 @@ interface Props {
   only?: string
   /** What a press on a part does; without, parts are only shown. Each stays the same function. */
   onPart?: (part: string) => void
-  /** What a press on a cut does, where it leads nowhere. */
+  /** What a press on a cut does, where it leads nowhere: beside the lists of a writer, which name the parts. */
   onCut?: (checkKey: string) => void
   /** What is in the box: the rest is drawn hollow. */
   built?: ReadonlySet<string>
@@ -164,9 +164,9 @@ const ShaftLine = memo(function ShaftLine({
       {shaft.blocks.map((block) => (
         <g
           key={block.part}
-          role={onPart && !built ? undefined : 'img'}
+          role={onCut ? undefined : 'img'}
           aria-label={
-            onPart && !built
+            onCut
               ? undefined
               : nameOf(block, unit) + (built ? (built.has(block.part) ? ', in' : ', not in yet') : '')
           }

@@ -3,8 +3,9 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::Faults;
+use crate::calculators::rollers::RowError;
 use crate::materials::threads::most_torque_n_m;
-use crate::sheet::{BuildStep, Facing, Fasteners, PartKind, Sheet, Stage};
+use crate::sheet::{BuildStep, Facing, Fasteners, Loose, PartKind, Sheet, Stage};
 
 /// No nut of a gearbox is tightened further than this, in newton metres.
 const MOST_TORQUE_N_M: f64 = 1_000.0;
@@ -53,7 +54,7 @@ impl Faults {
         }
     }
 
-    fn part_there(&mut self, sheet: &Sheet, place: String, key: &str) {
+    pub(super) fn part_there(&mut self, sheet: &Sheet, place: String, key: &str) {
         if sheet.name_of_part(key).is_none() {
             self.add(place, format!("no part or item has the key “{key}”"));
         }
@@ -166,7 +167,10 @@ impl Faults {
                 );
             }
         }
-        if let (Some(loose), Some(count)) = (step.loose, step.count)
+        if let Some(loose) = &step.loose {
+            self.rows(&format!("/build/{i}/loose"), loose);
+        }
+        if let (Some(loose), Some(count)) = (&step.loose, step.count)
             && loose.in_all() != count
         {
             self.add(
@@ -184,6 +188,27 @@ impl Faults {
         }
         if let Some(fasteners) = &step.fasteners {
             self.fasteners(&format!("/build/{i}/fasteners"), fasteners);
+        }
+    }
+
+    /// Rows whose diameters are known hold as many as were written.
+    fn rows(&mut self, place: &str, loose: &Loose) {
+        match (&loose.shaft, &loose.roller) {
+            (Some(_), None) => self.add(
+                format!("{place}/roller"),
+                "with the shaft's diameter goes that of one roller: write both, or neither",
+            ),
+            (None, Some(_)) => self.add(
+                format!("{place}/shaft"),
+                "with a roller's diameter goes that of the shaft: write both, or neither",
+            ),
+            _ => match loose.row() {
+                Some(Err(fault @ RowError::TooMany { .. })) => {
+                    self.add(format!("{place}/per_row"), fault.to_string());
+                }
+                Some(Err(fault)) => self.add(format!("{place}/shaft"), fault.to_string()),
+                None | Some(Ok(_)) => {}
+            },
         }
     }
 

@@ -438,6 +438,9 @@ impl Faults {
                 "what one of those that are in measures",
                 &other.fitted,
             );
+            if let Some(part) = &other.part {
+                self.part_there(sheet, format!("{place}/part"), part);
+            }
         }
         if !check.or_set_by.is_empty() && check.set_by.is_none() {
             self.add(

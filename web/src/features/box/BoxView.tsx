@@ -1,8 +1,9 @@
 // One job: its shafts with every check as a cut, and the same as a list.
+import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import type { Box, Schemas } from '../../domain/schema'
-import { useBox } from '../../api/queries'
+import { useBox, useParts } from '../../api/queries'
 import { useWaits } from '../../ui/awaited'
 import { useNotice } from '../../ui/Notices'
 import { Loading, Trouble } from '../../ui/Parts'
@@ -14,6 +15,8 @@ import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { useSoon } from '../../ui/soon'
 import { Told } from '../check/Told'
+import { PartsList } from '../parts/PartsList'
+import { PartSheet } from '../parts/PartSheet'
 import { useJobAct } from './acts'
 import { Card } from './Card'
 import { CloseOnce } from './CloseOnce'
@@ -25,6 +28,7 @@ export function BoxView() {
   const jobNo = Number(useParams().jobNo)
   const { data, error } = useBox(jobNo)
   const box = useSoon(data)
+  const [part, setPart] = useState<string | null>(null)
   useTitle(box ? `Job ${jobNo}, ${box.title}` : undefined)
   if (!box && error) return <Trouble error={error as unknown as Refused} />
   if (!box) return <Loading what="the box" />
@@ -35,8 +39,9 @@ export function BoxView() {
       <Told box={box} />
       <div className="grid lg:grid-cols-[minmax(0,1fr)_23rem]">
         <section aria-label="Shafts" className="min-w-0 border-line px-3 py-5 sm:px-6 lg:border-r">
-          <ShaftRail rail={box.rail} checks={box.checks} next={box.next_check} to={to} />
+          <ShaftRail rail={box.rail} checks={box.checks} next={box.next_check} to={to} onPart={setPart} />
           <HowItIsDrawn />
+          <Parts job={jobNo} part={part} onPart={setPart} />
           {box.packs.map((pack) => (
             <PackLine key={pack.key} pack={pack} box={box} to={to(pack.check)} />
           ))}
@@ -69,8 +74,39 @@ function HowItIsDrawn() {
   return (
     <p className="no-print mt-1 text-sm text-dim">
       Each shaft lies on its rail, its parts to scale. A cut is a check: the gap between two parts, opened up.
-      Press one to work on it.
+      Press one to work on it, or a part to see which way round it goes.
     </p>
+  )
+}
+
+/** The parts of the box, and the card of one of them. */
+function Parts({
+  job,
+  part,
+  onPart,
+}: {
+  job: number
+  part: string | null
+  onPart: (part: string | null) => void
+}) {
+  const { data: parts = [] } = useParts(job)
+  const shown = parts.find((p) => p.key === part)
+  return (
+    <>
+      {parts.length > 0 && <PartsList parts={parts} onPart={onPart} />}
+      {shown && (
+        <PartSheet part={shown} onClose={() => onPart(null)}>
+          {shown.step != null && (
+            <p className="mt-2">
+              {shown.is_in ? 'In the box' : 'Not in yet'}:{' '}
+              <Link className="link" to={`/jobs/${job}/build`}>
+                step {shown.step + 1} of the build
+              </Link>
+            </p>
+          )}
+        </PartSheet>
+      )}
+    </>
   )
 }
 

@@ -1,14 +1,15 @@
 // The build of a job: the one next thing, the rail filling up, all steps.
-import { useMemo, useState } from 'react'
+import { memo, useMemo, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import { useBox, useBuild } from '../../api/queries'
 import { ShaftRail } from '../../charts/ShaftRail'
 import type { Box } from '../../domain/schema'
-import { Ask, Loading, Trouble } from '../../ui/Parts'
+import { Loading, Trouble } from '../../ui/Parts'
+import { usePrinting } from '../../ui/printing'
 import { useTitle } from '../../ui/title'
+import { PartSheet } from '../parts/PartSheet'
 import { NextThing, Timer } from './NextThing'
-import { PartFacts } from './PartFacts'
 import { PrintList } from './PrintList'
 import { ShiftTest } from './ShiftTest'
 import { StepList } from './StepList'
@@ -39,6 +40,7 @@ export function BuildView() {
 
 function Building({ box, build }: { box: Box; build: Build }) {
   const doing = useBuildAct(box.job_no)
+  const printing = usePrinting()
   const [taken, setTaken] = useState<number | null>(null)
   // From a check whose pieces change: what comes out for it is asked at once.
   const [params, setParams] = useSearchParams()
@@ -62,7 +64,7 @@ function Building({ box, build }: { box: Box; build: Build }) {
       <div className="no-print">
         <Waits build={build} at={at} onTake={setTaken} />
       </div>
-      <PrintList build={build} title={`Build of job ${box.job_no}, ${box.title}`} />
+      {printing && <PrintList build={build} title={`Build of job ${box.job_no}, ${box.title}`} />}
       <div className="grid lg:grid-cols-[minmax(0,1fr)_25rem] print:hidden">
         <div className="no-print min-w-0 border-line lg:border-r">
           {open ? (
@@ -102,12 +104,17 @@ function Building({ box, build }: { box: Box; build: Build }) {
               Done, and not on the sheet any more: {build.gone.join(', ')}
             </p>
           )}
-          <StepList build={build} doing={doing} onTake={setTaken} onBack={goBack} />
+          <StepList
+            build={build}
+            doing={doing}
+            onTake={setTaken}
+            onBack={goBack}
+            opened={params.get('step')}
+          />
         </aside>
       </div>
       {shown && (
-        <Ask open onClose={() => setPart(null)} title={shown.name}>
-          <PartFacts part={shown} named={false} />
+        <PartSheet part={shown} onClose={() => setPart(null)}>
           <p className="mt-2">
             {shown.is_in ? 'In the box' : 'Not in yet'}
             {shown.step != null && `: step ${shown.step + 1}, ${build.steps[shown.step]?.step.what ?? ''}`}
@@ -124,7 +131,7 @@ function Building({ box, build }: { box: Box; build: Build }) {
               Get at it again …
             </button>
           )}
-        </Ask>
+        </PartSheet>
       )}
       {back && (
         <TearBackSheet
@@ -149,7 +156,7 @@ function Waits({ build, at, onTake }: { build: Build; at: number; onTake: (step:
   const waiting = build.steps
     .map((of, i) => ({ of, i }))
     .filter(({ of, i }) => of.began_at && of.state !== 'done' && i !== at)
-  const now = useNow(waiting.length > 0)
+  const now = useNow(build.now, waiting.length > 0)
   if (waiting.length === 0) return null
   return (
     <div className="border-b border-line bg-brass-soft px-3 py-2 sm:px-6" data-testid="waits">
@@ -196,18 +203,33 @@ function OffTheRails({
       <h2 className="mt-4 text-[17px] font-bold">Off the rails</h2>
       <ul className="mt-2 flex flex-wrap gap-2">
         {items.map((p) => (
-          <li key={p.key}>
-            <button
-              className={`min-h-11 border-[1.5px] px-2 text-left ${p.is_in ? 'border-ink bg-ink text-paper' : lit.has(p.key) ? 'border-[3px] border-blue' : 'border-dashed border-dim'}`}
-              onClick={() => onPart(p.key)}
-            >
-              {p.count > 1 && `${p.count} × `}
-              {p.name}
-              <span className="sr-only">{p.is_in ? ', in' : ', not in yet'}</span>
-            </button>
-          </li>
+          <OffRail key={p.key} part={p} isLit={lit.has(p.key)} onPart={onPart} />
         ))}
       </ul>
     </section>
   )
 }
+
+/** One of them. Long lists are drawn anew only where a part has changed. */
+const OffRail = memo(function OffRail({
+  part,
+  isLit,
+  onPart,
+}: {
+  part: Build['parts'][number]
+  isLit: boolean
+  onPart: (part: string) => void
+}) {
+  return (
+    <li>
+      <button
+        className={`min-h-11 border-[1.5px] px-2 text-left ${part.is_in ? 'border-ink bg-ink text-paper' : isLit ? 'border-[3px] border-blue' : 'border-dashed border-dim'}`}
+        onClick={() => onPart(part.key)}
+      >
+        {part.count > 1 && `${part.count} × `}
+        {part.name}
+        <span className="sr-only">{part.is_in ? ', in' : ', not in yet'}</span>
+      </button>
+    </li>
+  )
+})

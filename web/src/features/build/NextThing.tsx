@@ -105,7 +105,7 @@ function ToDo({ build, doing, at, onTaken }: Pick<Props, 'build' | 'doing' | 'on
   const notice = useNotice()
   const [otherwise, setOtherwise] = useState(false)
   const of = build.steps[at]
-  const now = useNow(of?.began_at != null)
+  const now = useNow(build.now, of?.began_at != null)
   if (!of) return null
   const { step } = of
   const left = secondsLeft(of, now)

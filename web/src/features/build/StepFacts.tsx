@@ -1,14 +1,18 @@
 // All that a step has to say, beside its name.
 import type { ReactNode } from 'react'
 import { Bolts, LeftHand } from '../../charts/Bolts'
+import { RollerRing } from '../../charts/RollerRing'
 import { SelectorDial } from '../../charts/SelectorDial'
-import { Cautions } from '../../ui/Parts'
-import { PartFacts } from './PartFacts'
+import { useBench } from '../../domain/session'
+import { show, unitName } from '../../domain/units'
+import { Cautions, Working } from '../../ui/Parts'
+import { PartFacts } from '../parts/PartFacts'
 import type { Build, StepView } from './acts'
 import { notchWords, stageWords } from './words'
 
 export function StepFacts({ of, build, next }: { of: StepView; build: Build; next: boolean }) {
   const { step } = of
+  const { unit } = useBench()
   const parts = build.parts.filter((p) => step.puts?.includes(p.key))
   const { fasteners, loose } = step
   const torque = fasteners?.stages?.map(stageWords).join(' → ')
@@ -66,8 +70,8 @@ export function StepFacts({ of, build, next }: { of: StepView; build: Build; nex
         {step.attitude && <Fact what="The box">{step.attitude}</Fact>}
         {loose ? (
           <Fact what="Lay out">
-            <Figure>{loose.rows * loose.per_row}</Figure>: {loose.rows} rows of {loose.per_row}, none left
-            over
+            <Figure>{loose.rows * loose.per_row}</Figure>: {loose.rows} {loose.rows === 1 ? 'row' : 'rows'} of{' '}
+            {loose.per_row}, none left over
           </Fact>
         ) : (
           step.count != null && (
@@ -87,6 +91,21 @@ export function StepFacts({ of, build, next }: { of: StepView; build: Build; nex
         )}
         {of.closing && <Fact what="Closing">{of.closing}</Fact>}
       </dl>
+      {of.row && loose?.shaft && loose.roller && (
+        <div className="flex flex-wrap items-center gap-x-5" data-testid="roller-row">
+          <RollerRing row={of.row} size={190} />
+          <div className="min-w-0 flex-1 basis-80">
+            <p className="text-lg font-bold">
+              Rollers of {loose.roller} on {loose.shaft}: {of.row.most} fit in a row.
+            </p>
+            <p>
+              The last leaves {show(of.row.gap_nm, unit)} {unitName[unit]} straight across. A gap that takes
+              another roller means that one is missing.
+            </p>
+            <Working lines={of.row.working} />
+          </div>
+        </div>
+      )}
       {fasteners && (
         <div className="flex flex-wrap items-center gap-5">
           {fasteners.bolts && fasteners.bolts.length > 0 && <Bolts bolts={fasteners.bolts} />}

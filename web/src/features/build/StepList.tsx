@@ -1,5 +1,5 @@
 // All steps in the sheet's order, each with how it stands; one is opened to see who did it, and how.
-import { useState } from 'react'
+import { memo, useEffect, useRef, useState } from 'react'
 import { whenText } from '../../domain/units'
 import { StepFacts } from './StepFacts'
 import { secondsLeft, asClock, useNow, type Build, type Doing, type StepView } from './acts'
@@ -10,28 +10,27 @@ interface Props {
   doing: Doing
   onTake: (step: number) => void
   onBack: (step: string) => void
+  /** The key of the step that is looked at on arrival. */
+  opened: string | null
 }
 
-export function StepList({ build, doing, onTake, onBack }: Props) {
-  const [open, setOpen] = useState<number | null>(null)
+export function StepList({ build, doing, onTake, onBack, opened }: Props) {
+  const from = build.steps.findIndex((of) => of.step.key === opened)
+  const [open, setOpen] = useState<number | null>(from < 0 ? null : from)
   const nextAt = 'step' in build.next ? build.next.step : -1
   return (
     <ol className="ruled" aria-label="Steps">
       {build.steps.map((of, at) => (
-        <li key={of.step.key} className={at === nextAt ? 'bg-card' : ''}>
-          <button
-            className="grid min-h-12 w-full grid-cols-[2rem_2rem_1fr] items-center gap-x-1 py-1 text-left"
-            aria-expanded={open === at}
-            aria-current={at === nextAt ? 'step' : undefined}
-            onClick={() => setOpen(open === at ? null : at)}
-          >
-            <StepMark state={of.state} />
-            <span className="figure text-dim">{at + 1}</span>
-            <span className={at === nextAt ? 'font-bold' : of.state === 'done' ? 'text-dim' : ''}>
-              {of.step.what}
-              <Note of={of} />
-            </span>
-          </button>
+        <li key={of.step.key} className={`drawn-when-seen ${at === nextAt ? 'bg-card' : ''}`}>
+          <Row
+            of={of}
+            at={at}
+            isNext={at === nextAt}
+            isOpen={open === at}
+            isAsked={from === at}
+            now={of.state === 'waiting' ? build.now : null}
+            onPress={setOpen}
+          />
           {open === at && (
             <div className="border-l-4 border-line py-3 pl-3">
               <Opened {...{ of, at, build, doing, onTake, onBack }} />
@@ -43,9 +42,51 @@ export function StepList({ build, doing, onTake, onBack }: Props) {
   )
 }
 
+/** A step as a line of the list. Long lists are drawn anew only where a step has changed. */
+const Row = memo(function Row({
+  of,
+  at,
+  isNext,
+  isOpen,
+  isAsked,
+  now,
+  onPress,
+}: {
+  of: StepView
+  at: number
+  isNext: boolean
+  isOpen: boolean
+  isAsked: boolean
+  /** The time, where the step takes its own. */
+  now: string | null
+  onPress: (step: number | null) => void
+}) {
+  const line = useRef<HTMLButtonElement>(null)
+  // What was asked for by the address is seen, and has the focus.
+  useEffect(() => {
+    if (isAsked) line.current?.focus()
+  }, [isAsked])
+  return (
+    <button
+      className="grid min-h-12 w-full grid-cols-[2rem_2rem_1fr] items-center gap-x-1 py-1 text-left"
+      aria-expanded={isOpen}
+      ref={line}
+      aria-current={isNext ? 'step' : undefined}
+      onClick={() => onPress(isOpen ? null : at)}
+    >
+      <StepMark state={of.state} />
+      <span className="figure text-dim">{at + 1}</span>
+      <span className={isNext ? 'font-bold' : of.state === 'done' ? 'text-dim' : ''}>
+        {of.step.what}
+        <Note of={of} now={now} />
+      </span>
+    </button>
+  )
+})
+
 /** What stands under a step's name: what it waits for, who did it, what holds at it. */
-function Note({ of }: { of: StepView }) {
-  const now = useNow(of.state === 'waiting')
+function Note({ of, now: server }: { of: StepView; now: string | null }) {
+  const now = useNow(server ?? '', server !== null)
   const left = secondsLeft(of, now)
   const held = of.holds?.filter((h) => h.open && h.of.kind === 'check') ?? []
   const words = [
@@ -62,7 +103,14 @@ function Note({ of }: { of: StepView }) {
   return <span className="block text-sm font-normal text-dim">{words.join(' · ')}</span>
 }
 
-function Opened({ of, at, build, doing, onTake, onBack }: Props & { of: StepView; at: number }) {
+function Opened({
+  of,
+  at,
+  build,
+  doing,
+  onTake,
+  onBack,
+}: Omit<Props, 'opened'> & { of: StepView; at: number }) {
   const { was_done: done } = of
   const canTake = of.state === 'ready' && !(build.next.kind === 'step' && build.next.step === at)
   return (

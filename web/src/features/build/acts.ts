@@ -38,14 +38,17 @@ export type Doing = ReturnType<typeof useBuildAct>
 /** A step done as the sheet has it. */
 export const plainly = (step: string): BuildAct => ({ act: 'done', step })
 
-/** The time, told again every second while something takes its time. */
-export function useNow(runs: boolean) {
-  const [now, setNow] = useState(() => Date.now())
+/** The time by the server's clock, which the times on record go by, told again every second while something takes its
+ *  time. */
+export function useNow(server: string, runs: boolean) {
+  const [now, setNow] = useState(() => Date.parse(server))
   useEffect(() => {
     if (!runs) return
-    const clock = setInterval(() => setNow(Date.now()), 1000)
+    const from = Date.parse(server)
+    const since = performance.now()
+    const clock = setInterval(() => setNow(from + performance.now() - since), 500)
     return () => clearInterval(clock)
-  }, [runs])
+  }, [server, runs])
   return now
 }
 

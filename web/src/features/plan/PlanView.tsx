@@ -56,7 +56,7 @@ function Screen({
   const data = useSoon(fetched)
   if (!data && error) return <Trouble error={error as unknown as Refused} />
   if (!data) return <Loading what="the plan" />
-  const { plan, in_order: order, checks } = data
+  const { plan, in_order: order, checks, steps } = data
   const job = 'job' in of ? of.job : undefined
   const same = JSON.stringify(plan.closings) === JSON.stringify(order.closings)
   return (
@@ -96,8 +96,8 @@ function Screen({
             one. Preloads come as early as they can: a float set against an end plate that a preload will
             later move is wasted work.
           </p>
-          <Chart title="Fewest closings" plan={plan} checks={checks} job={job} />
-          {!same && <Chart title="The sheet’s own order" plan={order} checks={checks} job={job} />}
+          <Chart title="Fewest closings" plan={plan} {...{ checks, steps, job }} />
+          {!same && <Chart title="The sheet’s own order" plan={order} {...{ checks, steps, job }} />}
         </>
       )}
     </main>
@@ -112,16 +112,35 @@ function versus(plan: Plan, order: Plan, same: boolean) {
   return `The sheet’s own order takes ${order.count}: ${more} more ${more === 1 ? 'split' : 'splits'}.`
 }
 
+/** The step of the build that closes the case. */
+function InStep({ of, job }: { of: Schemas['PlanStep'] | undefined; job: number | undefined }) {
+  if (!of) return null
+  const words = `step ${of.number}: ${of.what}`
+  return (
+    <span className="block text-sm font-normal">
+      {job === undefined ? (
+        words
+      ) : (
+        <Link className="link" to={`/jobs/${job}/build?step=${of.key}`}>
+          {words}
+        </Link>
+      )}
+    </span>
+  )
+}
+
 /** One column a closing, one line a check: hollow is measured, solid is measured for the last time. */
 function Chart({
   title,
   plan,
   checks,
+  steps,
   job,
 }: {
   title: string
   plan: Plan
   checks: Check[]
+  steps: Schemas['ClosingStep'][]
   job: number | undefined
 }) {
   const rows = checks.map((check, n) => ({ check, n })).filter(({ check }) => !check.done)
@@ -163,6 +182,7 @@ function Chart({
                 <th key={i} className="th border-l-2 border-l-ink align-bottom">
                   {c.number ? `Closing ${c.number}` : 'After the last'}
                   <span className="block font-normal text-dim">{c.closing || 'on the bench'}</span>
+                  <InStep of={steps.find((s) => s.closing === c.closing)?.step} job={job} />
                 </th>
               ))}
             </tr>
@@ -182,6 +202,7 @@ function Chart({
                     {[
                       check.preload && 'preload',
                       !check.closing && 'on the bench',
+                      check.step && `after step ${check.step.number}`,
                       check.after.length > 0 && `after ${allInSentence(check.after)}`,
                     ]
                       .filter(Boolean)

@@ -2,7 +2,7 @@
 import type { Schemas } from '../../domain/schema'
 import { useStepNotes } from '../../api/queries'
 import { Bolts } from '../../charts/Bolts'
-import { Cell, type Column } from './Cell'
+import { Cell, length, type Column } from './Cell'
 import { Chips } from './Chips'
 import { Lines } from './Lines'
 import { Part } from './Part'
@@ -33,6 +33,8 @@ const WAIT: readonly Column[] = [
 const LOOSE: readonly Column[] = [
   { field: 'rows', label: 'Rows of loose pieces', as: 'count' },
   { field: 'per_row', label: 'So many in a row', as: 'count' },
+  length('shaft', 'Diameter they run on', true),
+  length('roller', 'Diameter of a roller', true),
 ]
 const FASTENERS: readonly Column[] = [
   { field: 'count', label: 'How many', as: 'count' },

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react'
 import { length, type Column } from './Cell'
 import { Rows } from './Rows'
-import { EFFECT, familyOptions, partOptions } from './names'
+import { EFFECT, allParts, familyOptions, partOptions } from './names'
 import type { Sheet } from './draft'
 import { useWriting } from './writing'
 
@@ -99,6 +99,7 @@ export function SetBy({
                 { field: 'family', label: 'Pieces', as: 'choice', options: families },
                 length('fitted', 'One that is in measures'),
                 { field: 'pieces', label: 'How many are in', as: 'count', optional: true },
+                { field: 'part', label: 'They are', as: 'choice', optional: true, options: allParts(sheet) },
               ]}
               noun="family"
               faults={faults}

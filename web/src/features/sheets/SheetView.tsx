@@ -1,3 +1,4 @@
+import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
@@ -11,6 +12,8 @@ import { useSoon } from '../../ui/soon'
 import { dayText, unitName, windowOf, windowWords } from '../../domain/units'
 import { boxName, kindName } from '../../domain/labels'
 import { Conflicts } from '../drawers/Conflicts'
+import { PartsList } from '../parts/PartsList'
+import { PartSheet } from '../parts/PartSheet'
 import { ChartEntry } from './ChartEntry'
 import { Revisions } from './Revisions'
 
@@ -19,9 +22,11 @@ export function SheetView() {
   const { data, error } = useSheet(sheetKey)
   const sheet = useSoon(data)
   const { unit } = useBench()
+  const [part, setPart] = useState<string | null>(null)
   useTitle(sheet?.name)
   if (!sheet && error) return <Trouble error={error as unknown as Refused} />
   if (!sheet) return <Loading what="the sheet" />
+  const shown = sheet.parts.find((p) => p.key === part)
   return (
     <main className="mx-auto max-w-[90rem] px-3 pb-16 sm:px-6">
       <div className="flex flex-wrap items-end gap-3 py-5">
@@ -57,6 +62,7 @@ export function SheetView() {
       <section aria-label="Shafts" className="border-t border-line py-4">
         <ShaftRail
           rail={sheet.rail}
+          onPart={setPart}
           checks={sheet.checks.map((c) => ({
             check_key: c.key,
             name: c.name,
@@ -69,6 +75,16 @@ export function SheetView() {
           }))}
         />
       </section>
+      <PartsList parts={sheet.parts} onPart={setPart} />
+      {shown && (
+        <PartSheet part={shown} onClose={() => setPart(null)}>
+          {shown.step != null && (
+            <p className="mt-2">
+              Goes in at step {shown.step + 1}: {sheet.build[shown.step]}
+            </p>
+          )}
+        </PartSheet>
+      )}
       {sheet.packs.map((p) => (
         <section key={p.key} aria-label={p.name} className="max-w-5xl border-b border-line py-4">
           <h2 className="text-xl">{p.name}, from the piston outwards</h2>

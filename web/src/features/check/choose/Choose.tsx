@@ -325,7 +325,13 @@ function Added({ check, act, added }: { check: CheckView; act: Acting; added: Sc
 function Offered({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
   const words = (o: Schemas['OfferView']) =>
-    o.out_nm == null ? o.family_name : `${o.family_name} for ${showStated(o.out_nm, unit)}`
+    [
+      o.out_nm == null ? o.family_name : `${o.family_name} for ${showStated(o.out_nm, unit)}`,
+      o.steps_out > 0 && `${o.steps_out} ${o.steps_out === 1 ? 'step comes' : 'steps come'} out`,
+      o.less_taken_apart && 'less than for the next, which lands alike',
+    ]
+      .filter(Boolean)
+      .join(' · ')
   return (
     <table className="mt-3 w-full">
       <caption className="sr-only">Choices of every family that sets it, best first</caption>

@@ -4,7 +4,7 @@ import type { Schemas } from '../../domain/schema'
 import { inSentence } from '../../domain/words'
 import { faceName } from '../../domain/labels'
 
-export function PartFacts({ part, named = true }: { part: Schemas['PartView']; named?: boolean }) {
+export function PartFacts({ part, named = true }: { part: Schemas['PartCard']; named?: boolean }) {
   const facing = part.facing && `${faceName[part.facing.face]} ${part.towards ?? ''}`
   return (
     <div className="flex min-w-0 items-center gap-x-3">
