@@ -393,6 +393,31 @@ for (const family of [...sheet.families, ...auto.families, ...bike.families, ...
   })
   for (const [thickness, grade, marked] of measured[family.key] ?? []) rows.push([family.key, thickness, 1, place[family.key], 'current', grade, marked, 0].join(','))
 }
+// What was found when each box was stripped, by what was wrong with it.
+const is = (part, state, conditions = [], why = '') => ({ part, state, ...(conditions.length > 0 && { conditions }), ...(why && { why }) })
+const FOUND = {
+  'Jumps out of second': [is('main-2', 'renewed', ['rounded dogs']), is('fork-12', 'renewed', ['worn pads'], 'two tenths thinner on one side')],
+  'Whines in third': [is('in-3', 'renewed', ['pitted']), is('main-3', 'renewed', ['pitted'], 'runs with its mate')],
+  'Leaks at the drive shaft': [is('seal-left', 'renewed', ['hard'])],
+  'Noisy on the overrun': [is('main-front', 'renewed', ['rough'])],
+  'Baulks into third when cold': [is('baulk-3', 'renewed', ['worn']), is('main-3', 'reused', ['worn cone'], 'cleans up with a fine stone')],
+  'Rumbles in all gears': [is('in-rear', 'renewed', ['rough']), is('main-rear', 'renewed', ['blued'])],
+  'Whines in third, worse when hot': [is('in-3', 'renewed', ['pitted']), is('main-3', 'renewed', ['pitted'])],
+  'Howls in low range': [is('int-gear', 'renewed', ['pitted']), is('int-rear', 'renewed', ['rough'])],
+  'Front axle slow to engage, howl in low range': [is('axle-spring', 'renewed', ['short']), is('fr-dog', 'reworked', ['rounded dogs'], 'dogs dressed square')],
+}
+const FORTH = { 'idler-rollers': { ...is('idler-rollers', 'reused'), counted: 45 }, 'seal-left': is('seal-left', 'renewed', ['hard', 'leaked']), 'fork-12': is('fork-12', 'reused', ['blued'], 'within its size') }
+for (const job of jobs) {
+  const of = [sheet, auto, bike, transfer, bevel].find((one) => one.key === job.sheet)
+  const parts = [...of.shafts.flatMap((shaft) => shaft.parts), ...(of.items ?? [])]
+  const there = (found) => parts.some((part) => part.key === found.part)
+  const found =
+    // This one was looked through part by part.
+    job.title === 'School minibus' && !job.handed_over
+      ? parts.filter((part) => !part.always_new || FORTH[part.key]).map((part) => FORTH[part.key] ?? is(part.key, 'reused'))
+      : (FOUND[job.complaint] ?? []).filter(there)
+  if (found.length > 0) job.found = found
+}
 writeFileSync(new URL('drawers.csv', here), rows.join('\n') + '\n')
 // What is to be seen to before readings are believed is ticked in each round that ends in a signature.
 for (const job of jobs)

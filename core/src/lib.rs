@@ -14,7 +14,8 @@
 //! - [`drawing`]: its shafts to scale; [`plan`]: closings of the case; [`calculators`]: the sums that need no job;
 //! - [`shop`]: what lies in its drawers, its register of gauges;
 //! - [`job_check`]: one check of one job: its record, what that means, and what may be done next;
-//! - [`job_build`]: the build of one job: the next step, what holds it, what comes out again.
+//! - [`job_build`]: the build of one job: the next step, what holds it, what comes out again;
+//! - [`job_parts`]: the parts of one job: what was found of each, and what that makes due.
 //!
 //! One reading walks: text → [`units::length::Length`] → [`uncertainty::estimate::Estimate`] →
 //! [`verdict::Verdict`] → [`choose::required::RequiredThickness`] → [`choose::Choices`] →
@@ -29,6 +30,7 @@ pub mod digital_gauge;
 pub mod drawing;
 pub mod job_build;
 pub mod job_check;
+pub mod job_parts;
 pub mod materials;
 pub mod measure;
 pub mod plan;

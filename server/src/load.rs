@@ -16,6 +16,7 @@ use serde::Deserialize;
 use crate::commands::builds::{self, BuildActIn};
 use crate::commands::checks::{self, NewChoice, NewLayout, NewReading};
 use crate::commands::drawers::take_counts;
+use crate::commands::parts::{self, PartActIn};
 use crate::db::job::Card;
 use crate::db::shop::{Person, Stands};
 use crate::db::{self, Store, Tx, locks};
@@ -27,6 +28,7 @@ use anvil_core::job_build::BuildAct;
 use anvil_core::job_check::record::ReadingMark;
 use anvil_core::job_check::shims::ShimsInput;
 use anvil_core::job_check::target::TargetOverrideInput;
+use anvil_core::job_parts::{Finding, PartAct};
 use anvil_core::shop::gauge_register::GaugeCard;
 
 #[derive(Deserialize)]
@@ -55,6 +57,9 @@ struct JobFile {
     took_days: f64,
     #[serde(default)]
     handed_over: bool,
+    /// What was found of its parts, before that work.
+    #[serde(default)]
+    found: Vec<Finding>,
     work: Vec<CheckFile>,
     /// What was done of its build, once that work was done.
     #[serde(default)]
@@ -220,6 +225,15 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
     let job_no = db::job::open(store, &mut tx, (revision, &sheet), &card, &job.by).await?;
     store.commit(tx).await?;
     let mut writes = 0;
+    for finding in &job.found {
+        writes += 1;
+        let key = IdempotencyKey(format!("load-{number}-{writes}"));
+        let new = PartActIn {
+            act: PartAct::Found(finding.clone()),
+            who: job.by.clone(),
+        };
+        parts::act(store, &key, job_no, &new).await?;
+    }
     for part in &job.work {
         let on = CheckRef {
             store,
@@ -259,6 +273,7 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
         .map(|act| minutes_of(&sheet, act))
         .collect();
     db::build::move_times(store, &mut tx, job_no, &took).await?;
+    db::part::move_times(store, &mut tx, job_no).await?;
     store.commit(tx).await?;
     Ok(())
 }

@@ -14,6 +14,7 @@ export const VIEWS = [
   `${BOX}/order`,
   '/jobs/{School minibus}/plan',
   '/jobs/{School minibus}/build',
+  '/jobs/{Rescue 2}/strip',
   '/jobs/{Rescue 2}/build',
   '/order',
   '/together',

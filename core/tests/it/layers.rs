@@ -63,6 +63,7 @@ const CORE: &[(&str, &[&str])] = &[
             "texts",
         ],
     ),
+    ("job_parts", &["job_build", "sheet", "refusal", "texts"]),
     (
         "shop",
         &[

@@ -26,6 +26,7 @@ mod gauge_cards;
 mod harm;
 mod hot;
 mod job_build;
+mod job_parts;
 mod layers;
 mod leaves;
 mod lengths;

@@ -1,6 +1,6 @@
 //! The build of a job: its steps, what comes next, what comes out again.
 
-use anvil_core::job_build::{BuildView, PartView, Target, TearBack};
+use anvil_core::job_build::{BuildView, Target, TearBack};
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
 
@@ -18,14 +18,6 @@ use crate::queries::builds::LoadedBuild;
 #[get("/jobs/<job_no>/build")]
 pub async fn one(store: &State<Store>, job_no: i32) -> ApiResult<Json<BuildView>> {
     seen(store, &LoadedBuild::of(store, job_no).await?).await
-}
-
-/// The parts of a job's box, with what of them is in.
-#[utoipa::path(operation_id = "builds_parts", context_path = "/api", tag = "builds", params(("job_no" = i32, Path,)),
-    responses((status = 200, body = Vec<PartView>), (status = 404, body = Problem)))]
-#[get("/jobs/<job_no>/parts")]
-pub async fn parts(store: &State<Store>, job_no: i32) -> ApiResult<Json<Vec<PartView>>> {
-    Ok(Json(LoadedBuild::of(store, job_no).await?.parts()?))
 }
 
 /// Puts on record what somebody did with a job's build.

@@ -11,6 +11,7 @@ pub mod gauges;
 pub mod health;
 pub mod jobs;
 pub mod live;
+pub mod parts;
 pub mod plan;
 pub mod predictions;
 pub mod purchase;
@@ -92,7 +93,8 @@ routes_and_description! {
     GET  "/jobs/{job_no}/build"                                          => builds::one,
     POST "/jobs/{job_no}/build"                                          => builds::act,
     GET  "/jobs/{job_no}/build/tear-back"                                => builds::tear_back,
-    GET  "/jobs/{job_no}/parts"                                          => builds::parts,
+    GET  "/jobs/{job_no}/parts"                                          => parts::one,
+    POST "/jobs/{job_no}/parts"                                          => parts::act,
     GET  "/sheets/{key}/notes"                                           => builds::notes,
     GET  "/sheets/{key}/plan"                                            => plan::plan_sheet,
     GET  "/sheets/{key}/past"                                            => predictions::past_sheet,

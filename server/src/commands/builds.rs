@@ -48,13 +48,7 @@ pub async fn act(
         |mut tx| async move {
             locks::hold_jobs(store, &mut tx, &[job_no]).await?;
             let mut loaded = LoadedBuild::held(store, &mut tx, job_no).await?;
-            let row = &loaded.job.row;
-            if row.finished_at.is_some() || row.put_away_at.is_some() {
-                return Err(Problem::conflict(
-                    "not-on-the-bench",
-                    "This job is handed over or put away: take it back first.",
-                ));
-            }
+            on_the_bench(&loaded)?;
             let standing = loaded.build()?;
             let act = standing.taken(&new.act)?;
             let falls = match &act {
@@ -93,8 +87,26 @@ pub async fn act(
     }
 }
 
+/// Nothing is done to a box that is not on the bench.
+///
+/// # Errors
+/// Where its job is handed over or put away.
+pub(super) fn on_the_bench(of: &LoadedBuild) -> ApiResult<()> {
+    let row = &of.job.row;
+    if row.finished_at.is_some() || row.put_away_at.is_some() {
+        return Err(Problem::conflict(
+            "not-on-the-bench",
+            "This job is handed over or put away: take it back first.",
+        ));
+    }
+    Ok(())
+}
+
 /// Reopens signed checks of a job that is held.
-async fn reopen(
+///
+/// # Errors
+/// Where the database does not answer.
+pub(super) async fn reopen(
     store: &Store,
     tx: &mut Tx,
     job_no: i32,

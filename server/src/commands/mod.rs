@@ -10,6 +10,7 @@ pub mod gauges;
 pub mod job_files;
 pub mod jobs;
 pub mod locked_check;
+pub mod parts;
 pub mod revisions;
 mod settle_build;
 pub mod sheets;

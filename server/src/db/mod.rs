@@ -12,6 +12,7 @@ pub mod gauge;
 pub mod job;
 pub mod job_file;
 pub mod locks;
+pub mod part;
 pub mod sheet;
 pub mod shop;
 pub mod writes;

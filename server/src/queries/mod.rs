@@ -4,6 +4,7 @@ pub mod builds;
 pub mod checks;
 pub mod families;
 pub mod open_checks;
+pub mod parts;
 pub mod predictions;
 pub mod searches;
 

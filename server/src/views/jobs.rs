@@ -6,6 +6,7 @@ use anvil_core::drawing::shafts::{Rail, rail};
 use anvil_core::job_build::{BuildEntry, BuildView};
 use anvil_core::job_check::clashes::{Clash, clashes};
 use anvil_core::job_check::workflow::Phase;
+use anvil_core::job_parts::OnJob;
 use anvil_core::measure::Method;
 use anvil_core::measure::proof::YesNo;
 use anvil_core::sheet::pack::DrawnPack;
@@ -23,6 +24,7 @@ use crate::db::{self, Store};
 use crate::http::problem::ApiResult;
 use crate::queries::CheckRef;
 use crate::queries::builds::LoadedBuild;
+use crate::queries::parts::LoadedParts;
 
 /// One job, as the Box screen needs it.
 #[derive(Debug, Serialize, ToSchema)]
@@ -112,6 +114,8 @@ pub struct Report {
     pub clashes: Vec<Clash>,
     /// The checks that this program does not measure.
     pub elsewhere: Vec<String>,
+    /// What was found of its parts, where that is worth telling.
+    pub findings: Vec<OnJob>,
     /// Its build, where one was begun.
     pub build: Option<BuildView>,
     /// What was done of that, the oldest first.
@@ -252,6 +256,7 @@ pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
         (None, Vec::new())
     };
     Ok(Report {
+        findings: LoadedParts::of(store, job_no).await?.view()?.told(),
         build,
         build_log,
         clashes: clashes(&loaded),

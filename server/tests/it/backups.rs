@@ -7,7 +7,7 @@ use dry_anvil::backup::{self, Backup, Nightly};
 use dry_anvil::db::{Store, archive};
 use dry_anvil::{connect, figment, load, rocket};
 use rocket::local::asynchronous::Client;
-use serde_json::json;
+use serde_json::{Value, json};
 use sqlx::{AssertSqlSafe, ConnectOptions, PgPool};
 
 use crate::house::{Shop, demo, travel};
@@ -98,7 +98,7 @@ async fn all_addresses(shop: &Shop) -> Vec<String> {
         .unwrap();
     for job in jobs {
         let at = format!("/api/jobs/{job}");
-        all.extend(["", "/report", "/plan", "/revision"].map(|more| at.clone() + more));
+        all.extend(["", "/report", "/plan", "/revision", "/parts"].map(|more| at.clone() + more));
         for check in shop.get(&at).await.ok()["checks"].as_array().unwrap() {
             let at = format!("{at}/checks/{}", check["check_key"].as_str().unwrap());
             all.extend([at.clone(), at + "/swaps"]);
@@ -131,11 +131,12 @@ async fn what_comes_back_answers_as_what_went_out(pool: PgPool) {
     for at in addresses {
         let (mut one, mut two) = (before.get(&at).await, after.get(&at).await);
         for answer in [&mut one, &mut two] {
-            // A report says when it is printed.
-            answer
-                .body
-                .as_object_mut()
-                .map(|body| body.remove("printed_at"));
+            // A report says when it is printed, and a build by when it is so.
+            if let Some(body) = answer.body.as_object_mut() {
+                body.remove("printed_at");
+                let build = body.get_mut("build").and_then(Value::as_object_mut);
+                build.map(|build| build.remove("now"));
+            }
         }
         assert_eq!(
             (one.status, one.kind, one.body),

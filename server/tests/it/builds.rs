@@ -148,7 +148,7 @@ async fn the_bench_counts_steps_and_says_the_next(pool: PgPool) {
     assert_eq!(asked["next_step"], WAYS);
     assert_eq!(
         (&asked["steps_done"], &asked["step_count"]),
-        (&json!(1), &json!(31))
+        (&json!(1), &json!(32))
     );
     let yes = json!({"act": "proved", "step": "clean", "ask": WAYS, "answer": "yes"});
     say(&shop, &build, by("RT", yes)).await;

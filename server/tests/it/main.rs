@@ -16,6 +16,7 @@ mod live;
 mod monkey;
 mod packs;
 mod parity;
+mod parts;
 mod plan;
 mod put_right;
 mod revisions;

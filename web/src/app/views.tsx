@@ -46,6 +46,7 @@ const bench = view(async () => (await import('../features/bench/BenchView')).Ben
 const box = view(async () => (await import('../features/box/BoxView')).BoxView)
 const check = view(async () => (await import('../features/check/CheckPage')).CheckPage)
 const build = view(async () => (await import('../features/build/BuildView')).BuildView)
+const strip = view(async () => (await import('../features/strip/StripView')).StripView)
 const report = view(async () => (await import('../features/report/ReportView')).ReportView)
 const allocation = view(async () => (await import('../features/allocation/AllocationView')).AllocationView)
 const purchase = view(async () => (await import('../features/purchase/PurchaseView')).PurchaseView)
@@ -67,6 +68,7 @@ const PLACES: RouteObject[] = [
   { path: '/jobs/:jobNo', ...box, ...askBox },
   { path: '/jobs/:jobNo/checks/:checkKey', ...check, ...askCheck },
   { path: '/jobs/:jobNo/build', ...build, ...askBuild },
+  { path: '/jobs/:jobNo/strip', ...strip, ...askBox },
   { path: '/jobs/:jobNo/report', ...report, ...askReport },
   { path: '/jobs/:jobNo/together', ...allocation },
   { path: '/jobs/:jobNo/order', ...purchase },

@@ -265,3 +265,12 @@ export const stepStateName: Record<Schemas['StepState'], string> = {
   held: 'held',
   out_of_reach: 'out of reach',
 }
+
+/** What becomes of a part. */
+export const partStateName: Record<Schemas['PartState'], string> = {
+  reused: 'Goes back in',
+  renewed: 'New one',
+  reworked: 'Reworked',
+  swapped: 'Another kind',
+  missing: 'Was missing',
+}

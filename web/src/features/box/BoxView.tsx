@@ -10,7 +10,7 @@ import { Loading, Trouble } from '../../ui/Parts'
 import { PackStack } from '../../charts/PackStack'
 import { ShaftRail } from '../../charts/ShaftRail'
 import { StateMark } from '../../charts/StateMark'
-import { answerName, markOf, markWords, phaseName, phaseWords } from '../../domain/labels'
+import { answerName, markOf, markWords, partStateName, phaseName, phaseWords } from '../../domain/labels'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { useSoon } from '../../ui/soon'
@@ -89,13 +89,22 @@ function Parts({
   part: string | null
   onPart: (part: string | null) => void
 }) {
-  const { data: parts = [] } = useParts(job)
+  const { data } = useParts(job)
+  const parts = data?.parts ?? []
   const shown = parts.find((p) => p.key === part)
   return (
     <>
       {parts.length > 0 && <PartsList parts={parts} onPart={onPart} />}
       {shown && (
         <PartSheet part={shown} onClose={() => onPart(null)}>
+          {shown.found && (
+            <p className="mt-2">
+              <strong>{partStateName[shown.found.state]}</strong>, said {shown.found.who}
+              {[...(shown.found.conditions ?? []), shown.found.why]
+                .filter(Boolean)
+                .map((word) => ` · ${word}`)}
+            </p>
+          )}
           {shown.step != null && (
             <p className="mt-2">
               {shown.is_in ? 'In the box' : 'Not in yet'}:{' '}
@@ -172,6 +181,11 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
       {open && box.next_phase !== 'hand_over' && (
         <Link className="press-quiet" to={`/jobs/${box.job_no}/plan`}>
           Plan
+        </Link>
+      )}
+      {open && (
+        <Link className="press-quiet" to={`/jobs/${box.job_no}/strip`}>
+          Strip
         </Link>
       )}
       {open && (

@@ -6,6 +6,7 @@ import type { Refused } from '../../api/client'
 import type { CheckView, Schemas, Unit } from '../../domain/schema'
 import { useReport } from '../../api/queries'
 import { BuildRecord } from '../build/BuildRecord'
+import { Findings } from '../strip/Findings'
 import { HistoryWords } from '../check/History'
 import { shimsWords } from '../../charts/Forks'
 import { Loading, Trouble, Working } from '../../ui/Parts'
@@ -69,6 +70,7 @@ export function ReportView() {
       </div>
       <Summary checks={r.checks} />
       <Clashes clashes={r.clashes} />
+      <Findings of={r.findings} />
       {r.checks.map((check) => (
         <CheckRecord key={check.check_key} check={check} />
       ))}

@@ -1,0 +1,118 @@
+//! What is on record of a job's parts: facts in their order, of which none is ever changed.
+
+use std::collections::BTreeMap;
+
+use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
+
+/// One fact about a part.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PartEntry {
+    pub act: PartAct,
+    /// Whose fact it is.
+    pub who: String,
+    pub at: DateTime<Utc>,
+}
+
+/// What somebody said of a part.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(tag = "act", rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum PartAct {
+    /// It was looked at.
+    Found(Finding),
+    /// What was said of it last does not count: what stood before stands again.
+    TakenBack {
+        /// The part's key.
+        part: String,
+        #[serde(default)]
+        why: String,
+    },
+}
+
+/// What was found of a part, and what becomes of it.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Finding {
+    /// The part's key.
+    pub part: String,
+    pub state: PartState,
+    /// In what condition it was: pitted, spun in its bore, short.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub conditions: Vec<String>,
+    /// How it lay in the box, where that is worth knowing: which way round, beside what, by which marks.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub as_found: String,
+    /// How many there were, of loose pieces.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub counted: Option<u32>,
+    /// Why it is so, with what it was reworked, or for what it was swapped.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub why: String,
+    /// How many findings of this part whoever says it had seen; left out where nobody looked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub seen: Option<usize>,
+}
+
+/// What becomes of a part.
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, strum::EnumIter,
+)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum PartState {
+    /// It goes back in.
+    Reused,
+    /// Another of its kind goes in.
+    Renewed,
+    /// It goes back in after work on it.
+    Reworked,
+    /// One of another kind goes in.
+    Swapped,
+    /// It was not there.
+    Missing,
+}
+
+impl PartState {
+    /// Something else than was in the box goes in, or it went out changed: what is measured on it is measured again.
+    #[must_use]
+    pub const fn changes_it(self) -> bool {
+        matches!(self, Self::Renewed | Self::Reworked | Self::Swapped)
+    }
+
+    /// It has to be got.
+    #[must_use]
+    pub const fn is_got(self) -> bool {
+        matches!(self, Self::Renewed | Self::Swapped | Self::Missing)
+    }
+
+    /// What was done, in words.
+    #[must_use]
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::Reused => "is used again",
+            Self::Renewed => "was renewed",
+            Self::Reworked => "was reworked",
+            Self::Swapped => "was swapped for another kind",
+            Self::Missing => "was missing",
+        }
+    }
+}
+
+/// What stands of each part, the last said last; findings that were taken back are gone from it.
+pub(super) fn standing(entries: &[PartEntry]) -> BTreeMap<&str, Vec<(&Finding, &PartEntry)>> {
+    let mut found: BTreeMap<&str, Vec<(&Finding, &PartEntry)>> = BTreeMap::new();
+    for entry in entries {
+        match &entry.act {
+            PartAct::Found(finding) => {
+                let of = found.entry(finding.part.as_str()).or_default();
+                of.push((finding, entry));
+            }
+            PartAct::TakenBack { part, .. } => {
+                found.entry(part.as_str()).or_default().pop();
+            }
+        }
+    }
+    found
+}

@@ -1,0 +1,103 @@
+//! What may be said of a part.
+
+use super::record::{Finding, PartAct, PartEntry, PartState, standing};
+use crate::refusal::{Refusal, Ruled};
+use crate::sheet::Sheet;
+
+/// The most words of condition that one part is given.
+const MOST_WORDS: usize = 12;
+/// The longest of them.
+const LONGEST_WORD: usize = 40;
+
+/// What somebody says of a part, as it goes on record.
+///
+/// # Errors
+/// Where the sheet has no such part, a reason is missing, nothing is there to take back, or somebody else has found
+/// something in it since.
+pub fn taken(sheet: &Sheet, entries: &[PartEntry], act: &PartAct) -> Ruled<PartAct> {
+    match act {
+        PartAct::Found(finding) => found(sheet, entries, finding).map(PartAct::Found),
+        PartAct::TakenBack { part, .. } => {
+            there(sheet, part)?;
+            let stands = standing(entries);
+            if stands.get(part.as_str()).is_none_or(Vec::is_empty) {
+                return Err(Refusal::conflict(
+                    "not-looked-at",
+                    "Nothing was said of it that could be taken back.",
+                ));
+            }
+            Ok(act.clone())
+        }
+    }
+}
+
+fn there<'a>(sheet: &'a Sheet, part: &str) -> Ruled<&'a str> {
+    sheet.name_of_part(part).ok_or_else(|| {
+        Refusal::missing(format!(
+            "The sheet of this job has no part “{part}”: it may be on another revision."
+        ))
+    })
+}
+
+fn found(sheet: &Sheet, entries: &[PartEntry], finding: &Finding) -> Ruled<Finding> {
+    let name = there(sheet, &finding.part)?;
+    let stands = standing(entries);
+    let before = stands
+        .get(finding.part.as_str())
+        .map_or(&[][..], Vec::as_slice);
+    if let Some((last, entry)) = before.last()
+        && finding.seen.is_some_and(|seen| seen < before.len())
+    {
+        return Err(Refusal::conflict(
+            "found-since",
+            format!(
+                "{} has looked at it meanwhile: {name} {}. Look at that, and say it again if it is otherwise.",
+                entry.who,
+                last.state.words()
+            ),
+        ));
+    }
+    let why = finding.why.trim();
+    match finding.state {
+        PartState::Reworked if why.is_empty() => {
+            return Err(Refusal::field(
+                "why",
+                "Say what was done to it, such as “dogs back-cut 3°”.",
+            ));
+        }
+        PartState::Swapped if why.is_empty() => {
+            return Err(Refusal::field(
+                "why",
+                "Say which one goes in, and why, such as “narrow bearing with a 1.5 mm spacer”.",
+            ));
+        }
+        _ => {}
+    }
+    if finding.conditions.len() > MOST_WORDS {
+        return Err(Refusal::field(
+            "conditions",
+            format!("{MOST_WORDS} words of condition are enough: put the rest in the reason."),
+        ));
+    }
+    let mut conditions: Vec<String> = Vec::new();
+    for word in finding.conditions.iter().map(|w| w.trim()) {
+        if word.is_empty() || word.chars().count() > LONGEST_WORD {
+            return Err(Refusal::field(
+                "conditions",
+                format!(
+                    "A condition is a word or a few, up to {LONGEST_WORD} letters, such as “pitted”."
+                ),
+            ));
+        }
+        if !conditions.iter().any(|c| c == word) {
+            conditions.push(word.to_owned());
+        }
+    }
+    Ok(Finding {
+        conditions,
+        as_found: finding.as_found.trim().to_owned(),
+        why: why.to_owned(),
+        seen: None,
+        ..finding.clone()
+    })
+}

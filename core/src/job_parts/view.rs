@@ -1,0 +1,203 @@
+//! The parts of a job as they are sent: each with what is to be known of it, what was found, and what follows from that.
+
+use std::collections::BTreeMap;
+
+use chrono::{DateTime, Utc};
+use serde::Serialize;
+
+use super::conditions::condition_words;
+use super::due::due_with;
+use super::record::{Finding, PartEntry, PartState, standing};
+use crate::job_build::PartView;
+use crate::sheet::Sheet;
+use crate::texts::in_sentence;
+
+/// The parts of a job.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PartsView {
+    /// Shaft by shaft as they lie on the rails, then those off them.
+    pub parts: Vec<OnJob>,
+    /// How many were looked at, or are new at every overhaul.
+    pub looked_at: usize,
+    /// What has to be got for this box.
+    pub to_get: Vec<ToGet>,
+}
+
+/// A part or an item of a job.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct OnJob {
+    #[serde(flatten)]
+    pub of: PartView,
+    /// What stands of it; none where nobody has looked.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub found: Option<Found>,
+    /// How many findings stand behind that, itself among them.
+    pub findings: usize,
+    /// In what condition such a part may be.
+    pub words: Vec<String>,
+    /// What is measured on it, by name.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub checks: Vec<String>,
+    /// What does not go together with what was found of others, in words.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub clashes: Vec<String>,
+}
+
+/// What was found of a part, by whom and when.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Found {
+    #[serde(flatten)]
+    pub finding: Finding,
+    pub who: String,
+    pub at: DateTime<Utc>,
+}
+
+/// Something that has to be got.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ToGet {
+    /// The part's key.
+    pub part: String,
+    pub name: String,
+    pub count: u32,
+    /// The number to order it by.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub number: String,
+    /// Why: in what condition it was, or that it is new at every overhaul.
+    pub why: String,
+}
+
+impl PartsView {
+    /// What the customer is told of: each part in which something was found, or that does not go back as it was.
+    #[must_use]
+    pub fn told(self) -> Vec<OnJob> {
+        let told = |p: &OnJob| {
+            p.found.as_ref().is_some_and(|found| {
+                let Finding {
+                    state,
+                    conditions,
+                    why,
+                    counted,
+                    ..
+                } = &found.finding;
+                let short = counted.is_some_and(|n| n < p.of.card.count);
+                *state != PartState::Reused || !conditions.is_empty() || !why.is_empty() || short
+            })
+        };
+        self.parts.into_iter().filter(told).collect()
+    }
+}
+
+/// The parts of a job with what is on record of them.
+#[must_use]
+pub fn view(sheet: &Sheet, parts: Vec<PartView>, entries: &[PartEntry]) -> PartsView {
+    let stands = standing(entries);
+    let last = |key: &str| stands.get(key).and_then(|of| of.last());
+    let parts: Vec<OnJob> = parts
+        .into_iter()
+        .map(|of| OnJob {
+            found: last(&of.card.key).map(|(finding, entry)| Found {
+                finding: (*finding).clone(),
+                who: entry.who.clone(),
+                at: entry.at,
+            }),
+            findings: stands.get(of.card.key.as_str()).map_or(0, Vec::len),
+            words: condition_words(sheet, &of.card.key)
+                .iter()
+                .map(|w| (*w).to_owned())
+                .collect(),
+            checks: due_with(sheet, &of.card.key)
+                .into_iter()
+                .map(|c| c.name.clone())
+                .collect(),
+            clashes: clashes(sheet, &of.card.key, &|key| {
+                last(key).map(|(finding, _)| finding.state)
+            }),
+            of,
+        })
+        .collect();
+    let known = |p: &&OnJob| p.found.is_some() || p.of.card.always_new;
+    PartsView {
+        looked_at: parts.iter().filter(known).count(),
+        to_get: parts.iter().filter_map(|p| to_get(sheet, p)).collect(),
+        parts,
+    }
+}
+
+/// What stays together is used again together, or is all new.
+fn clashes(sheet: &Sheet, key: &str, state: &impl Fn(&str) -> Option<PartState>) -> Vec<String> {
+    if state(key) != Some(PartState::Reused) {
+        return Vec::new();
+    }
+    let gone = |other: &str| state(other).is_some_and(PartState::is_got);
+    let others = kept_with(sheet);
+    let others = others.get(key).into_iter().flatten();
+    others
+        .filter(|other| gone(other))
+        .map(|other| {
+            let name = sheet.name_of_part(other).unwrap_or(other);
+            format!(
+                "It stays with {}, which {}: both go back, or both are new.",
+                in_sentence(name),
+                state(other).map_or("", PartState::words)
+            )
+        })
+        .collect()
+}
+
+/// Which parts stay with which, said at either of the two.
+fn kept_with(sheet: &Sheet) -> BTreeMap<&str, Vec<&str>> {
+    let parts = sheet.shafts.iter().flat_map(|s| &s.parts);
+    let on_rails = parts.flat_map(|p| p.kept_with.iter().map(move |k| (p.key.as_str(), k)));
+    let off = sheet
+        .items
+        .iter()
+        .flat_map(|i| i.kept_with.iter().map(move |k| (i.key.as_str(), k)));
+    let mut of: BTreeMap<&str, Vec<&str>> = BTreeMap::new();
+    for (one, other) in on_rails.chain(off) {
+        for (a, b) in [(one, other.as_str()), (other.as_str(), one)] {
+            let with = of.entry(a).or_default();
+            if !with.contains(&b) {
+                with.push(b);
+            }
+        }
+    }
+    of
+}
+
+/// What has to be got of a part: all of it where it is not used again, or those that were not there.
+fn to_get(sheet: &Sheet, part: &OnJob) -> Option<ToGet> {
+    let card = &part.of.card;
+    let finding = part.found.as_ref().map(|f| &f.finding);
+    let short = finding
+        .and_then(|f| f.counted)
+        .map_or(0, |counted| card.count.saturating_sub(counted));
+    let (count, why) = match finding {
+        Some(f) if f.state.is_got() => {
+            let mut said = f.conditions.clone();
+            said.extend((!f.why.is_empty()).then(|| f.why.clone()));
+            if said.is_empty() {
+                said.push(f.state.words().to_owned());
+            }
+            (card.count, said.join(", "))
+        }
+        Some(f) if short > 0 => (
+            short,
+            format!("{} of {} were there", f.counted.unwrap_or(0), card.count),
+        ),
+        Some(_) => return None,
+        None if card.always_new => (card.count, "new at every overhaul".to_owned()),
+        None => return None,
+    };
+    let number = sheet.items.iter().find(|i| i.key == card.key);
+    Some(ToGet {
+        part: card.key.clone(),
+        name: card.name.clone(),
+        count,
+        number: number.map(|i| i.number.clone()).unwrap_or_default(),
+        why,
+    })
+}

@@ -1,0 +1,276 @@
+//! What is found of a job's parts, over the demo's boxes: what may be said, what stands, what it makes due, what has to be
+//! got.
+
+use std::collections::BTreeSet;
+
+use anvil_core::job_build::parts;
+use anvil_core::job_parts::{
+    Finding, OnJob, PartAct, PartEntry, PartState, PartsView, condition_words, due_with, taken,
+    view,
+};
+use anvil_core::refusal::Nature;
+use anvil_core::sheet::{CheckKind, Sheet};
+use chrono::DateTime;
+
+use super::common::sheet;
+
+const BOXES: [&str; 5] = [
+    "tolvane-t5",
+    "brannoch-r2",
+    "ormhal-a4",
+    "skelt-m5",
+    "skelt-b2",
+];
+
+struct Tray {
+    sheet: Sheet,
+    entries: Vec<PartEntry>,
+}
+
+impl Tray {
+    fn of(name: &str) -> Self {
+        Self {
+            sheet: sheet(name),
+            entries: Vec::new(),
+        }
+    }
+
+    fn say(&mut self, act: &PartAct) -> Result<(), (Nature, String)> {
+        let act = taken(&self.sheet, &self.entries, act).map_err(|r| (r.nature, r.message))?;
+        self.entries.push(PartEntry {
+            act,
+            who: "RT".into(),
+            at: DateTime::UNIX_EPOCH,
+        });
+        Ok(())
+    }
+
+    fn view(&self) -> PartsView {
+        let on_job = parts(&self.sheet, &[], &[], DateTime::UNIX_EPOCH).unwrap();
+        view(&self.sheet, on_job, &self.entries)
+    }
+
+    fn part(&self, key: &str) -> OnJob {
+        let all = self.view().parts.into_iter();
+        let mut all = all.filter(|p| p.of.card.key == key);
+        all.next().unwrap()
+    }
+
+    fn to_get(&self, key: &str) -> Option<(u32, String)> {
+        let all = self.view().to_get.into_iter();
+        let mut all = all.filter(|t| t.part == key);
+        all.next().map(|t| (t.count, t.why))
+    }
+}
+
+fn finding(part: &str, state: PartState) -> Finding {
+    Finding {
+        part: part.into(),
+        state,
+        conditions: Vec::new(),
+        as_found: String::new(),
+        counted: None,
+        why: String::new(),
+        seen: None,
+    }
+}
+
+fn found(part: &str, state: PartState) -> PartAct {
+    PartAct::Found(finding(part, state))
+}
+
+fn back(part: &str) -> PartAct {
+    PartAct::TakenBack {
+        part: part.into(),
+        why: String::new(),
+    }
+}
+
+#[test]
+fn every_part_of_every_box_can_be_looked_at_in_words_of_its_kind() {
+    for name in BOXES {
+        let mut tray = Tray::of(name);
+        let keys: Vec<String> = tray
+            .view()
+            .parts
+            .iter()
+            .map(|p| p.of.card.key.clone())
+            .collect();
+        for key in &keys {
+            let words = condition_words(&tray.sheet, key);
+            assert!(words.len() >= 3, "{name}: {key}");
+            let only: BTreeSet<_> = words.iter().collect();
+            assert_eq!(only.len(), words.len());
+            tray.say(&found(key, PartState::Reused)).unwrap();
+        }
+        let view = tray.view();
+        assert_eq!(view.looked_at, keys.len());
+        assert_eq!(view.to_get, [], "all of it goes back in");
+        assert!(view.parts.iter().all(|p| p.clashes.is_empty()));
+    }
+}
+
+#[test]
+fn what_is_always_new_is_got_until_somebody_says_otherwise() {
+    let mut tray = Tray::of("tolvane-t5");
+    let new = |tray: &Tray| tray.to_get("idler-bolt");
+    assert_eq!(new(&tray), Some((1, "new at every overhaul".into())));
+    tray.say(&found("idler-bolt", PartState::Reused)).unwrap();
+    assert_eq!(new(&tray), None);
+    tray.say(&back("idler-bolt")).unwrap();
+    assert_eq!(new(&tray), Some((1, "new at every overhaul".into())));
+}
+
+#[test]
+fn what_is_not_used_again_is_got_with_the_reason() {
+    let mut tray = Tray::of("tolvane-t5");
+    let worn = Finding {
+        conditions: vec!["rough".into(), " rough ".into(), "blued".into()],
+        why: "sang for a year".into(),
+        ..finding("main-rear", PartState::Renewed)
+    };
+    tray.say(&PartAct::Found(worn)).unwrap();
+    assert_eq!(
+        tray.to_get("main-rear"),
+        Some((1, "rough, blued, sang for a year".into()))
+    );
+    tray.say(&found("main-front", PartState::Missing)).unwrap();
+    assert_eq!(tray.to_get("main-front"), Some((1, "was missing".into())));
+    // Loose pieces that are short are got one by one.
+    let short = Finding {
+        counted: Some(44),
+        ..finding("idler-rollers", PartState::Reused)
+    };
+    tray.say(&PartAct::Found(short)).unwrap();
+    assert_eq!(
+        tray.to_get("idler-rollers"),
+        Some((2, "44 of 46 were there".into()))
+    );
+}
+
+#[test]
+fn what_is_taken_back_leaves_what_stood_before() {
+    let mut tray = Tray::of("skelt-m5");
+    assert_eq!(
+        tray.say(&back("in-first")).unwrap_err().0,
+        Nature::Conflict("not-looked-at")
+    );
+    tray.say(&found("in-first", PartState::Reused)).unwrap();
+    tray.say(&found("in-first", PartState::Missing)).unwrap();
+    tray.say(&back("in-first")).unwrap();
+    let part = tray.part("in-first");
+    assert_eq!(
+        (part.found.unwrap().finding.state, part.findings),
+        (PartState::Reused, 1)
+    );
+    tray.say(&back("in-first")).unwrap();
+    assert_eq!(tray.part("in-first").found, None);
+}
+
+#[test]
+fn what_has_no_reason_or_no_part_is_refused() {
+    let mut tray = Tray::of("skelt-m5");
+    let mut refused = |act: &PartAct| tray.say(act).unwrap_err();
+    assert_eq!(
+        refused(&found("gone", PartState::Reused)).0,
+        Nature::Missing
+    );
+    assert_eq!(refused(&back("gone")).0, Nature::Missing);
+    for state in [PartState::Reworked, PartState::Swapped] {
+        assert_eq!(refused(&found("in-first", state)).0, Nature::Field("why"));
+    }
+    for conditions in [
+        vec![String::new()],
+        vec!["x".repeat(41)],
+        (0..13).map(|n| format!("worn {n}")).collect(),
+    ] {
+        let of = Finding {
+            conditions,
+            ..finding("in-first", PartState::Reused)
+        };
+        assert_eq!(refused(&PartAct::Found(of)).0, Nature::Field("conditions"));
+    }
+}
+
+#[test]
+fn what_somebody_else_found_meanwhile_is_not_written_over_unseen() {
+    let mut tray = Tray::of("skelt-m5");
+    let seen = |seen, state| {
+        PartAct::Found(Finding {
+            seen: Some(seen),
+            ..finding("in-first", state)
+        })
+    };
+    tray.say(&seen(0, PartState::Renewed)).unwrap();
+    let (nature, says) = tray.say(&seen(0, PartState::Reused)).unwrap_err();
+    assert_eq!(nature, Nature::Conflict("found-since"));
+    assert!(
+        says.contains("RT") && says.contains("was renewed"),
+        "{says}"
+    );
+    tray.say(&seen(1, PartState::Reused)).unwrap();
+}
+
+#[test]
+fn what_stays_together_is_used_again_together() {
+    let mut tray = Tray::of("tolvane-t5");
+    tray.say(&found("idler-rollers", PartState::Reused))
+        .unwrap();
+    assert_eq!(tray.part("idler-rollers").clashes, [""; 0]);
+    tray.say(&found("idler-gear", PartState::Missing)).unwrap();
+    let clash = |tray: &Tray, key: &str| tray.part(key).clashes;
+    assert_eq!(
+        clash(&tray, "idler-rollers"),
+        ["It stays with idler gear, which was missing: both go back, or both are new."]
+    );
+    tray.say(&found("idler-rollers", PartState::Renewed))
+        .unwrap();
+    assert_eq!(clash(&tray, "idler-rollers"), [""; 0]);
+}
+
+/// Over all boxes, against the sheet read the other way round: from each check, the parts that it names and those of its
+/// shaft.
+#[test]
+fn a_part_makes_due_what_is_measured_on_it() {
+    for name in BOXES {
+        let sheet = sheet(name);
+        let on_shaft = |key: &String| {
+            let mut shafts = sheet.shafts.iter();
+            shafts.find(|s| s.parts.iter().any(|p| p.key == *key))
+        };
+        let keys = sheet.part_cards().into_iter().map(|c| c.key);
+        let mut pairs = BTreeSet::new();
+        for check in &sheet.checks {
+            let mut of: BTreeSet<&str> =
+                check.between.iter().flatten().map(String::as_str).collect();
+            of.extend(check.stack.iter().filter_map(|t| t.part.as_deref()));
+            of.extend(check.set_by.iter().filter_map(|s| s.part.as_deref()));
+            of.extend(check.or_set_by.iter().filter_map(|s| s.part.as_deref()));
+            let whole = [
+                CheckKind::EndFloat,
+                CheckKind::BearingPreload,
+                CheckKind::TurningTorque,
+            ];
+            if whole.contains(&check.kind) {
+                let shafts = check.between.iter().flatten().filter_map(on_shaft);
+                of.extend(shafts.flat_map(|s| &s.parts).map(|p| p.key.as_str()));
+            }
+            pairs.extend(
+                of.into_iter()
+                    .map(|part| (part.to_owned(), check.key.clone())),
+            );
+        }
+        let due: BTreeSet<(String, String)> = keys
+            .flat_map(|key| {
+                let checks = due_with(&sheet, &key);
+                let keys: Vec<_> = checks
+                    .into_iter()
+                    .map(|c| (key.clone(), c.key.clone()))
+                    .collect();
+                keys
+            })
+            .collect();
+        assert_eq!(due, pairs, "{name}");
+        assert!(!due.is_empty());
+    }
+}

@@ -1,0 +1,43 @@
+//! The parts of a job, with all that the core looks at.
+
+use anvil_core::job_parts::{PartEntry, PartsView, view};
+
+use super::builds::LoadedBuild;
+use crate::db::{self, Store, Tx};
+use crate::http::problem::ApiResult;
+
+/// What is known of a job's parts.
+pub struct LoadedParts {
+    pub build: LoadedBuild,
+    pub entries: Vec<PartEntry>,
+}
+
+impl LoadedParts {
+    /// The parts of a job to look at, as of one moment.
+    ///
+    /// # Errors
+    /// Where there is no such job, or the database does not answer.
+    pub async fn of(store: &Store, job_no: i32) -> ApiResult<Self> {
+        let mut tx = store.moment().await?;
+        Self::held(store, &mut tx, job_no).await
+    }
+
+    /// The same within a transaction that holds the job.
+    ///
+    /// # Errors
+    /// As of [`LoadedParts::of`].
+    pub async fn held(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<Self> {
+        Ok(Self {
+            build: LoadedBuild::held(store, tx, job_no).await?,
+            entries: db::part::entries(store, &mut **tx, job_no).await?,
+        })
+    }
+
+    /// As they are sent.
+    ///
+    /// # Errors
+    /// Where the record contradicts the sheet.
+    pub fn view(&self) -> ApiResult<PartsView> {
+        Ok(view(&self.build.sheet, self.build.parts()?, &self.entries))
+    }
+}

@@ -1,0 +1,81 @@
+// The box coming apart: part by part by keyboard, what has to be got, what it makes due, and two people at one part.
+import { expect, test, type Page } from '@playwright/test'
+import { atTheBench, freshJob, tabTo } from './bench'
+
+const part = (page: Page) => page.getByRole('region', { name: 'Part' })
+const toGet = (page: Page) => page.getByRole('region', { name: 'To get' })
+
+let last = 0
+
+async function say(page: Page, job: number, act: object, who = 'OB') {
+  last += 1
+  return page.request.post(`/api/jobs/${job}/parts`, {
+    headers: { 'Idempotency-Key': `e2e-${Date.now()}-part-${last}` },
+    data: { act, who },
+  })
+}
+
+test('a box is stripped by keyboard: one key a state, what is worn is got, what was pressed wrongly is undone', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'tolvane-t5')
+  await page.goto(`/jobs/${job}`)
+  await tabTo(page, /^Strip$/)
+  await page.keyboard.press('Enter')
+  const name = part(page).getByRole('heading', { level: 1 })
+  await expect(name).toHaveText('Front bearing')
+  await expect(name).toBeFocused()
+  await page.keyboard.press('1')
+  await expect(name).toHaveText('First, input')
+  // Worn: its condition by a press, then what becomes of it.
+  await tabTo(page, /^rounded dogs$/)
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('2')
+  await expect(name).toHaveText('Reverse, input')
+  await expect(toGet(page)).toContainText('1 × First, inputrounded dogs')
+  // Reworked asks with what; Enter then says it again.
+  await page.keyboard.press('3')
+  const why = page.getByLabel('Why, or what was done to it')
+  await expect(why).toBeFocused()
+  await expect(part(page).getByRole('alert')).toContainText('Say what was done to it')
+  await page.keyboard.type('burrs stoned off')
+  await page.keyboard.press('Enter')
+  await expect(name).toHaveText('Second, input')
+  // Back along the rail: what stands is said, with whose word it is.
+  await page.keyboard.press('ArrowLeft')
+  await expect(page.getByTestId('stands')).toContainText('Reworked, said RT: burrs stoned off')
+  await page.keyboard.press('ArrowLeft')
+  await expect(name).toHaveText('First, input')
+  await page.getByRole('button', { name: 'take that back' }).press('Enter')
+  await expect(page.getByTestId('stands')).toHaveCount(0)
+  await expect(toGet(page)).not.toContainText('First, input')
+  // Loose pieces that are short.
+  await page
+    .getByRole('list', { name: 'Parts' })
+    .getByRole('button', { name: /Loose rollers of the idler gear/ })
+    .click()
+  await page.getByLabel('How many were there, of 46').fill('44')
+  await page.getByRole('button', { name: /^Goes back in/ }).click()
+  await expect(toGet(page)).toContainText('2 × Loose rollers of the idler gear44 of 46 were there')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(toGet(page)).not.toContainText('Loose rollers')
+})
+
+test('two people do not write over each other, and the report tells what was found', async ({ page }) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'skelt-b2')
+  await page.goto(`/jobs/${job}/strip`)
+  const name = part(page).getByRole('heading', { level: 1 })
+  await expect(name).toHaveText('Pinion nut')
+  const other = await say(page, job, { act: 'found', part: 'p-nut', state: 'missing' })
+  expect(other.ok(), await other.text()).toBeTruthy()
+  await page.keyboard.press('1')
+  await expect(part(page).getByRole('alert')).toContainText('OB has looked at it meanwhile')
+  await expect(page.getByTestId('stands')).toContainText('Was missing, said OB')
+  // The report tells what was found.
+  await page.goto(`/jobs/${job}/report`)
+  await expect(page.getByRole('region', { name: 'What was found' })).toContainText(
+    'Pinion nutWas missing · OB',
+  )
+})

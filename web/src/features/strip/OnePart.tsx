@@ -1,0 +1,228 @@
+// The part in the hand: which it is, how it lay, in what condition it is, and what becomes of it; one key for each.
+import { useEffect, useEffectEvent, useRef, useState } from 'react'
+import { partStateName } from '../../domain/labels'
+import type { Schemas } from '../../domain/schema'
+import { inSentence } from '../../domain/words'
+import { Field } from '../../ui/Field'
+import { useNotice } from '../../ui/Notices'
+import { Trouble } from '../../ui/Parts'
+import { PartFacts } from '../parts/PartFacts'
+import { StateShape } from './StateShape'
+import type { OnJob, usePartAct } from './acts'
+
+const STATES = ['reused', 'renewed', 'reworked', 'swapped', 'missing'] as const
+
+interface Props {
+  part: OnJob
+  /** Which of all it is. */
+  place: string
+  doing: ReturnType<typeof usePartAct>
+  open: boolean
+  /** So many parts on, or back. */
+  onGo: (by: number) => void
+  onSaid: () => void
+}
+
+export function OnePart({ part, place, doing, open, onGo, onSaid }: Props) {
+  const notice = useNotice()
+  const { found } = part
+  const [conditions, setConditions] = useState(found?.conditions ?? [])
+  const [own, setOwn] = useState('')
+  const [asFound, setAsFound] = useState(found?.as_found ?? '')
+  const [counted, setCounted] = useState(found?.counted == null ? '' : String(found.counted))
+  const [why, setWhy] = useState(found?.why ?? '')
+  const [pressed, setPressed] = useState<Schemas['PartState'] | null>(null)
+  const head = useRef<HTMLHeadingElement>(null)
+  const reason = useRef<HTMLDivElement>(null)
+  const problem = doing.error?.problem
+  const wrong = (field: string) => (problem?.field?.endsWith(field) ? problem.title : undefined)
+  const miscounted = counted.trim() !== '' && !/^\d{1,4}$/.test(counted.trim())
+  const toggle = (word: string) =>
+    setConditions((now) => (now.includes(word) ? now.filter((w) => w !== word) : [...now, word]))
+  const say = (state: Schemas['PartState']) => {
+    if (!open || doing.isPending || miscounted) return
+    setPressed(state)
+    const ownWord = own.trim()
+    doing.mutate(
+      {
+        act: 'found',
+        part: part.key,
+        state,
+        conditions: ownWord ? [...conditions, ownWord] : conditions,
+        as_found: asFound,
+        counted: counted.trim() === '' ? null : Number(counted),
+        why,
+        seen: part.findings,
+      },
+      {
+        onSuccess: () => {
+          notice({
+            said: `${part.name}: ${partStateName[state].toLowerCase()}`,
+            undo: () => doing.mutateAsync({ act: 'taken_back', part: part.key, why: 'pressed by mistake' }),
+          })
+          onSaid()
+        },
+        onError: (e) => {
+          if (e.problem.field?.endsWith('why')) reason.current?.querySelector('input')?.focus()
+        },
+      },
+    )
+  }
+  // One key a state, arrows along the rail; not while somebody writes.
+  const onKey = useEffectEvent((e: KeyboardEvent) => {
+    const writes = e.target instanceof HTMLElement && e.target.closest('input, textarea, select, dialog')
+    if (writes || e.ctrlKey || e.altKey || e.metaKey || e.repeat) return
+    const state = STATES[Number(e.key) - 1]
+    if (state) say(state)
+    else if (e.key === 'ArrowRight') onGo(1)
+    else if (e.key === 'ArrowLeft') onGo(-1)
+    else return
+    e.preventDefault()
+  })
+  useEffect(() => {
+    head.current?.focus()
+    const heard = (e: KeyboardEvent) => onKey(e)
+    window.addEventListener('keydown', heard)
+    return () => window.removeEventListener('keydown', heard)
+  }, [])
+  const offered = [...new Set([...part.words, ...conditions])]
+  return (
+    <section aria-label="Part" className="px-3 py-5 sm:px-6">
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <p className="text-dim">
+          Part {place}
+          {!part.on_rail && ', off the rails'}
+        </p>
+        <div className="flex gap-2">
+          <button className="press-quiet" onClick={() => onGo(-1)}>
+            ← Back
+          </button>
+          <button className="press-quiet" onClick={() => onGo(1)}>
+            On →
+          </button>
+        </div>
+      </div>
+      <h1
+        ref={head}
+        tabIndex={-1}
+        className="mt-1 mb-3 text-[1.9rem] leading-tight outline-none wrap-anywhere sm:text-[2.6rem]"
+        aria-live="polite"
+      >
+        {part.count > 1 && <span className="figure">{part.count} × </span>}
+        {part.name}
+      </h1>
+      <PartFacts part={part} named={false} />
+      {found && (
+        <p className="mt-3 border-l-4 border-line px-3" data-testid="stands">
+          <strong>{partStateName[found.state]}</strong>, said {found.who}
+          {found.why && `: ${found.why}`}{' '}
+          {open && (
+            <button
+              className="link ml-2 min-h-8"
+              onClick={() => doing.mutate({ act: 'taken_back', part: part.key, why: '' })}
+            >
+              take that back
+            </button>
+          )}
+        </p>
+      )}
+      {!found && part.always_new && (
+        <p className="mt-3 font-semibold text-brass">New at every overhaul, unless you say otherwise.</p>
+      )}
+      {part.clashes?.map((clash) => (
+        <p key={clash} className="mt-3 border-l-4 border-oxide bg-card px-3 py-2 font-semibold" role="alert">
+          △ {clash}
+        </p>
+      ))}
+      {open && (
+        <>
+          <fieldset className="mt-4">
+            <legend className="mb-2 font-semibold">Its condition, where something is wrong</legend>
+            <div className="flex flex-wrap gap-2">
+              {offered.map((word) => (
+                <button
+                  key={word}
+                  type="button"
+                  aria-pressed={conditions.includes(word)}
+                  className={`min-h-12 border-[1.5px] px-3 ${conditions.includes(word) ? 'border-ink bg-ink text-paper' : 'border-dim'}`}
+                  onClick={() => toggle(word)}
+                >
+                  {word}
+                </button>
+              ))}
+            </div>
+          </fieldset>
+          <form
+            className="mt-4 grid gap-x-5 sm:grid-cols-2 xl:grid-cols-3"
+            onSubmit={(e) => {
+              e.preventDefault()
+              if (pressed) say(pressed)
+            }}
+          >
+            <Field
+              words
+              label="Or a word of your own"
+              value={own}
+              onChange={setOwn}
+              fault={wrong('conditions')}
+            />
+            <Field
+              words
+              label="How it lay, where it is not as above"
+              value={asFound}
+              onChange={setAsFound}
+              fault={wrong('as_found')}
+            />
+            {part.count > 1 && (
+              <Field
+                label={`How many were there, of ${part.count}`}
+                numeric
+                value={counted}
+                onChange={setCounted}
+                fault={miscounted ? 'Whole pieces, such as 23.' : wrong('counted')}
+              />
+            )}
+            <div ref={reason}>
+              <Field
+                words
+                label="Why, or what was done to it"
+                value={why}
+                onChange={setWhy}
+                fault={wrong('why')}
+              />
+            </div>
+            {/* Enter says again what was pressed, once a reason is there; it never says anything by itself. */}
+            <button type="submit" hidden />
+          </form>
+          {problem && !problem.field && <Trouble error={doing.error} />}
+          <div
+            className="mt-4 grid grid-cols-2 gap-2 sm:grid-cols-5"
+            role="group"
+            aria-label="What becomes of it"
+          >
+            {STATES.map((state, i) => (
+              <button
+                key={state}
+                className={`${state === 'reused' ? 'press' : 'press-quiet'} min-h-24 flex-col gap-1 px-1 leading-tight`}
+                aria-disabled={doing.isPending}
+                onClick={() => say(state)}
+              >
+                {state !== 'reused' && <StateShape state={state} />}
+                {partStateName[state]}
+                <span className="figure opacity-70" aria-hidden="true">
+                  {i + 1}
+                </span>
+              </button>
+            ))}
+          </div>
+          {part.checks && part.checks.length > 0 && (
+            <p className="mt-3 text-dim">Another one makes due: {part.checks.map(inSentence).join(', ')}.</p>
+          )}
+          <p className="mt-2 text-sm text-dim">
+            Keys: 1 to 5 say what becomes of it, arrows go along the rail.
+          </p>
+        </>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,156 @@
+// The box coming apart: one part at a time along the rails, what was found of it, and what has to be got.
+import { useMemo, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import type { Refused } from '../../api/client'
+import { useBox, useParts } from '../../api/queries'
+import { ShaftRail } from '../../charts/ShaftRail'
+import { partStateName } from '../../domain/labels'
+import type { Box } from '../../domain/schema'
+import { Loading, Trouble } from '../../ui/Parts'
+import { useTitle } from '../../ui/title'
+import { OnePart } from './OnePart'
+import { StateShape } from './StateShape'
+import { usePartAct, type OnJob, type Parts } from './acts'
+
+export function StripView() {
+  const jobNo = Number(useParams().jobNo)
+  const { data: box, error: noBox } = useBox(jobNo)
+  const { data: parts, error } = useParts(jobNo)
+  useTitle(box ? `Strip, job ${jobNo}, ${box.title}` : undefined)
+  const trouble = error ?? noBox
+  if (trouble && !parts) return <Trouble error={trouble as unknown as Refused} />
+  if (!box || !parts) return <Loading what="the parts" />
+  if (parts.parts.length === 0)
+    return (
+      <main className="mx-auto max-w-3xl px-3 py-6 sm:px-6">
+        <h1 className="text-2xl">Strip</h1>
+        <p className="mt-2">
+          The sheet of this box has no parts.{' '}
+          <Link className="link" to={`/sheets/${box.sheet_key}/write`}>
+            Write them on the sheet
+          </Link>
+        </p>
+      </main>
+    )
+  return <Stripping box={box} of={parts} />
+}
+
+/** Whether somebody has looked at it. */
+const seen = (part: OnJob) => part.found != null
+
+function Stripping({ box, of }: { box: Box; of: Parts }) {
+  const { parts } = of
+  const doing = usePartAct(box.job_no)
+  const [at, setAt] = useState(() =>
+    Math.max(
+      0,
+      parts.findIndex((p) => !seen(p)),
+    ),
+  )
+  const part = parts[Math.min(at, parts.length - 1)]
+  const open = !box.finished_at && box.put_away_at == null
+  const lit = useMemo(() => new Set(part ? [part.key] : []), [part])
+  const go = (to: number) => {
+    doing.reset()
+    setAt((to + parts.length) % parts.length)
+  }
+  const pick = useMemo(() => (key: string) => setAt(parts.findIndex((p) => p.key === key)), [parts])
+  /** On to the next that nobody has looked at, from here on and then from the front. */
+  const onwards = () => {
+    const rest = [...parts.keys()].map((i) => (at + 1 + i) % parts.length)
+    go(rest.find((i) => i !== at && !seen(parts[i] as OnJob)) ?? at + 1)
+  }
+  if (!part) return null
+  const shaft = box.rail.shafts.find((s) => s.blocks.some((b) => b.part === part.key))?.key
+  return (
+    <main className="grid lg:grid-cols-[minmax(0,1fr)_25rem] print:block">
+      <div className="min-w-0 border-line lg:sticky lg:top-0 lg:self-start lg:border-r print:hidden">
+        <OnePart
+          key={part.key}
+          part={part}
+          place={`${at + 1} of ${parts.length}`}
+          doing={doing}
+          open={open}
+          onGo={(by) => go(at + by)}
+          onSaid={onwards}
+        />
+        <section aria-label="Shafts" className="px-3 pb-6 sm:px-6">
+          <ShaftRail
+            rail={box.rail}
+            checks={box.checks}
+            to={(key) => `/jobs/${box.job_no}/checks/${key}`}
+            lit={lit}
+            only={shaft}
+            onPart={pick}
+          />
+        </section>
+      </div>
+      <aside className="px-3 py-5 sm:px-6">
+        <ToGet of={of} job={box} />
+        <h2 className="mt-6 text-lg print:hidden">
+          {of.looked_at} of {parts.length} looked at
+        </h2>
+        <ol className="ruled mt-1 print:hidden" aria-label="Parts">
+          {parts.map((p, i) => (
+            <li key={p.key}>
+              <button
+                className={`grid min-h-11 w-full grid-cols-[2rem_1fr] items-center gap-x-2 py-1 text-left ${i === at ? 'bg-card font-bold' : ''}`}
+                aria-current={i === at ? 'true' : undefined}
+                onClick={() => go(i)}
+              >
+                <StateShape state={p.found?.state ?? (p.always_new ? 'renewed' : null)} />
+                <span>
+                  {p.count > 1 && `${p.count} × `}
+                  {p.name}
+                  <span className="block text-sm font-normal text-dim">{lineOf(p)}</span>
+                </span>
+              </button>
+            </li>
+          ))}
+        </ol>
+      </aside>
+    </main>
+  )
+}
+
+/** What stands of a part, in a line. */
+function lineOf(part: OnJob) {
+  const { found } = part
+  if (!found) return part.always_new ? 'new at every overhaul' : 'not looked at yet'
+  return [partStateName[found.state].toLowerCase(), ...(found.conditions ?? []), found.why, found.who]
+    .filter(Boolean)
+    .join(' · ')
+}
+
+/** What has to be got, to be read out at the counter. */
+function ToGet({ of, job }: { of: Parts; job: Box }) {
+  return (
+    <section aria-label="To get">
+      <div className="flex items-center justify-between gap-2">
+        <h2 className="text-lg">
+          To get: {of.to_get.length}
+          <span className="hidden print:inline">
+            , job {job.job_no}, {job.title}
+          </span>
+        </h2>
+        <button className="press-quiet no-print" onClick={() => print()}>
+          Print
+        </button>
+      </div>
+      {of.to_get.length === 0 ? (
+        <p className="text-dim">Nothing yet: all that was looked at goes back in.</p>
+      ) : (
+        <ul className="ruled mt-1">
+          {of.to_get.map((one) => (
+            <li key={one.part} className="py-1.5">
+              <span className="figure">{one.count} × </span>
+              {one.name}
+              {one.number && <span className="figure"> · {one.number}</span>}
+              <span className="block text-sm text-dim">{one.why}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  )
+}
