@@ -188,9 +188,8 @@ fn to_get(sheet: &Sheet, part: &OnJob) -> Option<ToGet> {
             short,
             format!("{} of {} were there", f.counted.unwrap_or(0), card.count),
         ),
-        Some(_) => return None,
         None if card.always_new => (card.count, "new at every overhaul".to_owned()),
-        None => return None,
+        _ => return None,
     };
     let number = sheet.items.iter().find(|i| i.key == card.key);
     Some(ToGet {

@@ -6,12 +6,8 @@ use sqlx::PgPool;
 use super::house::{Shop, fresh_key};
 use rocket::http::Method;
 
-fn by(who: &str, act: Value) -> Value {
-    json!({"act": act, "who": who})
-}
-
 fn found(part: &str, state: &str) -> Value {
-    by("RT", json!({"act": "found", "part": part, "state": state}))
+    json!({"act": {"act": "found", "part": part, "state": state}, "who": "RT"})
 }
 
 fn one<'v>(view: &'v Value, key: &str) -> &'v Value {
@@ -91,10 +87,9 @@ async fn what_cannot_be_is_refused_and_nothing_is_lost(pool: PgPool) {
             "pressed twice, said once"
         );
     }
-    let late = by(
-        "OB",
-        json!({"act": "found", "part": "main-rear", "state": "reused", "seen": 0}),
-    );
+    let mut late = found("main-rear", "reused");
+    late["act"]["seen"] = json!(0);
+    late["who"] = json!("OB");
     shop.post(&parts, None, late)
         .await
         .refused(409, "found-since");
