@@ -21,6 +21,7 @@ test('a box is stripped by keyboard: one key a state, what is worn is got, what 
   await atTheBench(page)
   const job = await freshJob(page, 'tolvane-t5')
   await page.goto(`/jobs/${job}`)
+  await expect(page.getByRole('link', { name: 'Strip' })).toBeVisible()
   await tabTo(page, /^Strip$/)
   await page.keyboard.press('Enter')
   const name = part(page).getByRole('heading', { level: 1 })

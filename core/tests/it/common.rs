@@ -20,6 +20,15 @@ use anvil_core::units::length::{Length, Unit};
 use anvil_core::verdict::Call;
 use chrono::DateTime;
 
+/// The demo's boxes.
+pub const BOXES: [&str; 5] = [
+    "tolvane-t5",
+    "brannoch-r2",
+    "ormhal-a4",
+    "skelt-m5",
+    "skelt-b2",
+];
+
 pub fn sheet(name: &str) -> Sheet {
     let path = format!("{}/../demo/sheets/{name}.json", env!("CARGO_MANIFEST_DIR"));
     read(&std::fs::read_to_string(path).unwrap()).unwrap()

@@ -14,15 +14,7 @@ use chrono::{DateTime, Duration, Utc};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
-use super::common::sheet;
-
-const BOXES: [&str; 5] = [
-    "tolvane-t5",
-    "brannoch-r2",
-    "ormhal-a4",
-    "skelt-m5",
-    "skelt-b2",
-];
+use super::common::{BOXES, sheet};
 
 /// Somebody at a bench, with a clock.
 struct Bench {

@@ -12,15 +12,7 @@ use anvil_core::refusal::Nature;
 use anvil_core::sheet::{CheckKind, Sheet};
 use chrono::DateTime;
 
-use super::common::sheet;
-
-const BOXES: [&str; 5] = [
-    "tolvane-t5",
-    "brannoch-r2",
-    "ormhal-a4",
-    "skelt-m5",
-    "skelt-b2",
-];
+use super::common::{BOXES, sheet};
 
 struct Tray {
     sheet: Sheet,

@@ -23,7 +23,6 @@ use crate::db::job::{CardWas, CheckRow, Job, JobMark, JobRow, Note};
 use crate::db::{self, Store};
 use crate::http::problem::ApiResult;
 use crate::queries::CheckRef;
-use crate::queries::builds::LoadedBuild;
 use crate::queries::parts::LoadedParts;
 
 /// One job, as the Box screen needs it.
@@ -242,21 +241,21 @@ pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
         };
         loaded.push(on.load().await?);
     }
+    let parts = LoadedParts::of(store, job_no).await?;
     let (build, build_log) = if job.row.steps_done.is_some() {
-        let loaded = LoadedBuild::of(store, job_no).await?;
-        let build = loaded.build()?;
+        let build = parts.build.build()?;
         let line = |entry: &BuildEntry| BuildLine {
             at: entry.at,
             who: entry.who.clone(),
             said: build.line_of(&entry.act),
         };
-        let log = loaded.entries.iter().map(line).collect();
+        let log = parts.build.entries.iter().map(line).collect();
         (Some(build.view(&BTreeMap::new())), log)
     } else {
         (None, Vec::new())
     };
     Ok(Report {
-        findings: LoadedParts::of(store, job_no).await?.view()?.told(),
+        findings: parts.view()?.told(),
         build,
         build_log,
         clashes: clashes(&loaded),

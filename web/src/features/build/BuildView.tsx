@@ -223,7 +223,7 @@ const OffRail = memo(function OffRail({
   return (
     <li>
       <button
-        className={`min-h-11 border-[1.5px] px-2 text-left ${part.is_in ? 'border-ink bg-ink text-paper' : isLit ? 'border-[3px] border-blue' : 'border-dashed border-dim'}`}
+        className={`min-h-11 border-[1.5px] px-2 text-left ${part.is_in ? 'border-ink bg-ink text-paper' : isLit ? 'border-blue outline-2 outline-blue' : 'border-dashed border-dim'}`}
         onClick={() => onPart(part.key)}
       >
         {part.count > 1 && `${part.count} × `}

@@ -13,6 +13,13 @@ export type BuildAct = Schemas['BuildAct']
 export function useBuildAct(jobNo: number) {
   const client = useQueryClient()
   const { who } = useBench()
+  const follows = [
+    { queryKey: ['job', jobNo] },
+    { queryKey: ['jobs'] },
+    { queryKey: ['check', jobNo] },
+    { queryKey: ['tear-back', jobNo] },
+    { queryKey: ['parts', jobNo] },
+  ]
   return useMutation<Build, Refused, BuildAct>({
     mutationFn: (act) =>
       answer(
@@ -23,10 +30,10 @@ export function useBuildAct(jobNo: number) {
       ),
     onSuccess: (fresh) => {
       client.setQueryData(['build', jobNo], fresh)
-      void client.invalidateQueries({ queryKey: ['job', jobNo] })
-      void client.invalidateQueries({ queryKey: ['jobs'] })
-      void client.invalidateQueries({ queryKey: ['check', jobNo] })
-      void client.invalidateQueries({ queryKey: ['tear-back', jobNo] })
+      // The next step is drawn first; what follows from this one is asked for after that.
+      requestAnimationFrame(() =>
+        setTimeout(() => follows.forEach((of) => void client.invalidateQueries(of))),
+      )
     },
     // Somebody else may have done it meanwhile: look again.
     onError: () => void client.invalidateQueries({ queryKey: ['build', jobNo] }),

@@ -121,7 +121,7 @@ function InStep({ of, job }: { of: Schemas['PlanStep'] | undefined; job: number 
       {job === undefined ? (
         words
       ) : (
-        <Link className="link" to={`/jobs/${job}/build?step=${of.key}`}>
+        <Link className="link inline-flex min-h-11 items-center" to={`/jobs/${job}/build?step=${of.key}`}>
           {words}
         </Link>
       )}
