@@ -81,14 +81,7 @@ pub fn offers(asked: &[OfFamily<'_>], best: usize) -> Vec<Offer> {
 
 /// Which of two lands better, as far as a bench can tell; less is better.
 fn alike(a: &Merit, b: &Merit) -> Ordering {
-    let near = |m: &Merit| (m.distance / ALIKE_NM).round();
-    let reaches = b.reaches_floor.cmp(&a.reaches_floor);
-    let lands = if a.reaches_floor {
-        Ordering::Equal
-    } else {
-        b.chance.total_cmp(&a.chance)
-    };
-    reaches.then(lands).then(near(a).total_cmp(&near(b)))
+    a.lands(b, |m| (m.distance / ALIKE_NM).round())
 }
 
 fn merit(choice: &Choice) -> Merit {

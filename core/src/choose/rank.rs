@@ -19,19 +19,21 @@ impl Merit {
     /// Less is better: those that reach the required probability before the rest; among those, nearest the target, among the
     /// rest, by chance; then fewest pieces, then readiest source.
     pub fn order(&self, other: &Self) -> Ordering {
-        other
-            .reaches_floor
-            .cmp(&self.reaches_floor)
-            .then_with(|| {
-                let chance = if self.reaches_floor {
-                    Ordering::Equal
-                } else {
-                    other.chance.total_cmp(&self.chance)
-                };
-                chance.then(self.distance.total_cmp(&other.distance))
-            })
+        self.lands(other, |m| m.distance)
             .then(self.pieces.cmp(&other.pieces))
             .then(self.source.cmp(&other.source))
+    }
+
+    /// Which of two lands better, with how far each is from the target as `distance` has it; less is better.
+    pub fn lands(&self, other: &Self, distance: impl Fn(&Self) -> f64) -> Ordering {
+        other.reaches_floor.cmp(&self.reaches_floor).then_with(|| {
+            let chance = if self.reaches_floor {
+                Ordering::Equal
+            } else {
+                other.chance.total_cmp(&self.chance)
+            };
+            chance.then(distance(self).total_cmp(&distance(other)))
+        })
     }
 }
 

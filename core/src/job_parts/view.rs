@@ -96,6 +96,7 @@ impl PartsView {
 pub fn view(sheet: &Sheet, parts: Vec<PartView>, entries: &[PartEntry]) -> PartsView {
     let stands = standing(entries);
     let last = |key: &str| stands.get(key).and_then(|of| of.last());
+    let together = kept_with(sheet);
     let parts: Vec<OnJob> = parts
         .into_iter()
         .map(|of| OnJob {
@@ -113,7 +114,7 @@ pub fn view(sheet: &Sheet, parts: Vec<PartView>, entries: &[PartEntry]) -> Parts
                 .into_iter()
                 .map(|c| c.name.clone())
                 .collect(),
-            clashes: clashes(sheet, &of.card.key, &|key| {
+            clashes: clashes(sheet, &together, &of.card.key, &|key| {
                 last(key).map(|(finding, _)| finding.state)
             }),
             of,
@@ -128,13 +129,17 @@ pub fn view(sheet: &Sheet, parts: Vec<PartView>, entries: &[PartEntry]) -> Parts
 }
 
 /// What stays together is used again together, or is all new.
-fn clashes(sheet: &Sheet, key: &str, state: &impl Fn(&str) -> Option<PartState>) -> Vec<String> {
+fn clashes(
+    sheet: &Sheet,
+    together: &BTreeMap<&str, Vec<&str>>,
+    key: &str,
+    state: &impl Fn(&str) -> Option<PartState>,
+) -> Vec<String> {
     if state(key) != Some(PartState::Reused) {
         return Vec::new();
     }
     let gone = |other: &str| state(other).is_some_and(PartState::is_got);
-    let others = kept_with(sheet);
-    let others = others.get(key).into_iter().flatten();
+    let others = together.get(key).into_iter().flatten();
     others
         .filter(|other| gone(other))
         .map(|other| {

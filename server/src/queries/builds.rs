@@ -71,18 +71,6 @@ impl LoadedBuild {
         Ok(parts(sheet, &self.entries, &self.checks, *now)?)
     }
 
-    /// How many steps come out to change the pieces that set a check, by the key of their family; none where nothing of
-    /// the box is built.
-    ///
-    /// # Errors
-    /// Where the record contradicts the sheet.
-    pub fn steps_out(&self, check: &Check) -> ApiResult<BTreeMap<String, usize>> {
-        if self.entries.is_empty() || self.sheet.build.is_empty() {
-            return Ok(BTreeMap::new());
-        }
-        Ok(self.build()?.steps_out(check))
-    }
-
     /// How long the steps take this shop.
     ///
     /// # Errors
@@ -91,6 +79,26 @@ impl LoadedBuild {
         let others =
             db::build::of_other_boxes(store, self.job.row.job_no, &self.job.sheet_key).await?;
         Ok(own_times(&others))
+    }
+}
+
+/// How many steps of a job's build come out to change the pieces that set a check, by the key of their family; none where
+/// nothing of the box is built. Neither checks nor the time have a say in that.
+///
+/// # Errors
+/// Where the record contradicts the sheet, or the database does not answer.
+pub async fn steps_out(
+    store: &Store,
+    job_no: i32,
+    sheet: &Sheet,
+    check: &Check,
+) -> ApiResult<BTreeMap<String, usize>> {
+    let entries = db::build::entries(store, &store.pool, job_no).await?;
+    match entries.last() {
+        Some(last) if !sheet.build.is_empty() => {
+            Ok(Build::of(sheet, &entries, &[], last.at)?.steps_out(check))
+        }
+        _ => Ok(BTreeMap::new()),
     }
 }
 

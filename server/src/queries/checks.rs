@@ -10,7 +10,7 @@ use anvil_core::job_check::swaps::{self, SwapView};
 use anvil_core::refusal::Refusal;
 use anvil_core::sheet::{Pack, Sheet};
 
-use super::builds::LoadedBuild;
+use super::builds::steps_out;
 use super::searches::heavily;
 use anvil_core::job_check::clashes::{Clash, clashes, that_may_clash};
 use anvil_core::verdict::sisters::{SistersSay, beside_gears};
@@ -64,8 +64,7 @@ impl CheckRef<'_> {
                 let mut record = record.heeding(&spec);
                 // What it costs to change pieces ranks only those of several families.
                 if !spec.check.or_set_by.is_empty() {
-                    let build = LoadedBuild::of(store, job_no).await?;
-                    record.steps_out = build.steps_out(spec.check)?;
+                    record.steps_out = steps_out(store, job_no, &sheet, spec.check).await?;
                 }
                 return Ok(loaded(record, sheet)?);
             }

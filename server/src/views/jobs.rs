@@ -219,17 +219,15 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
 /// Where there is no such job.
 pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
     let shop = db::shop::shop(store).await?;
-    let job = db::job::job(store, &store.pool, job_no).await?;
-    let sheet = db::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
-    let there = db::job::checks(store, &store.pool, job_no).await?;
+    let parts = LoadedParts::of(store, job_no).await?;
+    let findings = parts.view()?.told();
+    let sheet = &parts.build.sheet;
     let mut loaded = Vec::new();
     let mut elsewhere = Vec::new();
     for check in &sheet.checks {
         // Jobs opened before torques were measured here keep them on their card.
-        if there
-            .iter()
-            .any(|r| r.check_key == check.key && r.phase == Phase::Elsewhere)
-        {
+        let mut facts = parts.build.checks.iter();
+        if facts.any(|c| c.key == check.key && c.elsewhere) {
             elsewhere.push(check.name.clone());
             continue;
         }
@@ -241,8 +239,7 @@ pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
         };
         loaded.push(on.load().await?);
     }
-    let parts = LoadedParts::of(store, job_no).await?;
-    let (build, build_log) = if job.row.steps_done.is_some() {
+    let (build, build_log) = if parts.build.job.row.steps_done.is_some() {
         let build = parts.build.build()?;
         let line = |entry: &BuildEntry| BuildLine {
             at: entry.at,
@@ -254,8 +251,9 @@ pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
     } else {
         (None, Vec::new())
     };
+    let job = parts.build.job;
     Ok(Report {
-        findings: parts.view()?.told(),
+        findings,
         build,
         build_log,
         clashes: clashes(&loaded),
