@@ -12,7 +12,7 @@ pub use shift_test::{GearTurns, Push, ShiftTest, Tried, Turns, gears, gears_that
 pub use tear_back::{Target, TearBack};
 pub use view::{
     BuildView, DoneView, HoldView, Next, PartView, SelectorStands, StepState, StepView, Tearing,
-    parts,
+    Then, parts,
 };
 
 use std::collections::BTreeMap;
@@ -47,7 +47,7 @@ struct Hold<'a> {
 }
 
 /// The build of a job as it stands.
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 pub struct Build<'a> {
     sheet: &'a Sheet,
     checks: &'a [CheckFact],
@@ -133,6 +133,18 @@ impl<'a> Build<'a> {
             readiness,
             now,
         })
+    }
+
+    /// The build with one more step done; who did it is not said.
+    fn once_done(&self, at: usize) -> Self {
+        let mut then = self.clone();
+        then.standing.tearing = None;
+        then.order.push(at);
+        then.in_place.push(at);
+        then.done[at] = true;
+        let open: Vec<bool> = then.holds.iter().map(|h| h.open).collect();
+        then.readiness = then.graph.readiness(&then.done, &open);
+        then
     }
 
     fn step(&self, at: usize) -> &'a BuildStep {

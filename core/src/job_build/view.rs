@@ -6,7 +6,7 @@ use chrono::{DateTime, Utc};
 use serde::Serialize;
 
 use super::shift_test::{ShiftTest, Tried, gears_that_turn};
-use super::{Build, BuildEntry, CheckFact, Hold, HoldOf, StepDone, Word};
+use super::{Build, BuildAct, BuildEntry, CheckFact, Hold, HoldOf, StepDone, Word};
 use crate::calculators::rollers::NeedleRow;
 use crate::measure::proof::YesNo;
 use crate::plan::steps::{Positions, Readiness};
@@ -27,6 +27,8 @@ pub struct BuildView {
     pub parts: Vec<PartView>,
     /// The one next thing.
     pub next: Next,
+    /// What follows where that is a step and it is done as the sheet has it; none where something is asked before.
+    pub then: Option<Box<Then>>,
     /// Steps that can be done while something takes its time, by their places in the list.
     pub meanwhile: Vec<usize>,
     /// Where the selector stands.
@@ -175,6 +177,35 @@ pub enum Next {
     Finished,
 }
 
+impl Next {
+    /// The place of the step that it is about.
+    #[must_use]
+    pub const fn step(&self) -> Option<usize> {
+        match self {
+            Self::Step { step }
+            | Self::Wait { step }
+            | Self::Hold { step, .. }
+            | Self::Out { step }
+            | Self::Missed { step } => Some(*step),
+            Self::Finished => None,
+        }
+    }
+}
+
+/// The build once its next step is done, so far as it differs.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Then {
+    /// The one next thing.
+    pub next: Next,
+    /// The step that it is about.
+    pub step: Option<StepView>,
+    /// Steps that can be done while something takes its time.
+    pub meanwhile: Vec<usize>,
+    /// Where the selector stands.
+    pub selector: Option<SelectorStands>,
+}
+
 /// Where the selector stands, and where it goes next.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -246,6 +277,7 @@ impl Build<'_> {
             parts: self.parts(),
             meanwhile: self.meanwhile(),
             selector: self.selector(&next),
+            then: self.then(&next).map(Box::new),
             next,
             done: self.order.len(),
             minutes_left: rest.map(time).sum(),
@@ -279,6 +311,26 @@ impl Build<'_> {
             (None, Some(stop)) => hold(stop),
             (None, None) => self.nothing_ready(),
         }
+    }
+
+    /// What follows once the next step is done as the sheet has it.
+    fn then(&self, next: &Next) -> Option<Then> {
+        let Next::Step { step } = *next else {
+            return None;
+        };
+        let plainly = StepDone {
+            step: self.step(step).key.clone(),
+            ..StepDone::default()
+        };
+        self.taken(&BuildAct::Done(plainly)).ok()?;
+        let after = self.once_done(step);
+        let next = after.next();
+        Some(Then {
+            step: next.step().map(|at| after.step_view(at)),
+            meanwhile: after.meanwhile(),
+            selector: after.selector(&next),
+            next,
+        })
     }
 
     /// The next thing as the bench's list says it; none where that is a check, or nothing is left.

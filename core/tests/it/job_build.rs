@@ -3,8 +3,8 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use anvil_core::job_build::{
-    Build, BuildAct, BuildEntry, CheckFact, HoldOf, Next, StepDone, StepState, Target, Turns,
-    own_times,
+    Build, BuildAct, BuildEntry, CheckFact, HoldOf, Next, StepDone, StepState, StepView, Target, Then,
+    Turns, own_times,
 };
 use anvil_core::job_check::closing_plan::plan_view;
 use anvil_core::measure::proof::YesNo;
@@ -136,8 +136,27 @@ impl Bench {
                 }
             }
         };
+        let foretold = self.build().view(&BTreeMap::new()).then;
         self.act(&act).unwrap_or_else(|e| panic!("{act:?}: {e:?}"));
+        if matches!(act, BuildAct::Done(_)) {
+            self.is_as(*foretold.expect("it is told what follows a step that is done as the sheet has it"));
+        }
         true
+    }
+
+    /// The build is as it was told to be once that step was done.
+    fn is_as(&self, foretold: Then) {
+        let mut is = self.build().view(&BTreeMap::new());
+        assert_eq!(foretold.next, is.next);
+        assert_eq!(foretold.meanwhile, is.meanwhile);
+        assert_eq!(foretold.selector, is.selector);
+        let step = is.next.step().map(|at| is.steps.remove(at));
+        // Who did it is known only once it is done.
+        let step = step.map(|s| StepView {
+            was_done: s.was_done.filter(|d| d.at < self.now),
+            ..s
+        });
+        assert_eq!(foretold.step, step);
     }
 
     fn done_keys(&self) -> BTreeSet<String> {

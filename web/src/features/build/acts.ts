@@ -28,6 +28,14 @@ export function useBuildAct(jobNo: number) {
           body: { act, who },
         }),
       ),
+    onMutate: async (act) => {
+      const build = client.getQueryData<Build>(['build', jobNo])
+      const then = build && onceDone(build, act)
+      if (!then) return
+      // What was asked before the press would bring the step back.
+      await client.cancelQueries({ queryKey: ['build', jobNo] })
+      client.setQueryData(['build', jobNo], then)
+    },
     onSuccess: (fresh) => {
       client.setQueryData(['build', jobNo], fresh)
       // The next step is drawn first; what follows from this one is asked for after that.
@@ -41,6 +49,20 @@ export function useBuildAct(jobNo: number) {
 }
 
 export type Doing = ReturnType<typeof useBuildAct>
+
+/** The build as the server foretold it for when the next step is done as the sheet has it: what is drawn while that is on
+ *  its way. Nothing where this is another act, or something is asked first. */
+export function onceDone(build: Build, act: BuildAct): Build | undefined {
+  const { next, then } = build
+  if (!then || next.kind !== 'step' || act.act !== 'done') return undefined
+  const done = build.steps[next.step]
+  if (!done || JSON.stringify(act) !== JSON.stringify(plainly(done.step.key))) return undefined
+  const steps = build.steps.map((of, at) => {
+    if ('step' in then.next && at === then.next.step) return then.step ?? of
+    return at === next.step ? { ...of, state: 'done' as const } : of
+  })
+  return { ...build, ...then, steps, then: undefined }
+}
 
 /** A step done as the sheet has it. */
 export const plainly = (step: string): BuildAct => ({ act: 'done', step })
