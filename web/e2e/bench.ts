@@ -52,20 +52,22 @@ export async function chooseSheet(page: Page, name: string) {
   await page.getByRole('option', { name }).click()
 }
 
-/** Tabs until the thing of that name has the focus. */
+/** Tabs until the thing of that name has the focus; on a busy machine it may not be drawn yet at the first round. */
 export async function tabTo(page: Page, name: RegExp) {
-  for (let presses = 0; presses < 60; presses++) {
-    await page.keyboard.press('Tab')
-    const focused = await page.evaluate(() => {
-      const e = document.activeElement as HTMLElement | null
-      // With the focus nowhere, everything on the page would be its text.
-      if (e === document.body) return ''
-      const label = e?.id ? document.querySelector(`label[for="${e.id}"]`)?.textContent : ''
-      return e?.getAttribute('aria-label') ?? (label || e?.textContent || '')
-    })
-    if (name.test(focused.trim())) return
-  }
-  throw new Error(`nothing called ${name} can be reached with Tab`)
+  await expect(async () => {
+    for (let presses = 0; presses < 60; presses++) {
+      await page.keyboard.press('Tab')
+      const focused = await page.evaluate(() => {
+        const e = document.activeElement as HTMLElement | null
+        // With the focus nowhere, everything on the page would be its text.
+        if (e === document.body) return ''
+        const label = e?.id ? document.querySelector(`label[for="${e.id}"]`)?.textContent : ''
+        return e?.getAttribute('aria-label') ?? (label || e?.textContent || '')
+      })
+      if (name.test(focused.trim())) return
+    }
+    throw new Error(`nothing called ${name} can be reached with Tab`)
+  }).toPass({ timeout: 20_000 })
 }
 
 /** A place of a demo job, which is named by its title in braces: `/jobs/{Creamery van}/plan`. */
