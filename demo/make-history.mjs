@@ -403,6 +403,8 @@ const FOUND = {
   'Baulks into third when cold': [is('baulk-3', 'renewed', ['worn']), is('main-3', 'reused', ['worn cone'], 'cleans up with a fine stone')],
   'Rumbles in all gears': [is('in-rear', 'renewed', ['rough']), is('main-rear', 'renewed', ['blued'])],
   'Whines in third, worse when hot': [is('in-3', 'renewed', ['pitted']), is('main-3', 'renewed', ['pitted'])],
+  'Slips taking up second': [is('seals-direct', 'renewed', ['hard']), is('plates-direct', 'renewed', ['burnt'])],
+  'Jumps out of third': [is('out-third', 'renewed', ['rounded dogs']), is('fork-left', 'renewed', ['blued', 'thin'])],
   'Howls in low range': [is('int-gear', 'renewed', ['pitted']), is('int-rear', 'renewed', ['rough'])],
   'Front axle slow to engage, howl in low range': [is('axle-spring', 'renewed', ['short']), is('fr-dog', 'reworked', ['rounded dogs'], 'dogs dressed square')],
 }
@@ -417,6 +419,41 @@ for (const job of jobs) {
       ? parts.filter((part) => !part.always_new || FORTH[part.key]).map((part) => FORTH[part.key] ?? is(part.key, 'reused'))
       : (FOUND[job.complaint] ?? []).filter(there)
   if (found.length > 0) job.found = found
+}
+// What each came in with, told apart; the number that is stamped on a box goes with it for good.
+const it = (symptom, gear) => ({ symptom, ...(gear && { gear }) })
+const SYMPTOMS = {
+  'Jumps out of second': [it('jumps_out', 'second')],
+  'Whines in third': [it('whines', 'third')],
+  'Leaks at the drive shaft': [it('leaks')],
+  'Noisy on the overrun': [it('whines')],
+  'Baulks into third when cold': [it('will_not_select', 'third')],
+  'Rumbles in all gears': [it('growls')],
+  'Whines in third, worse when hot': [it('whines', 'third')],
+  'Clonks on taking up the drive': [it('knocks')],
+  'Slips taking up second': [it('slips')],
+  'Flares between second and third': [it('slips')],
+  'No drive when cold': [it('no_drive_cold')],
+  'Jumps out of third': [it('jumps_out', 'third')],
+  'Misses third, then jumps out of it': [it('jumps_out', 'third'), it('will_not_select', 'third')],
+  'Howls in low range': [it('whines')],
+  'Front axle slow to engage, howl in low range': [it('will_not_select'), it('whines')],
+  'Whines under load': [it('whines')],
+  'Knocks when the clutch is let in': [it('knocks')],
+}
+const PROMISED = { 'Creamery van': 8, 'Van 17, five-speed': 6, 'School minibus': 3, 'Bus 4, school run': 2, 'Rescue 2': 5, 'Post 7, lighthouse round': 4 }
+const AGREED = {
+  'Creamery van': 'Set right and sealed; ring before any new gear',
+  'Van 17, five-speed': 'Third and whatever else is marked, up to the price of a used box',
+  'Rescue 2': 'Everything that is worn: it has to hold on the hill',
+}
+const LETTER = { 'tolvane-t5': 'T', 'ormhal-a4': 'H', 'skelt-m5': 'M', 'brannoch-r2': 'R', 'skelt-b2': 'B' }
+for (const job of jobs) {
+  const complaints = SYMPTOMS[job.complaint]
+  const number = [...job.title].reduce((sum, letter) => (sum * 31 + letter.codePointAt(0)) % 90_000, 7) + 10_000
+  const agreed = job.handed_over ? undefined : AGREED[job.title]
+  job.intake = { ...(complaints && { complaints }), ...(agreed && { agreed }), stamped: `${LETTER[job.sheet]}·${number}` }
+  if (!job.handed_over && PROMISED[job.title]) job.promised_after_days = PROMISED[job.title]
 }
 writeFileSync(new URL('drawers.csv', here), rows.join('\n') + '\n')
 // What is to be seen to before readings are believed is ticked in each round that ends in a signature.

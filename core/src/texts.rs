@@ -52,8 +52,8 @@ pub fn longest(field: &str) -> usize {
             10_000
         }
         "address" | "said" => 2_000,
-        "complaint" | "reason" => 500,
-        "customer" | "title" => 80,
+        "agreed" | "complaint" | "reason" => 500,
+        "customer" | "stamped" | "title" => 80,
         "who" => 8,
         _ => 200,
     }

@@ -11,6 +11,7 @@ use anvil_core::stock::csv;
 use anvil_core::stock::drawer::Grade;
 use anvil_core::units::length::{Length, Unit};
 use anvil_core::units::notation::{self, Sign};
+use chrono::{TimeDelta, Utc};
 use serde::Deserialize;
 
 use crate::commands::builds::{self, BuildActIn};
@@ -24,6 +25,7 @@ use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
 use crate::views::check::{CheckView, check_view};
+use anvil_core::intake::Intake;
 use anvil_core::job_build::BuildAct;
 use anvil_core::job_check::record::ReadingMark;
 use anvil_core::job_check::shims::ShimsInput;
@@ -50,6 +52,12 @@ struct JobFile {
     customer: String,
     #[serde(default)]
     complaint: String,
+    /// What else is on its card, but for the promised day.
+    #[serde(default)]
+    intake: Intake,
+    /// For how many days after it was opened it is promised.
+    #[serde(default)]
+    promised_after_days: Option<i64>,
     by: String,
     /// How many days ago the job was opened.
     opened_days_ago: f64,
@@ -215,10 +223,18 @@ async fn found(store: &Store, tx: &mut Tx, shop: &ShopFile) -> ApiResult<bool> {
 /// Works a job through, then moves its times to when the file says it was.
 async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
     let (revision, sheet, _) = db::sheet::newest(store, &job.sheet).await?;
+    let promised = job.promised_after_days.map(|days| {
+        let opened = TimeDelta::seconds((job.opened_days_ago * 86_400.0) as i64);
+        (Utc::now() - opened + TimeDelta::days(days)).date_naive()
+    });
     let card = Card {
         title: &job.title,
         customer: &job.customer,
         complaint: &job.complaint,
+        intake: Intake {
+            promised,
+            ..job.intake.clone()
+        },
     };
     let mut tx = store.begin().await?;
     db::shop::known(store, &mut tx, &job.by).await?;

@@ -7,7 +7,9 @@ use serde::Serialize;
 
 use super::conditions::condition_words;
 use super::due::due_with;
+use super::look_first::{EarlierBox, LookFirst, look_first};
 use super::record::{Finding, PartEntry, PartState, standing};
+use crate::intake::Complaint;
 use crate::job_build::PartView;
 use crate::sheet::Sheet;
 use crate::texts::in_sentence;
@@ -22,6 +24,8 @@ pub struct PartsView {
     pub looked_at: usize,
     /// What has to be got for this box.
     pub to_get: Vec<ToGet>,
+    /// What to look at first for each complaint, and what was found there.
+    pub look_first: Vec<LookFirst>,
 }
 
 /// A part or an item of a job.
@@ -61,6 +65,7 @@ pub struct Found {
 pub struct ToGet {
     /// The part's key.
     pub part: String,
+    /// What people call it, with its shaft where another has the same name.
     pub name: String,
     pub count: u32,
     /// The number to order it by.
@@ -91,9 +96,16 @@ impl PartsView {
     }
 }
 
-/// The parts of a job with what is on record of them.
+/// The parts of a job with what is on record of them; `earlier` are the boxes of this sheet that came in with a complaint
+/// before.
 #[must_use]
-pub fn view(sheet: &Sheet, parts: Vec<PartView>, entries: &[PartEntry]) -> PartsView {
+pub fn view(
+    sheet: &Sheet,
+    parts: Vec<PartView>,
+    entries: &[PartEntry],
+    complaints: &[Complaint],
+    earlier: &[EarlierBox],
+) -> PartsView {
     let stands = standing(entries);
     let last = |key: &str| stands.get(key).and_then(|of| of.last());
     let together = kept_with(sheet);
@@ -121,7 +133,9 @@ pub fn view(sheet: &Sheet, parts: Vec<PartView>, entries: &[PartEntry]) -> Parts
         })
         .collect();
     let known = |p: &&OnJob| p.found.is_some() || p.of.card.always_new;
+    let found = |key: &str| last(key).map(|(finding, _)| (*finding).clone());
     PartsView {
+        look_first: look_first(sheet, complaints, earlier, &found),
         looked_at: parts.iter().filter(known).count(),
         to_get: parts.iter().filter_map(|p| to_get(sheet, p)).collect(),
         parts,
@@ -199,7 +213,7 @@ fn to_get(sheet: &Sheet, part: &OnJob) -> Option<ToGet> {
     let number = sheet.items.iter().find(|i| i.key == card.key);
     Some(ToGet {
         part: card.key.clone(),
-        name: card.name.clone(),
+        name: sheet.told_apart(&card.key).unwrap_or_default(),
         count,
         number: number.map(|i| i.number.clone()).unwrap_or_default(),
         why,

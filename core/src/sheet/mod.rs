@@ -14,6 +14,7 @@ mod family;
 pub mod fit;
 mod gears;
 mod item;
+mod look_at;
 pub mod pack;
 mod part;
 mod part_card;
@@ -26,6 +27,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::measure::stack_sum::Term;
 use crate::refusal::{Refusal, Ruled};
+use crate::texts::in_sentence;
 use crate::units::length::Unit;
 
 pub use crate::measure::Method;
@@ -43,6 +45,7 @@ pub use family::{Family, Size};
 pub use fit::{Fit, FitSide};
 pub use gears::{GearPath, Hand, Turning};
 pub use item::{Face, Facing, Item, ItemKind, SelectorPositions};
+pub use look_at::{LookAt, Symptom};
 pub use pack::{Pack, Plate};
 pub use part::{Part, PartKind, Shaft};
 pub use part_card::PartCard;
@@ -138,6 +141,10 @@ pub struct Sheet {
     /// How the input turns, seen from the left end of its rail.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub input_turns: Option<Turning>,
+    /// Where to look first for a complaint.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 60))]
+    pub look_at: Vec<LookAt>,
     /// The build, step by step.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schemars(length(max = 500))]
@@ -230,6 +237,22 @@ impl Sheet {
         let items = self.items.iter().map(|i| (&i.key, &i.name));
         let mut all = parts.chain(items);
         all.find(|(k, _)| *k == key).map(|(_, name)| name.as_str())
+    }
+
+    /// What people call the part or item of that key, with its shaft where another has the same name.
+    #[must_use]
+    pub fn told_apart(&self, key: &str) -> Option<String> {
+        let name = self.name_of_part(key)?;
+        let on = |k: &str| {
+            let mut shafts = self.shafts.iter();
+            shafts.find(|s| s.parts.iter().any(|p| p.key == k))
+        };
+        let parts = self.shafts.iter().flat_map(|s| &s.parts);
+        let alike = parts.filter(|p| p.name == name).count();
+        Some(match on(key) {
+            Some(shaft) if alike > 1 => format!("{name}, {}", in_sentence(&shaft.name)),
+            _ => name.to_owned(),
+        })
     }
 
     /// The family of that key.

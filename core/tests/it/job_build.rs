@@ -3,8 +3,8 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use anvil_core::job_build::{
-    Build, BuildAct, BuildEntry, CheckFact, HoldOf, Next, StepDone, StepState, StepView, Target, Then,
-    Turns, own_times,
+    Build, BuildAct, BuildEntry, CheckFact, HoldOf, Next, StepDone, StepState, StepView, Target,
+    Then, Turns, own_times,
 };
 use anvil_core::job_check::closing_plan::plan_view;
 use anvil_core::measure::proof::YesNo;
@@ -139,7 +139,9 @@ impl Bench {
         let foretold = self.build().view(&BTreeMap::new()).then;
         self.act(&act).unwrap_or_else(|e| panic!("{act:?}: {e:?}"));
         if matches!(act, BuildAct::Done(_)) {
-            self.is_as(*foretold.expect("it is told what follows a step that is done as the sheet has it"));
+            self.is_as(
+                *foretold.expect("it is told what follows a step that is done as the sheet has it"),
+            );
         }
         true
     }

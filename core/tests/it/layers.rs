@@ -63,7 +63,11 @@ const CORE: &[(&str, &[&str])] = &[
             "texts",
         ],
     ),
-    ("job_parts", &["job_build", "sheet", "refusal", "texts"]),
+    ("intake", &["sheet", "refusal", "texts"]),
+    (
+        "job_parts",
+        &["intake", "job_build", "sheet", "refusal", "texts"],
+    ),
     (
         "shop",
         &[

@@ -25,6 +25,7 @@ mod forces;
 mod gauge_cards;
 mod harm;
 mod hot;
+mod intake;
 mod job_build;
 mod job_parts;
 mod layers;

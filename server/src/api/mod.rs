@@ -114,6 +114,7 @@ routes_and_description! {
     POST "/drawers/import"                                               => drawers::csv_in,
     GET  "/sheets"                                                       => sheets::list,
     GET  "/sheets/{key}"                                                 => sheets::one,
+    GET  "/sheets/{key}/complaints"                                      => sheets::complaints,
     GET  "/sheets/{key}/file"                                            => sheets::file_out,
     POST "/sheets/look"                                                  => sheets::look,
     GET  "/sheets/{key}/revisions"                                       => sheets::revisions,

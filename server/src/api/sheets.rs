@@ -1,6 +1,7 @@
 //! Spec sheets, in and out as files.
 
 use anvil_core::drawing::draft::{self, Draft};
+use anvil_core::intake::{self, SymptomChoice};
 use anvil_core::sheet::{self, Difference, Sheet, chart};
 use anvil_core::units::length::Unit;
 use anvil_core::units::notation::{self, Sign};
@@ -33,6 +34,15 @@ pub async fn list(store: &State<Store>) -> ApiResult<Json<Vec<SheetRow>>> {
 pub async fn one(store: &State<Store>, key: &str) -> ApiResult<Json<SheetView>> {
     let (revision, sheet, came_in) = db::sheet::newest(store, key).await?;
     Ok(Json(SheetView::of(revision, sheet, came_in)))
+}
+
+/// What somebody may complain of with a box of a sheet.
+#[utoipa::path(operation_id = "sheets_complaints", context_path = "/api", tag = "sheets", params(("key" = String, Path,)),
+    responses((status = 200, body = Vec<SymptomChoice>), (status = 404, body = Problem)))]
+#[get("/sheets/<key>/complaints")]
+pub async fn complaints(store: &State<Store>, key: &str) -> ApiResult<Json<Vec<SymptomChoice>>> {
+    let (_, sheet, _) = db::sheet::newest(store, key).await?;
+    Ok(Json(intake::choices(&sheet)))
 }
 
 /// A spec sheet as its file.

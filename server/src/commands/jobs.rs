@@ -1,13 +1,15 @@
 //! The writes on jobs.
 
+use anvil_core::intake::Intake;
 use anvil_core::job_check::rules;
 use anvil_core::texts::shown;
+use chrono::{DateTime, NaiveDate, TimeDelta, Utc};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::Write;
 use crate::db::job::{self, Card, Job};
-use crate::db::{Store, Tx, locks, sheet};
+use crate::db::{Store, Tx, build, locks, sheet};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::builds::LoadedBuild;
@@ -22,9 +24,12 @@ pub struct NewJob {
     pub title: String,
     /// Whose it is.
     pub customer: String,
-    /// What the customer complains of.
+    /// What the customer complains of, in their words.
     #[serde(default)]
     pub complaint: String,
+    /// What else is on its card.
+    #[serde(default)]
+    pub intake: Intake,
     /// Who opens the job.
     pub who: String,
 }
@@ -51,7 +56,13 @@ fn card_of<'a>(title: &'a str, customer: &'a str, complaint: &'a str) -> ApiResu
         title: text("title", title, 80, said)?,
         customer: text("customer", customer, 80, Some("Say whose box it is."))?,
         complaint: text("complaint", complaint, 500, None)?,
+        intake: Intake::default(),
     })
+}
+
+/// The day that it still is somewhere: what is promised for that day is not promised for the past.
+fn earliest_day(now: DateTime<Utc>) -> NaiveDate {
+    (now - TimeDelta::hours(12)).date_naive()
 }
 
 /// What a job's card is to say.
@@ -62,9 +73,12 @@ pub struct JobCardIn {
     pub title: String,
     /// Whose it is.
     pub customer: String,
-    /// What the customer complains of.
+    /// What the customer complains of, in their words.
     #[serde(default)]
     pub complaint: String,
+    /// What else is on it; left out, that stays.
+    #[serde(default)]
+    pub intake: Option<Intake>,
     /// Who changes it.
     pub who: String,
 }
@@ -81,15 +95,22 @@ pub async fn put_card(
     card: &JobCardIn,
 ) -> ApiResult<()> {
     let new = card_of(&card.title, &card.customer, &card.complaint)?;
-    let new = &new;
     Write::once(
         store,
         key,
         &card.who,
         ("card", &(job_no, card)),
         |mut tx| async move {
-            held(store, &mut tx, job_no, seen).await?;
-            job::put_card(store, &mut tx, job_no, new, &card.who).await?;
+            let job = held(store, &mut tx, job_no, seen).await?;
+            let intake = if let Some(intake) = &card.intake {
+                let sheet = sheet::revision(store, &mut *tx, &job.sheet_key, job.revision).await?;
+                let today = earliest_day(build::now(&mut *tx).await?);
+                intake.taken(&sheet, today, Some(&job.intake))?
+            } else {
+                job.intake
+            };
+            let new = Card { intake, ..new };
+            job::put_card(store, &mut tx, job_no, &new, &card.who).await?;
             Ok((tx, ()))
         },
     )
@@ -219,8 +240,13 @@ pub async fn open(store: &Store, key: &IdempotencyKey, new: &NewJob) -> ApiResul
             p
         }
     })?;
-    let (sheet, card) = (&sheet, &card);
+    let sheet = &sheet;
     Write::once(store, key, &new.who, ("open", new), |mut tx| async move {
+        let today = earliest_day(build::now(&mut *tx).await?);
+        let card = &Card {
+            intake: new.intake.taken(sheet, today, None)?,
+            ..card
+        };
         let job_no = job::open(store, &mut tx, (revision, sheet), card, &new.who).await?;
         Ok((tx, job_no))
     })

@@ -1,10 +1,11 @@
 //! Jobs: one overhaul of one box for one customer.
 
+use anvil_core::intake::Intake;
 use anvil_core::job_check::revision::fitted_at_first;
 use anvil_core::job_check::workflow::{JobStatus, JobWait, MarkOfJob, Phase};
 use anvil_core::sheet::Sheet;
 use anvil_core::verdict::Call;
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
 use sqlx::types::Json;
 use utoipa::ToSchema;
@@ -46,6 +47,8 @@ pub struct JobRow {
     pub steps_done: Option<i32>,
     /// How many it has.
     pub step_count: Option<i32>,
+    /// The day for which it is promised.
+    pub promised: Option<NaiveDate>,
 }
 
 /// How many open jobs wait for the same thing.
@@ -102,7 +105,7 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
         select j.job_no as "job_no!", j.title as "title!", j.customer as "customer!", s.name as "sheet!",
                j.opened_at as "opened_at!", j.finished_at, j.put_away_at, j.next_check, j.next_name, j.next_phase,
                j.next_piece_nm, j.checks as "check_count!", j.signed as "signed_count!",
-               j.next_step, j.steps_done, j.step_count,
+               j.next_step, j.steps_done, j.step_count, (j.intake->>'promised')::date as promised,
                (select json_agg(w order by w.phase) from (
                   select next_phase as phase, count(*) as jobs from job
                   where shop_id = $1 and finished_at is null and put_away_at is null and next_phase is not null
@@ -162,6 +165,7 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
                 next_step: r.next_step,
                 steps_done: r.steps_done,
                 step_count: r.step_count,
+                promised: r.promised,
             })
         })
         .collect::<DbResult<Vec<_>>>()?;
@@ -194,8 +198,10 @@ async fn phases(store: &Store) -> DbResult<Vec<PhaseCount>> {
 pub struct Job {
     /// The row of the list.
     pub row: JobRow,
-    /// What the customer complains of.
+    /// What the customer complains of, in their words.
     pub complaint: String,
+    /// What else is on its card.
+    pub intake: Intake,
     /// Who opened it.
     pub opened_by: String,
     /// Who handed it over.
@@ -228,11 +234,12 @@ pub struct CheckRow {
 /// What is on record of an overhaul; missing where there is no such number.
 pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32) -> DbResult<Job> {
     let j = sqlx::query!(
-        "select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at, j.next_check,
+        r#"select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at, j.next_check,
                 j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed, j.complaint, j.opened_by,
-                j.finished_by, j.sheet_key, j.revision, j.version, j.next_step, j.steps_done, j.step_count
+                j.finished_by, j.sheet_key, j.revision, j.version, j.next_step, j.steps_done, j.step_count,
+                j.intake as "intake: Json<Intake>"
          from job j join sheet s using (shop_id, sheet_key, revision)
-         where j.shop_id = $1 and j.job_no = $2",
+         where j.shop_id = $1 and j.job_no = $2"#,
         store.shop_id,
         job_no
     )
@@ -257,7 +264,9 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
             next_step: j.next_step,
             steps_done: j.steps_done,
             step_count: j.step_count,
+            promised: j.intake.promised,
         },
+        intake: j.intake.0,
         complaint: j.complaint,
         opened_by: j.opened_by,
         finished_by: j.finished_by,
@@ -359,8 +368,10 @@ pub struct Card<'a> {
     pub title: &'a str,
     /// Whose it is.
     pub customer: &'a str,
-    /// What the customer complains of.
+    /// What the customer complains of, in their words.
     pub complaint: &'a str,
+    /// What else is on it.
+    pub intake: Intake,
 }
 
 /// The number of the next job.
@@ -386,8 +397,8 @@ pub async fn open(
     let first = sheet.checks.first();
     sqlx::query!(
         "insert into job (shop_id, job_no, sheet_key, revision, title, customer, complaint, opened_by,
-                          checks, next_check, next_name, next_phase)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, 'measure')",
+                          checks, next_check, next_name, next_phase, intake)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, 'measure', $12)",
         store.shop_id,
         job_no,
         sheet.key,
@@ -398,7 +409,8 @@ pub async fn open(
         who,
         i32::try_from(sheet.checks.len()).unwrap_or(i32::MAX),
         first.map(|c| c.key.clone()),
-        first.map(|c| c.name.clone())
+        first.map(|c| c.name.clone()),
+        Json(&card.intake) as _
     )
     .execute(&mut **tx)
     .await?;
@@ -671,8 +683,8 @@ pub async fn put_card(
     who: &str,
 ) -> DbResult<()> {
     sqlx::query!(
-        "insert into job_card_was (shop_id, job_no, title, customer, complaint, who)
-         select shop_id, job_no, title, customer, complaint, $3 from job where shop_id = $1 and job_no = $2",
+        "insert into job_card_was (shop_id, job_no, title, customer, complaint, intake, who)
+         select shop_id, job_no, title, customer, complaint, intake, $3 from job where shop_id = $1 and job_no = $2",
         store.shop_id,
         job_no,
         who
@@ -680,13 +692,14 @@ pub async fn put_card(
     .execute(&mut **tx)
     .await?;
     sqlx::query!(
-        "update job set title = $3, customer = $4, complaint = $5, version = version + 1
+        "update job set title = $3, customer = $4, complaint = $5, intake = $6, version = version + 1
          where shop_id = $1 and job_no = $2",
         store.shop_id,
         job_no,
         card.title,
         card.customer,
-        card.complaint
+        card.complaint,
+        Json(&card.intake) as _
     )
     .execute(&mut **tx)
     .await?;
@@ -699,6 +712,8 @@ pub struct CardWas {
     pub title: String,
     pub customer: String,
     pub complaint: String,
+    #[schema(value_type = Intake)]
+    pub intake: Json<Intake>,
     /// Who changed it.
     pub who: String,
     /// When.
@@ -709,8 +724,8 @@ pub struct CardWas {
 pub async fn cards_were(store: &Store, job_no: i32) -> DbResult<Vec<CardWas>> {
     Ok(sqlx::query_as!(
         CardWas,
-        "select title, customer, complaint, who, at from job_card_was
-         where shop_id = $1 and job_no = $2 order by card_no desc limit 50",
+        r#"select title, customer, complaint, intake as "intake: Json<Intake>", who, at from job_card_was
+           where shop_id = $1 and job_no = $2 order by card_no desc limit 50"#,
         store.shop_id,
         job_no
     )

@@ -1,9 +1,12 @@
 //! What is on record of the parts of jobs.
 
-use anvil_core::job_parts::{PartAct, PartEntry};
+use anvil_core::intake::Intake;
+use anvil_core::job_parts::{EarlierBox, PartAct, PartEntry};
+use serde_json::{Value, json};
 use sqlx::types::Json;
 
 use super::error::DbResult;
+use super::job::Job;
 use super::{Store, Tx};
 
 /// What was said of a job's parts, in its order.
@@ -29,6 +32,57 @@ pub async fn entries<'e>(
         .into_iter()
         .map(|r| entry(r.said, r.who, r.at))
         .collect())
+}
+
+/// The most earlier boxes that are looked through.
+const MOST_EARLIER: i64 = 200;
+
+/// What was found of the finished boxes of a job's sheet that came in with one of its complaints, the newest of them.
+pub async fn of_earlier_boxes(store: &Store, tx: &mut Tx, job: &Job) -> DbResult<Vec<EarlierBox>> {
+    let symptoms: Vec<Value> = job
+        .intake
+        .complaints
+        .iter()
+        .map(|c| json!({"complaints": [{"symptom": c.symptom}]}))
+        .collect();
+    if symptoms.is_empty() {
+        return Ok(Vec::new());
+    }
+    let rows = sqlx::query!(
+        r#"select j.intake as "intake: Json<Intake>", p.job_no, p.said as "said: Json<PartAct>", p.who, p.at
+           from (select job_no, intake from job
+                 where shop_id = $1 and sheet_key = $2 and job_no <> $3 and finished_at is not null
+                   and intake @> any ($4::jsonb[])
+                 order by finished_at desc limit $5) j
+           join part_act p on p.shop_id = $1 and p.job_no = j.job_no
+           order by p.job_no, p.act_no"#,
+        store.shop_id,
+        job.sheet_key,
+        job.row.job_no,
+        &symptoms,
+        MOST_EARLIER
+    )
+    .fetch_all(&mut **tx)
+    .await?;
+    let mut boxes: Vec<(i32, EarlierBox)> = Vec::new();
+    for r in rows {
+        let entry = PartEntry {
+            act: r.said.0,
+            who: r.who,
+            at: r.at,
+        };
+        match boxes.last_mut() {
+            Some((job_no, of)) if *job_no == r.job_no => of.entries.push(entry),
+            _ => {
+                let of = EarlierBox {
+                    complaints: r.intake.0.complaints,
+                    entries: vec![entry],
+                };
+                boxes.push((r.job_no, of));
+            }
+        }
+    }
+    Ok(boxes.into_iter().map(|(_, of)| of).collect())
 }
 
 /// Adds a fact.

@@ -1,6 +1,6 @@
 //! The parts of a job, with all that the core looks at.
 
-use anvil_core::job_parts::{PartEntry, PartsView, view};
+use anvil_core::job_parts::{EarlierBox, PartEntry, PartsView, view};
 
 use super::builds::LoadedBuild;
 use crate::db::{self, Store, Tx};
@@ -10,6 +10,8 @@ use crate::http::problem::ApiResult;
 pub struct LoadedParts {
     pub build: LoadedBuild,
     pub entries: Vec<PartEntry>,
+    /// The boxes of its sheet that came in with a complaint of its own before.
+    pub earlier: Vec<EarlierBox>,
 }
 
 impl LoadedParts {
@@ -27,9 +29,11 @@ impl LoadedParts {
     /// # Errors
     /// As of [`LoadedParts::of`].
     pub async fn held(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<Self> {
+        let build = LoadedBuild::held(store, tx, job_no).await?;
         Ok(Self {
-            build: LoadedBuild::held(store, tx, job_no).await?,
             entries: db::part::entries(store, &mut **tx, job_no).await?,
+            earlier: db::part::of_earlier_boxes(store, tx, &build.job).await?,
+            build,
         })
     }
 
@@ -38,6 +42,18 @@ impl LoadedParts {
     /// # Errors
     /// Where the record contradicts the sheet.
     pub fn view(&self) -> ApiResult<PartsView> {
-        Ok(view(&self.build.sheet, self.build.parts()?, &self.entries))
+        let Self {
+            build,
+            entries,
+            earlier,
+        } = self;
+        let complaints = &build.job.intake.complaints;
+        Ok(view(
+            &build.sheet,
+            build.parts()?,
+            entries,
+            complaints,
+            earlier,
+        ))
     }
 }

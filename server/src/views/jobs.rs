@@ -3,10 +3,11 @@
 use std::collections::BTreeMap;
 
 use anvil_core::drawing::shafts::{Rail, rail};
+use anvil_core::intake::{Complaint, Intake};
 use anvil_core::job_build::{BuildEntry, BuildView};
 use anvil_core::job_check::clashes::{Clash, clashes};
 use anvil_core::job_check::workflow::Phase;
-use anvil_core::job_parts::OnJob;
+use anvil_core::job_parts::{LookFirst, OnJob};
 use anvil_core::measure::Method;
 use anvil_core::measure::proof::YesNo;
 use anvil_core::sheet::pack::DrawnPack;
@@ -30,8 +31,12 @@ use crate::queries::parts::LoadedParts;
 pub struct BoxView {
     #[serde(flatten)]
     pub job: JobRow,
-    /// What the customer complains of.
+    /// What the customer complains of, in their words.
     pub complaint: String,
+    /// What else is on its card.
+    pub intake: Intake,
+    /// Its complaints as people say them.
+    pub complaints: Vec<String>,
     /// Who opened it.
     pub opened_by: String,
     /// Who handed it over.
@@ -95,8 +100,12 @@ pub struct Report {
     pub place: String,
     #[serde(flatten)]
     pub job: JobRow,
-    /// What the customer complained of.
+    /// What the customer complained of, in their words.
     pub complaint: String,
+    /// What else is on its card.
+    pub intake: Intake,
+    /// What was found for each complaint.
+    pub look_first: Vec<LookFirst>,
     /// Who opened it.
     pub opened_by: String,
     /// Who handed it over.
@@ -186,6 +195,7 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
     let Job {
         row,
         complaint,
+        intake,
         opened_by,
         finished_by,
         sheet_key,
@@ -195,6 +205,8 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
     Ok(BoxView {
         job: row,
         complaint,
+        complaints: intake.complaints.iter().map(Complaint::words).collect(),
+        intake,
         opened_by,
         finished_by,
         newest_revision: db::job::newest_revision(store, &sheet_key).await?,
@@ -220,7 +232,8 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
 pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
     let shop = db::shop::shop(store).await?;
     let parts = LoadedParts::of(store, job_no).await?;
-    let findings = parts.view()?.told();
+    let mut of_parts = parts.view()?;
+    let look_first = std::mem::take(&mut of_parts.look_first);
     let sheet = &parts.build.sheet;
     let mut loaded = Vec::new();
     let mut elsewhere = Vec::new();
@@ -253,13 +266,15 @@ pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
     };
     let job = parts.build.job;
     Ok(Report {
-        findings,
+        findings: of_parts.told(),
+        look_first,
         build,
         build_log,
         clashes: clashes(&loaded),
         shop: shop.name,
         place: shop.place,
         complaint: job.complaint,
+        intake: job.intake,
         opened_by: job.opened_by,
         finished_by: job.finished_by,
         sheet_key: job.sheet_key,

@@ -66,6 +66,14 @@ export const useTearBack = (jobNo: number, of: { step?: string; part?: string; c
       ),
   })
 
+/** What somebody may complain of with a box of a sheet. */
+export const useSymptoms = (sheet: string) =>
+  useQuery({
+    queryKey: ['symptoms', sheet],
+    enabled: sheet !== '',
+    queryFn: () => answer(server.GET('/api/sheets/{key}/complaints', { params: { path: { key: sheet } } })),
+  })
+
 /** What was found worth knowing at the steps of a sheet. */
 export const useStepNotes = (key: string) =>
   useQuery({

@@ -56,6 +56,24 @@ export const kindName: Record<Schemas['CheckKind'], string> = {
   pass_fail: 'yes or no by hand',
 }
 
+/** What a box does that it should not, where no gear is named. */
+export const symptomName: Record<Schemas['Symptom'], string> = {
+  jumps_out: 'jumps out of gear',
+  will_not_select: 'will not go into gear',
+  grates: 'grates into gear',
+  whines: 'whines',
+  growls: 'growls in every gear',
+  knocks: 'knocks',
+  leaks: 'leaks',
+  slips: 'slips',
+  drags: 'drags',
+  bangs_in: 'bangs into gear',
+  no_drive: 'no drive',
+  no_drive_hot: 'no drive when hot',
+  no_drive_cold: 'no drive when cold',
+  stiff_lever: 'stiff lever',
+}
+
 export const boxName: Record<Schemas['BoxKind'], string> = {
   manual: 'manual gearbox or transaxle',
   automatic: 'automatic',

@@ -5,6 +5,7 @@ mod checks;
 mod dependencies;
 mod families;
 mod gears;
+mod look_at;
 mod packs;
 mod shafts;
 mod shape;
@@ -146,6 +147,7 @@ impl Faults {
         faults.packs(sheet);
         faults.items(sheet);
         faults.gears(sheet);
+        faults.look_at(sheet);
         faults.build(sheet);
         faults.0
     }

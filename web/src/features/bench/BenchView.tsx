@@ -13,6 +13,7 @@ import { useTitle } from '../../ui/title'
 import { useSoon } from '../../ui/soon'
 import { dayText } from '../../domain/units'
 import { phaseName, phaseWords } from '../../domain/labels'
+import { Promised } from '../intake/Promised'
 import { BackupNotice } from './BackupNotice'
 import { inSentence } from '../../domain/words'
 
@@ -191,6 +192,11 @@ export function BenchView() {
                 </span>
                 <span className="col-start-2 text-lg md:col-start-auto">
                   <Waits job={job} />
+                  {!job.finished_at && !job.put_away_at && job.promised && (
+                    <span className="block text-base text-dim">
+                      <Promised day={job.promised} done={false} />
+                    </span>
+                  )}
                 </span>
                 <Progress job={job} />
               </Link>

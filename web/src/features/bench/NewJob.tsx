@@ -4,6 +4,7 @@ import { Link, useNavigate } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import { useSheets } from '../../api/queries'
 import { Ask, Labelled, Trouble } from '../../ui/Parts'
+import { INTAKE_FIELDS, IntakeFields, NO_INTAKE, type Intake } from '../intake/IntakeFields'
 import { SheetChoice } from './SheetChoice'
 import { forget, keep, keptJson, useBench } from '../../domain/session'
 
@@ -12,13 +13,14 @@ interface NewCard {
   title: string
   customer: string
   complaint: string
+  intake: Intake
 }
 
 /** A half-filled card is there again, whatever led away from it. */
 const CARD = 'new-job'
 
 function begun(): NewCard {
-  const none = { sheetKey: '', title: '', customer: '', complaint: '' }
+  const none = { sheetKey: '', title: '', customer: '', complaint: '', intake: NO_INTAKE }
   const found = keptJson(CARD)
   return typeof found === 'object' ? { ...none, ...found } : none
 }
@@ -31,7 +33,7 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
   const navigate = useNavigate()
   const [key] = useState(writeKey)
   const [card, setCard] = useState<NewCard>(() => ({ ...begun(), ...(asked ? { sheetKey: asked } : {}) }))
-  const { sheetKey, title, customer, complaint } = card
+  const { sheetKey, title, customer, complaint, intake } = card
   const set = (part: Partial<NewCard>) => setCard((before) => ({ ...before, ...part }))
   useEffect(() => keep(CARD, JSON.stringify(card)), [card])
   const sheet = sheetKey || (sheets?.length === 1 ? (sheets[0]?.key ?? '') : '')
@@ -40,7 +42,7 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
       answer(
         server.POST('/api/jobs', {
           params: { header: { 'Idempotency-Key': key } },
-          body: { sheet_key: sheet, title, customer, complaint, who },
+          body: { sheet_key: sheet, title, customer, complaint, intake, who },
         }),
       ),
     onSuccess: ({ job_no }) => {
@@ -51,7 +53,7 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
   })
   const fault = (field: string) =>
     open.error?.problem.field === field ? open.error.problem.title : undefined
-  const placed = ['sheet_key', 'title', 'customer', 'complaint'].some((f) => fault(f))
+  const placed = ['sheet_key', 'title', 'customer', 'complaint', ...INTAKE_FIELDS].some((f) => fault(f))
   return (
     <Ask open onClose={onClose} title="New job">
       <form
@@ -91,8 +93,8 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
           )}
         </Labelled>
         <Labelled
-          label="Complaint"
-          hint="Jumps out of second, whines in third, leaks"
+          label="Complaint, in the customer’s words"
+          hint="Such as: only on the hill home, since the last oil"
           error={fault('complaint')}
         >
           {(id) => (
@@ -104,6 +106,7 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
             />
           )}
         </Labelled>
+        <IntakeFields sheet={sheet} value={intake} onChange={(intake) => set({ intake })} fault={fault} />
         {!placed && <Trouble error={open.error} />}
         <div className="flex justify-end gap-3">
           <button

@@ -17,6 +17,7 @@ import { useSoon } from '../../ui/soon'
 import { Told } from '../check/Told'
 import { PartsList } from '../parts/PartsList'
 import { PartSheet } from '../parts/PartSheet'
+import { Promised } from '../intake/Promised'
 import { useJobAct } from './acts'
 import { Card } from './Card'
 import { CloseOnce } from './CloseOnce'
@@ -175,6 +176,11 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
         <p className="text-dim">
           {box.title} · {box.customer}
           {box.complaint && ` · ${box.complaint}`}
+        </p>
+        <p className="text-dim">
+          {box.complaints.length > 0 && <strong className="text-ink">{allInSentence(box.complaints)}</strong>}
+          {box.complaints.length > 0 && box.promised && ' · '}
+          <Promised day={box.promised} done={box.finished_at != null} />
         </p>
         <Trouble error={act.error} />
       </div>

@@ -5,6 +5,7 @@ import type { Box } from '../../domain/schema'
 import { dayText } from '../../domain/units'
 import { useNotice } from '../../ui/Notices'
 import { Ask, AskReason, Cautions, Labelled, Trouble } from '../../ui/Parts'
+import { INTAKE_FIELDS, IntakeFields } from '../intake/IntakeFields'
 import { useJobAct } from './acts'
 
 const WHY_AWAY = ['opened by mistake', 'opened twice', 'not to be done after all']
@@ -71,10 +72,11 @@ export function Card({ box }: { box: Box }) {
 
 function Change({ box, act, onClose }: { box: Box; act: ReturnType<typeof useJobAct>; onClose: () => void }) {
   const notice = useNotice()
-  const { title, customer, complaint } = box
+  const { title, customer, complaint, intake: was } = box
   const [card, setCard] = useState({ title, customer, complaint })
+  const [intake, setIntake] = useState(was)
   const fault = (field: string) => (act.error?.problem.field === field ? act.error.problem.title : undefined)
-  const placed = ['title', 'customer', 'complaint'].some((f) => fault(f))
+  const placed = ['title', 'customer', 'complaint', ...INTAKE_FIELDS].some((f) => fault(f))
   const field = (name: keyof typeof card, label: string) => (
     <Labelled label={label} error={fault(name)}>
       {(id) => (
@@ -95,13 +97,13 @@ function Change({ box, act, onClose }: { box: Box; act: ReturnType<typeof useJob
         onSubmit={(e) => {
           e.preventDefault()
           act.mutate(
-            { act: 'card', ...card },
+            { act: 'card', ...card, intake },
             {
               onSuccess: () => {
                 onClose()
                 notice({
                   said: 'The card is changed.',
-                  undo: () => act.mutateAsync({ act: 'card', title, customer, complaint }),
+                  undo: () => act.mutateAsync({ act: 'card', title, customer, complaint, intake: was }),
                 })
               },
             },
@@ -110,7 +112,8 @@ function Change({ box, act, onClose }: { box: Box; act: ReturnType<typeof useJob
       >
         {field('title', 'What is on the bench')}
         {field('customer', 'Whose it is')}
-        {field('complaint', 'Complaint')}
+        {field('complaint', 'Complaint, in the customer’s words')}
+        <IntakeFields sheet={box.sheet_key} value={intake} onChange={setIntake} fault={fault} />
         {!placed && <Trouble error={act.error} />}
         <div className="flex justify-end gap-3">
           <button type="button" className="press-quiet" onClick={onClose}>

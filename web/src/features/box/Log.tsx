@@ -129,7 +129,7 @@ function NoteLine({ note, act }: { note: Schemas['Note']; act: Acting }) {
 }
 
 function CardLine({ card, act }: { card: Schemas['CardWas']; act: Acting }) {
-  const { title, customer, complaint } = card
+  const { title, customer, complaint, intake } = card
   return (
     <>
       changed the card; it said <em>{[title, customer, complaint].filter(Boolean).join(' · ')}</em>
@@ -138,7 +138,7 @@ function CardLine({ card, act }: { card: Schemas['CardWas']; act: Acting }) {
         <button
           className="link min-h-11"
           disabled={act.isPending}
-          onClick={() => act.mutate({ act: 'card', title, customer, complaint })}
+          onClick={() => act.mutate({ act: 'card', title, customer, complaint, intake })}
         >
           as it was
         </button>

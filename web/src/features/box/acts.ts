@@ -7,7 +7,7 @@ import { useBench } from '../../domain/session'
 export type JobAct =
   | { act: 'hand-over' | 'take-back' | 'bring-back' }
   | { act: 'put-away'; reason: string }
-  | { act: 'card'; title: string; customer: string; complaint: string }
+  | { act: 'card'; title: string; customer: string; complaint: string; intake: Box['intake'] }
   | { act: 'mark-note'; note: number; struck: boolean }
 
 /** Does something with a job; how it stands then comes back with the answer. */
@@ -32,9 +32,12 @@ export function useJobAct(jobNo: number) {
           server.POST('/api/jobs/{job_no}/put-away', { params, body: { reason: act.reason, who } }),
         )
       case 'card': {
-        const { title, customer, complaint } = act
+        const { title, customer, complaint, intake } = act
         return answer(
-          server.PUT('/api/jobs/{job_no}/card', { params, body: { title, customer, complaint, who } }),
+          server.PUT('/api/jobs/{job_no}/card', {
+            params,
+            body: { title, customer, complaint, intake, who },
+          }),
         )
       }
       case 'mark-note':

@@ -1,11 +1,21 @@
 // The one next thing of a build, as large as it can be, and what is pressed when it is done.
 import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
+import type { Refused } from '../../api/client'
 import { AskReason, Trouble } from '../../ui/Parts'
 import { useNotice } from '../../ui/Notices'
 import { Otherwise } from './Otherwise'
 import { StepFacts } from './StepFacts'
-import { asClock, plainly, secondsLeft, useNow, type Build, type Doing, type StepView } from './acts'
+import {
+  asClock,
+  isOnItsWay,
+  plainly,
+  secondsLeft,
+  useNow,
+  type Build,
+  type Doing,
+  type StepView,
+} from './acts'
 import { waitWords } from './words'
 
 interface Props {
@@ -120,11 +130,13 @@ function ToDo({ build, doing, at, onTaken }: Pick<Props, 'build' | 'doing' | 'on
     })
   }
   const done = () =>
-    doing.mutate(plainly(step.key), {
-      onSuccess: () => said(step.what),
+    // Told also where the next step was pressed meanwhile.
+    doing.mutateAsync(plainly(step.key)).then(
+      () => said(step.what),
       // Something is asked before it counts as done.
-      onError: (e) => e.problem.field && setOtherwise(true),
-    })
+      (e: Refused) => e.problem.field && setOtherwise(true),
+    )
+  const busy = isOnItsWay(doing, step.key)
   return (
     <Frame
       small={`Step ${at + 1} of ${build.steps.length}${isNext || build.meanwhile.includes(at) ? '' : ', taken before its turn'}`}
@@ -134,13 +146,13 @@ function ToDo({ build, doing, at, onTaken }: Pick<Props, 'build' | 'doing' | 'on
       <div className="mb-5 flex flex-wrap items-center gap-3">
         {begin && words ? (
           <Press
-            disabled={doing.isPending}
+            disabled={busy}
             onPress={() => doing.mutate({ act: 'began', step: step.key }, { onSuccess: () => onTaken(null) })}
           >
             {words.begin}
           </Press>
         ) : (
-          <Press disabled={doing.isPending} onPress={done}>
+          <Press disabled={busy} onPress={() => void done()}>
             {words && left !== null && left <= 0 ? words.end : 'Done'}
           </Press>
         )}
@@ -235,6 +247,8 @@ function Held({
   next: Extract<Build['next'], { kind: 'hold' }>
 }) {
   const [passing, setPassing] = useState(false)
+  // The step that it is asked after may still be on its way.
+  const busy = doing.isPending && doing.variables?.act !== 'done'
   const of = build.steps[next.step]
   const hold = of?.holds?.find((h) => JSON.stringify(h.of) === JSON.stringify(next.hold))
   if (!of || !hold) return null
@@ -260,12 +274,12 @@ function Held({
       <div className="flex flex-wrap items-center gap-3">
         {what.kind === 'proof' ? (
           <>
-            <Press disabled={doing.isPending} onPress={() => answer(hold.wanted ?? 'yes')}>
+            <Press disabled={busy} onPress={() => answer(hold.wanted ?? 'yes')}>
               {hold.wanted === 'no' ? 'No, as it should be' : 'Yes'}
             </Press>
             <button
               className="press-quiet min-h-20 min-w-36 text-2xl"
-              disabled={doing.isPending}
+              disabled={busy}
               onClick={() => answer(hold.wanted === 'no' ? 'yes' : 'no')}
             >
               {hold.wanted === 'no' ? 'Yes' : 'No'}

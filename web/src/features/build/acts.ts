@@ -21,6 +21,8 @@ export function useBuildAct(jobNo: number) {
     { queryKey: ['parts', jobNo] },
   ]
   return useMutation<Build, Refused, BuildAct>({
+    // One after the other: the next step may be pressed while the one before it is on its way.
+    scope: { id: `build-${jobNo}` },
     mutationFn: (act) =>
       answer(
         server.POST('/api/jobs/{job_no}/build', {
@@ -63,6 +65,13 @@ export function onceDone(build: Build, act: BuildAct): Build | undefined {
   })
   return { ...build, ...then, steps, then: undefined }
 }
+
+/** An act of this very step is on its way. */
+export const isOnItsWay = (doing: Doing, step: string) =>
+  doing.isPending &&
+  doing.variables !== undefined &&
+  'step' in doing.variables &&
+  doing.variables.step === step
 
 /** A step done as the sheet has it. */
 export const plainly = (step: string): BuildAct => ({ act: 'done', step })

@@ -52,6 +52,16 @@ export function ReportView() {
             {r.customer}
             {r.complaint && ` · complaint: ${r.complaint}`}
           </p>
+          {(r.intake.agreed || r.intake.stamped) && (
+            <p>
+              {[
+                r.intake.stamped && `number ${r.intake.stamped}`,
+                r.intake.agreed && `agreed: ${r.intake.agreed}`,
+              ]
+                .filter(Boolean)
+                .join(' · ')}
+            </p>
+          )}
           <p className="text-dim">
             {r.sheet}, sheet revision {r.revision} · opened {dayText(r.opened_at)} by {r.opened_by}
             {r.finished_at
@@ -70,6 +80,7 @@ export function ReportView() {
       </div>
       <Summary checks={r.checks} />
       <Clashes clashes={r.clashes} />
+      <Complaints of={r.look_first} looked={r.findings.length > 0} />
       <Findings of={r.findings} />
       {r.checks.map((check) => (
         <CheckRecord key={check.check_key} check={check} />
@@ -83,6 +94,36 @@ export function ReportView() {
         Put together {whenText(r.printed_at)}.
       </p>
     </main>
+  )
+}
+
+/** What was found for each complaint, as the customer reads it. */
+function Complaints({ of, looked }: { of: Schemas['LookFirst'][]; looked: boolean }) {
+  if (of.length === 0 || !looked) return null
+  return (
+    <section aria-label="Complaints" className="mt-6">
+      <h2 className="border-b-2 border-ink text-xl">What it came in with</h2>
+      <dl>
+        {of.map((look) => {
+          const found = look.parts.filter((p) => p.explains)
+          return (
+            <div key={look.complaint} className="border-b border-line py-2">
+              <dt className="font-semibold first-letter:uppercase">{look.complaint}</dt>
+              {found.map((p) => (
+                <dd key={p.part}>
+                  {p.name}: {p.found}
+                </dd>
+              ))}
+              {found.length === 0 && (
+                <dd className="text-dim">
+                  Nothing was found wrong with the parts that this usually comes from.
+                </dd>
+              )}
+            </div>
+          )
+        })}
+      </dl>
+    </section>
   )
 }
 

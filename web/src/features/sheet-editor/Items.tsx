@@ -3,6 +3,7 @@ import type { Schemas } from '../../domain/schema'
 import { Cell, type Column } from './Cell'
 import { Gears } from './Gears'
 import { Lines } from './Lines'
+import { LookAts } from './LookAts'
 import { Part } from './Part'
 import { Rows } from './Rows'
 import { freshKey, type Sheet } from './draft'
@@ -74,6 +75,7 @@ export function Items({ sheet, faults }: Props) {
         </button>
       )}
       <Gears sheet={sheet} faults={faults} />
+      <LookAts sheet={sheet} faults={faults} />
       <h2 className="mt-8 text-lg">Which one, which way round, which marks</h2>
       {sheet.shafts.map((shaft, s) => (
         <Part

@@ -71,6 +71,7 @@ const tabOf: Record<string, Tab> = {
   positions: 'Parts',
   gears: 'Parts',
   input_turns: 'Parts',
+  look_at: 'Parts',
   build: 'Build',
 }
 

@@ -8,6 +8,7 @@ import {
   materialName,
   methodName,
   partName,
+  symptomName,
   waitName,
 } from '../../domain/labels'
 import type { Sheet } from './draft'
@@ -24,6 +25,7 @@ export const CHECK_KINDS = options(kindName)
 export const BOX_KINDS = options(boxName)
 export const FACES = options(faceName)
 export const ITEM_KINDS = options(itemName)
+export const SYMPTOMS = options(symptomName)
 export const WAIT_KINDS = options(waitName)
 export const STAGES = [
   ['seat', 'until it seats'],

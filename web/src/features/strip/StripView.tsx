@@ -8,6 +8,7 @@ import { partStateName } from '../../domain/labels'
 import type { Box } from '../../domain/schema'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useTitle } from '../../ui/title'
+import { LookFirst } from './LookFirst'
 import { OnePart } from './OnePart'
 import { StateShape } from './StateShape'
 import { usePartAct, type OnJob, type Parts } from './acts'
@@ -41,12 +42,15 @@ const seen = (part: OnJob) => part.found != null
 function Stripping({ box, of }: { box: Box; of: Parts }) {
   const { parts } = of
   const doing = usePartAct(box.job_no)
-  const [at, setAt] = useState(() =>
-    Math.max(
-      0,
-      parts.findIndex((p) => !seen(p)),
-    ),
-  )
+  /** The first that nobody has looked at: what the complaints ask for, then from a place on and round again. */
+  const nextFrom = (from: number, but = -1) => {
+    const asked = of.look_first.flatMap((look) =>
+      look.parts.map((p) => parts.findIndex((on) => on.key === p.part)),
+    )
+    const rest = [...parts.keys()].map((i) => (from + i) % parts.length)
+    return [...asked, ...rest].find((i) => i >= 0 && i !== but && !seen(parts[i] as OnJob))
+  }
+  const [at, setAt] = useState(() => nextFrom(0) ?? 0)
   const part = parts[Math.min(at, parts.length - 1)]
   const open = !box.finished_at && box.put_away_at == null
   const lit = useMemo(() => new Set(part ? [part.key] : []), [part])
@@ -55,11 +59,7 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
     setAt((to + parts.length) % parts.length)
   }
   const pick = useMemo(() => (key: string) => setAt(parts.findIndex((p) => p.key === key)), [parts])
-  /** On to the next that nobody has looked at, from here on and then from the front. */
-  const onwards = () => {
-    const rest = [...parts.keys()].map((i) => (at + 1 + i) % parts.length)
-    go(rest.find((i) => i !== at && !seen(parts[i] as OnJob)) ?? at + 1)
-  }
+  const onwards = () => go(nextFrom(at + 1, at) ?? at + 1)
   if (!part) return null
   const shaft = box.rail.shafts.find((s) => s.blocks.some((b) => b.part === part.key))?.key
   return (
@@ -86,6 +86,7 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
         </section>
       </div>
       <aside className="px-3 py-5 sm:px-6">
+        <LookFirst of={of.look_first} parts={parts} onPart={pick} />
         <ToGet of={of} job={box} />
         <h2 className="mt-6 text-lg print:hidden">
           {of.looked_at} of {parts.length} looked at
