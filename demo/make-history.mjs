@@ -396,7 +396,7 @@ for (const family of [...sheet.families, ...auto.families, ...bike.families, ...
 // What was found when each box was stripped, by what was wrong with it.
 const is = (part, state, conditions = [], why = '') => ({ part, state, ...(conditions.length > 0 && { conditions }), ...(why && { why }) })
 const FOUND = {
-  'Jumps out of second': [is('main-2', 'renewed', ['rounded dogs']), is('fork-12', 'renewed', ['worn pads'], 'two tenths thinner on one side')],
+  'Jumps out of second': [is('main-2', 'renewed', ['rounded dogs']), { ...is('fork-12', 'renewed', ['worn pads'], 'thinner on one side'), size: '5.61 mm' }],
   'Whines in third': [is('in-3', 'renewed', ['pitted']), is('main-3', 'renewed', ['pitted'], 'runs with its mate')],
   'Leaks at the drive shaft': [is('seal-left', 'renewed', ['hard'])],
   'Noisy on the overrun': [is('main-front', 'renewed', ['rough'])],
@@ -404,11 +404,11 @@ const FOUND = {
   'Rumbles in all gears': [is('in-rear', 'renewed', ['rough']), is('main-rear', 'renewed', ['blued'])],
   'Whines in third, worse when hot': [is('in-3', 'renewed', ['pitted']), is('main-3', 'renewed', ['pitted'])],
   'Slips taking up second': [is('seals-direct', 'renewed', ['hard']), is('plates-direct', 'renewed', ['burnt'])],
-  'Jumps out of third': [is('out-third', 'renewed', ['rounded dogs']), is('fork-left', 'renewed', ['blued', 'thin'])],
+  'Jumps out of third': [is('out-third', 'renewed', ['rounded dogs']), { ...is('fork-left', 'renewed', ['blued', 'thin']), size: '4.58 mm' }],
   'Howls in low range': [is('int-gear', 'renewed', ['pitted']), is('int-rear', 'renewed', ['rough'])],
-  'Front axle slow to engage, howl in low range': [is('axle-spring', 'renewed', ['short']), is('fr-dog', 'reworked', ['rounded dogs'], 'dogs dressed square')],
+  'Front axle slow to engage, howl in low range': [{ ...is('axle-spring', 'renewed', ['short']), size: '44.2 mm' }, is('fr-dog', 'reworked', ['rounded dogs'], 'dogs dressed square')],
 }
-const FORTH = { 'idler-rollers': { ...is('idler-rollers', 'reused'), counted: 45 }, 'seal-left': is('seal-left', 'renewed', ['hard', 'leaked']), 'fork-12': is('fork-12', 'reused', ['blued'], 'within its size') }
+const FORTH = { 'idler-rollers': { ...is('idler-rollers', 'reused'), counted: 45 }, 'seal-left': is('seal-left', 'renewed', ['hard', 'leaked']), 'fork-12': { ...is('fork-12', 'reused', ['blued'], 'within its size'), size: '5.83 mm' } }
 for (const job of jobs) {
   const of = [sheet, auto, bike, transfer, bevel].find((one) => one.key === job.sheet)
   const parts = [...of.shafts.flatMap((shaft) => shaft.parts), ...(of.items ?? [])]

@@ -80,3 +80,50 @@ test('two people do not write over each other, and the report tells what was fou
     'Pinion nutWas missing · OB',
   )
 })
+
+test('a size against its wear limit is judged as it is typed, and told where it goes back all the same', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'tolvane-t5')
+  await page.goto(`/jobs/${job}/strip`)
+  await page
+    .getByRole('list', { name: 'Parts' })
+    .getByRole('button', { name: /First and second fork/ })
+    .click()
+  const size = page.getByLabel('Measured, mm')
+  await size.fill('5,6o')
+  await expect(part(page).getByRole('alert')).toBeVisible()
+  await size.fill('5.81')
+  await expect(page.getByTestId('worn')).toContainText('5.810 mm: 50 % of its wear used')
+  await size.fill('0.2205"')
+  await expect(page.getByTestId('worn')).toContainText('5.601 mm: worn out by 0.079')
+  await page.getByRole('button', { name: /^Goes back in/ }).click()
+  await page
+    .getByRole('list', { name: 'Parts' })
+    .getByRole('button', { name: /First and second fork/ })
+    .click()
+  await expect(part(page).getByRole('alert')).toContainText('thickness of the pads is below the wear limit')
+  await page.goto(`/jobs/${job}/report`)
+  await expect(page.getByRole('region', { name: 'What was found' })).toContainText(
+    'thickness of the pads 5.601 mm: worn out by 0.079',
+  )
+})
+
+test('a wear limit is written on a sheet, and a new part that would be worn out is pointed at', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  await page.goto('/sheets/skelt-b2/write')
+  await page.getByRole('tab', { name: 'Parts' }).click()
+  await page.getByLabel('Add a wear limit of').selectOption({ label: 'Wheel side seal' })
+  const limit = page.getByRole('group', { name: 'Wear limit of Wheel side seal' })
+  await limit.getByLabel('What is measured').fill('height of the lip')
+  await limit.getByLabel('New').fill('4')
+  await limit.getByLabel('At least').fill('4.2')
+  await limit.getByLabel('At most').click()
+  await expect(limit).toContainText('a new one would be worn out by this limit')
+  await limit.getByLabel('New').fill('4.4')
+  await limit.getByLabel('At most').click()
+  await expect(limit).not.toContainText('worn out')
+})

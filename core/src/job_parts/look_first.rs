@@ -13,7 +13,7 @@ use crate::texts::in_sentence;
 const MOST_PARTS: usize = 12;
 
 /// What was found of an earlier box of the same sheet.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct EarlierBox {
     pub complaints: Vec<Complaint>,
     pub entries: Vec<PartEntry>,

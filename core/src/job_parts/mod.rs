@@ -7,6 +7,7 @@ mod look_first;
 mod record;
 mod rules;
 mod view;
+mod wear;
 
 pub use conditions::condition_words;
 pub use due::due_with;
@@ -14,3 +15,4 @@ pub use look_first::{EarlierBox, LookFirst, LookPart};
 pub use record::{Finding, PartAct, PartEntry, PartState};
 pub use rules::taken;
 pub use view::{Found, OnJob, PartsView, ToGet, view};
+pub use wear::{Measured, Worn, judge_wear, wear_limit, worn_by};

@@ -5,8 +5,11 @@ use std::collections::BTreeMap;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
+use super::wear::Measured;
+use crate::units::length::Unit;
+
 /// One fact about a part.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct PartEntry {
     pub act: PartAct,
@@ -16,7 +19,7 @@ pub struct PartEntry {
 }
 
 /// What somebody said of a part.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "act", rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum PartAct {
@@ -32,7 +35,7 @@ pub enum PartAct {
 }
 
 /// What was found of a part, and what becomes of it.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Finding {
     /// The part's key.
@@ -47,6 +50,15 @@ pub struct Finding {
     /// How many there were, of loose pieces.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub counted: Option<u32>,
+    /// Its size as typed, where a size decides.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub size: String,
+    /// The unit of a size that is typed without one; millimetres where nothing is said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub unit: Option<Unit>,
+    /// That size as it was read; what is sent of it does not count.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub measured: Option<Measured>,
     /// Why it is so, with what it was reworked, or for what it was swapped.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub why: String,

@@ -1,22 +1,30 @@
 //! What may be said of a part.
 
 use super::record::{Finding, PartAct, PartEntry, PartState, standing};
+use super::wear::measured_as;
 use crate::refusal::{Refusal, Ruled};
 use crate::sheet::Sheet;
+use crate::shop::gauge_register::RegisteredGauge;
+use crate::units::length::Unit;
 
 /// The most words of condition that one part is given.
 const MOST_WORDS: usize = 12;
 /// The longest of them.
 const LONGEST_WORD: usize = 40;
 
-/// What somebody says of a part, as it goes on record.
+/// What somebody says of a part, as it goes on record; `register` has the micrometer that a size is taken with.
 ///
 /// # Errors
-/// Where the sheet has no such part, a reason is missing, nothing is there to take back, or somebody else has found
+/// Where the sheet has no such part, a reason is missing, a size is no length or there is nothing to take it with, nothing is there to take back, or somebody else has found
 /// something in it since.
-pub fn taken(sheet: &Sheet, entries: &[PartEntry], act: &PartAct) -> Ruled<PartAct> {
+pub fn taken(
+    sheet: &Sheet,
+    entries: &[PartEntry],
+    act: &PartAct,
+    register: &[RegisteredGauge],
+) -> Ruled<PartAct> {
     match act {
-        PartAct::Found(finding) => found(sheet, entries, finding).map(PartAct::Found),
+        PartAct::Found(finding) => found(sheet, entries, finding, register).map(PartAct::Found),
         PartAct::TakenBack { part, .. } => {
             there(sheet, part)?;
             let stands = standing(entries);
@@ -39,7 +47,12 @@ fn there<'a>(sheet: &'a Sheet, part: &str) -> Ruled<&'a str> {
     })
 }
 
-fn found(sheet: &Sheet, entries: &[PartEntry], finding: &Finding) -> Ruled<Finding> {
+fn found(
+    sheet: &Sheet,
+    entries: &[PartEntry],
+    finding: &Finding,
+    register: &[RegisteredGauge],
+) -> Ruled<Finding> {
     let name = there(sheet, &finding.part)?;
     let stands = standing(entries);
     let before = stands
@@ -93,7 +106,16 @@ fn found(sheet: &Sheet, entries: &[PartEntry], finding: &Finding) -> Ruled<Findi
             conditions.push(word.to_owned());
         }
     }
+    let size = finding.size.trim();
+    let measured = if size.is_empty() {
+        None
+    } else {
+        let typed = (size, finding.unit.unwrap_or(Unit::Mm));
+        Some(measured_as(sheet, &finding.part, typed, register)?.1)
+    };
     Ok(Finding {
+        size: size.to_owned(),
+        measured,
         conditions,
         as_found: finding.as_found.trim().to_owned(),
         why: why.to_owned(),

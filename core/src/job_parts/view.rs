@@ -9,10 +9,12 @@ use super::conditions::condition_words;
 use super::due::due_with;
 use super::look_first::{EarlierBox, LookFirst, look_first};
 use super::record::{Finding, PartEntry, PartState, standing};
+use super::wear::{Worn, judge_wear, wear_limit};
 use crate::intake::Complaint;
 use crate::job_build::PartView;
 use crate::sheet::Sheet;
 use crate::texts::in_sentence;
+use crate::verdict::Call;
 
 /// The parts of a job.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -37,6 +39,9 @@ pub struct OnJob {
     /// What stands of it; none where nobody has looked.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub found: Option<Found>,
+    /// What its size says of its wear, where it was measured.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub worn: Option<Worn>,
     /// How many findings stand behind that, itself among them.
     pub findings: usize,
     /// In what condition such a part may be.
@@ -89,7 +94,11 @@ impl PartsView {
                     ..
                 } = &found.finding;
                 let short = counted.is_some_and(|n| n < p.of.card.count);
-                *state != PartState::Reused || !conditions.is_empty() || !why.is_empty() || short
+                *state != PartState::Reused
+                    || p.worn.is_some()
+                    || !conditions.is_empty()
+                    || !why.is_empty()
+                    || short
             })
         };
         self.parts.into_iter().filter(told).collect()
@@ -117,6 +126,7 @@ pub fn view(
                 who: entry.who.clone(),
                 at: entry.at,
             }),
+            worn: last(&of.card.key).and_then(|(finding, _)| worn(sheet, finding)),
             findings: stands.get(of.card.key.as_str()).map_or(0, Vec::len),
             words: condition_words(sheet, &of.card.key)
                 .iter()
@@ -126,9 +136,13 @@ pub fn view(
                 .into_iter()
                 .map(|c| c.name.clone())
                 .collect(),
-            clashes: clashes(sheet, &together, &of.card.key, &|key| {
-                last(key).map(|(finding, _)| finding.state)
-            }),
+            clashes: {
+                let state = |key: &str| last(key).map(|(finding, _)| finding.state);
+                let mut all = clashes(sheet, &together, &of.card.key, &state);
+                let stands = last(&of.card.key).map(|(finding, _)| *finding);
+                all.extend(stands.and_then(|finding| back_though_worn(sheet, finding)));
+                all
+            },
             of,
         })
         .collect();
@@ -140,6 +154,27 @@ pub fn view(
         to_get: parts.iter().filter_map(|p| to_get(sheet, p)).collect(),
         parts,
     }
+}
+
+/// What a part's size says of its wear, where it has one and a limit.
+fn worn(sheet: &Sheet, finding: &Finding) -> Option<Worn> {
+    judge_wear(wear_limit(sheet, &finding.part)?, finding.measured?).ok()
+}
+
+/// A part that is worn out and goes back as it is, and nobody says why.
+fn back_though_worn(sheet: &Sheet, finding: &Finding) -> Option<String> {
+    if finding.state != PartState::Reused || !finding.why.is_empty() {
+        return None;
+    }
+    let side = match worn(sheet, finding)?.call {
+        Call::Tight => "below",
+        Call::Loose => "above",
+        _ => return None,
+    };
+    let what = in_sentence(&wear_limit(sheet, &finding.part)?.what);
+    Some(format!(
+        "Its {what} is {side} the wear limit, and it goes back in: a new one, or a word of why."
+    ))
 }
 
 /// What stays together is used again together, or is all new.

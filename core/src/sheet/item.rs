@@ -3,6 +3,8 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::wear::WearLimit;
+
 /// A part off the rails: a seal, a ring, a spring, a ball, a fork, a cover, a fastener.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
@@ -34,6 +36,9 @@ pub struct Item {
     /// The marks that are lined up.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub marks: String,
+    /// The size by which it is told whether it is worn out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub wear: Option<WearLimit>,
     /// It is replaced at every overhaul.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub always_new: bool,

@@ -21,6 +21,7 @@ mod part_card;
 mod propose;
 mod schema;
 pub(crate) mod validate;
+mod wear;
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -48,10 +49,11 @@ pub use item::{Face, Facing, Item, ItemKind, SelectorPositions};
 pub use look_at::{LookAt, Symptom};
 pub use pack::{Pack, Plate};
 pub use part::{Part, PartKind, Shaft};
-pub use part_card::PartCard;
+pub use part_card::{PartCard, WearCard};
 pub use propose::proposed_steps;
 pub use schema::json_schema;
 pub use validate::{Fault, checked, read};
+pub use wear::WearLimit;
 
 /// What `format` says in every sheet.
 pub const FORMAT: &str = "dry-anvil-sheet";

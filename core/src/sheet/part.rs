@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use super::gears::Hand;
 use super::item::Facing;
+use super::wear::WearLimit;
 use crate::materials::expansion::Material;
 use crate::units::written::Written;
 
@@ -98,6 +99,9 @@ pub struct Part {
     /// The marks that are lined up.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub marks: String,
+    /// The size by which it is told whether it is worn out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub wear: Option<WearLimit>,
     /// Anything else about it.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub note: String,

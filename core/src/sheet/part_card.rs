@@ -4,8 +4,10 @@ use std::collections::BTreeMap;
 
 use serde::Serialize;
 
-use super::{Facing, PartKind, Sheet};
+use super::{Facing, PartKind, Sheet, WearLimit};
 use crate::texts::in_sentence;
+use crate::units::length::Length;
+use crate::units::written::Written;
 
 /// A part on a rail or an item off them, with what is to be known of it.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -45,12 +47,41 @@ pub struct PartCard {
     /// What its writer has to say of it.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub note: String,
+    /// The size by which it is told whether it is worn out.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub wear: Option<WearCard>,
     /// It is replaced at every overhaul.
     #[serde(skip_serializing_if = "std::ops::Not::not")]
     pub always_new: bool,
     /// What it stays with.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub kept_with: Vec<String>,
+}
+
+/// The size by which it is told whether a part is worn out.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct WearCard {
+    /// What is measured, and how.
+    pub what: String,
+    /// What it is when new, in nanometres.
+    pub new_nm: Option<Length>,
+    /// Below this it is worn out, in nanometres.
+    pub low_nm: Option<Length>,
+    /// Above this it is worn out, in nanometres.
+    pub high_nm: Option<Length>,
+}
+
+impl From<&WearLimit> for WearCard {
+    fn from(of: &WearLimit) -> Self {
+        let length = |of: &Option<Written>| of.as_ref().map(Written::length);
+        Self {
+            what: of.what.clone(),
+            new_nm: length(&of.new),
+            low_nm: length(&of.at_least),
+            high_nm: length(&of.at_most),
+        }
+    }
 }
 
 impl Sheet {
@@ -75,6 +106,7 @@ impl Sheet {
                 facing: part.facing.clone(),
                 marks: part.marks.clone(),
                 note: part.note.clone(),
+                wear: part.wear.as_ref().map(WearCard::from),
                 always_new: part.always_new,
                 kept_with: part.kept_with.iter().map(|k| self.called(k)).collect(),
                 name: part.name.clone(),
@@ -93,6 +125,7 @@ impl Sheet {
             facing: item.facing.clone(),
             marks: item.marks.clone(),
             note: String::new(),
+            wear: item.wear.as_ref().map(WearCard::from),
             always_new: item.always_new,
             kept_with: item.kept_with.iter().map(|k| self.called(k)).collect(),
             name: item.name.clone(),

@@ -5,12 +5,16 @@ use std::collections::BTreeSet;
 
 use anvil_core::job_build::parts;
 use anvil_core::job_parts::{
-    Finding, OnJob, PartAct, PartEntry, PartState, PartsView, condition_words, due_with, taken,
-    view,
+    Finding, Measured, OnJob, PartAct, PartEntry, PartState, PartsView, condition_words, due_with,
+    judge_wear, taken, view, worn_by,
 };
 use anvil_core::refusal::Nature;
-use anvil_core::sheet::{CheckKind, Sheet};
+use anvil_core::sheet::{CheckKind, Sheet, WearLimit, read};
+use anvil_core::shop::gauge_register::{GaugeCard, RegisteredGauge};
+use anvil_core::units::length::{Length, Unit};
+use anvil_core::verdict::Call;
 use chrono::DateTime;
+use serde_json::json;
 
 use super::common::{BOXES, sheet};
 
@@ -28,7 +32,8 @@ impl Tray {
     }
 
     fn say(&mut self, act: &PartAct) -> Result<(), (Nature, String)> {
-        let act = taken(&self.sheet, &self.entries, act).map_err(|r| (r.nature, r.message))?;
+        let act = taken(&self.sheet, &self.entries, act, &register())
+            .map_err(|r| (r.nature, r.message))?;
         self.entries.push(PartEntry {
             act,
             who: "RT".into(),
@@ -62,9 +67,22 @@ fn finding(part: &str, state: PartState) -> Finding {
         conditions: Vec::new(),
         as_found: String::new(),
         counted: None,
+        size: String::new(),
+        unit: None,
+        measured: None,
         why: String::new(),
         seen: None,
     }
+}
+
+/// A shop's register with one micrometer: a step of 1 µm, an error of 3 µm.
+fn register() -> Vec<RegisteredGauge> {
+    let card: GaugeCard = serde_json::from_value(json!({
+        "key": "mic", "name": "Micrometer", "kind": "micrometer", "unit": "mm",
+        "resolution": "0.001 mm", "permissible_error": "0.003 mm", "usual": true
+    }))
+    .unwrap();
+    vec![card.read().unwrap()]
 }
 
 fn found(part: &str, state: PartState) -> PartAct {
@@ -264,5 +282,128 @@ fn a_part_makes_due_what_is_measured_on_it() {
             .collect();
         assert_eq!(due, pairs, "{name}");
         assert!(!due.is_empty());
+    }
+}
+
+fn limit(text: serde_json::Value) -> WearLimit {
+    serde_json::from_value(text).unwrap()
+}
+
+/// By hand: u = 6 µm, so U = 11.76 µm; the limit 5.68 mm is too close to call from 5.668 24 to 5.691 76.
+#[test]
+fn a_size_is_worn_out_only_beyond_its_doubt() {
+    let pads = limit(json!({"what": "pads", "new": "5.94 mm", "at_least": "5.68 mm"}));
+    let judged = |um: i64| {
+        let measured = Measured {
+            size_nm: Length::from_nm(um * 1_000),
+            u_nm: 6_000.0,
+        };
+        judge_wear(&pads, measured).unwrap()
+    };
+    for (um, call) in [
+        (5_692, Call::In),
+        (5_691, Call::Inconclusive),
+        (5_680, Call::Inconclusive),
+        (5_669, Call::Inconclusive),
+        (5_668, Call::Tight),
+    ] {
+        assert_eq!(judged(um).call, call, "{um}");
+    }
+    assert!((judged(5_810).used.unwrap() - 0.5).abs() < 1e-9);
+    assert!((judged(5_680).used.unwrap() - 1.0).abs() < 1e-9);
+    // Larger than new is as new.
+    assert_eq!(judged(5_950).used, Some(0.0));
+    let bore = limit(json!({"what": "bore", "new": "28.07 mm", "at_most": "28.13 mm"}));
+    let at = |um: i64| {
+        let measured = Measured {
+            size_nm: Length::from_nm(um * 1_000),
+            u_nm: 1_000.0,
+        };
+        judge_wear(&bore, measured).unwrap()
+    };
+    assert_eq!((at(28_140).call, at(28_100).call), (Call::Loose, Call::In));
+    assert!((at(28_100).used.unwrap() - 0.5).abs() < 1e-9);
+}
+
+#[test]
+fn a_size_is_taken_with_its_unit_and_told_where_it_goes_back_worn_out() {
+    let mut tray = Tray::of("tolvane-t5");
+    let sized = |size: &str, unit, why: &str| {
+        PartAct::Found(Finding {
+            size: size.into(),
+            unit,
+            why: why.into(),
+            ..finding("fork-12", PartState::Reused)
+        })
+    };
+    for (size, says) in [("5.6x", "x"), ("0", "Nothing was measured"), ("-5.6", "")] {
+        let (nature, message) = tray.say(&sized(size, None, "")).unwrap_err();
+        assert_eq!(nature, Nature::Field("size"));
+        assert!(message.contains(says), "{message}");
+    }
+    tray.say(&sized("223 thou", Some(Unit::Mm), "")).unwrap();
+    let part = tray.part("fork-12");
+    let worn = part.worn.unwrap();
+    assert_eq!((worn.size_nm.nm(), worn.call), (5_664_200, Call::Tight));
+    assert!(
+        part.clashes[0].contains("thickness of the pads is below the wear limit"),
+        "{:?}",
+        part.clashes
+    );
+    // Somebody says why, and it is believed; and within its limit nothing is said.
+    tray.say(&sized("5.66", None, "the box is for trials"))
+        .unwrap();
+    assert!(tray.part("fork-12").clashes.is_empty());
+    tray.say(&sized("5.80", None, "")).unwrap();
+    assert!(tray.part("fork-12").clashes.is_empty());
+    assert!(
+        tray.view()
+            .told()
+            .iter()
+            .any(|p| p.of.card.key == "fork-12")
+    );
+    // No size is asked of a gear, and without a micrometer nobody knows how sure one is.
+    let gear = worn_by(&tray.sheet, "in-3", ("20", Unit::Mm), &register());
+    assert_eq!(gear.unwrap_err().nature, Nature::Field("size"));
+    let none = worn_by(&tray.sheet, "fork-12", ("5.7", Unit::Mm), &[]);
+    assert!(none.unwrap_err().message.contains("no micrometer"));
+}
+
+#[test]
+fn faults_of_wear_limits_stand_at_their_field() {
+    let text = serde_json::to_value(sheet("tolvane-t5")).unwrap();
+    let item = text["items"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .position(|i| i["key"] == "fork-12")
+        .unwrap();
+    for (wear, field, says) in [
+        (json!({"what": "pads"}), "at_least", "how small"),
+        (
+            json!({"what": "pads", "at_least": "6 mm", "at_most": "5 mm"}),
+            "at_least",
+            "swap them",
+        ),
+        (
+            json!({"what": "pads", "new": "5.5 mm", "at_least": "5.68 mm"}),
+            "new",
+            "a new one would be worn out",
+        ),
+        (
+            json!({"what": "bore", "new": "5.7 mm", "at_most": "5.68 mm"}),
+            "new",
+            "a new one would be worn out",
+        ),
+    ] {
+        let mut text = text.clone();
+        text["items"][item]["wear"] = wear;
+        let faults = read(&text.to_string()).unwrap_err();
+        assert_eq!(
+            faults[0].place,
+            format!("/items/{item}/wear/{field}"),
+            "{faults:?}"
+        );
+        assert!(faults[0].message.contains(says), "{faults:?}");
     }
 }

@@ -65,16 +65,26 @@ const CORE: &[(&str, &[&str])] = &[
     ),
     ("intake", &["sheet", "refusal", "texts"]),
     (
-        "job_parts",
-        &["intake", "job_build", "sheet", "refusal", "texts"],
-    ),
-    (
         "shop",
         &[
             "calculators",
             "sheet",
             "stock",
             "measure",
+            "uncertainty",
+            "units",
+            "refusal",
+            "texts",
+        ],
+    ),
+    (
+        "job_parts",
+        &[
+            "shop",
+            "intake",
+            "job_build",
+            "sheet",
+            "verdict",
             "uncertainty",
             "units",
             "refusal",

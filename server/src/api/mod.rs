@@ -94,6 +94,7 @@ routes_and_description! {
     POST "/jobs/{job_no}/build"                                          => builds::act,
     GET  "/jobs/{job_no}/build/tear-back"                                => builds::tear_back,
     GET  "/jobs/{job_no}/parts"                                          => parts::one,
+    GET  "/jobs/{job_no}/parts/{part}/wear"                              => parts::wear,
     POST "/jobs/{job_no}/parts"                                          => parts::act,
     GET  "/sheets/{key}/notes"                                           => builds::notes,
     GET  "/sheets/{key}/plan"                                            => plan::plan_sheet,

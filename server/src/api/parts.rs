@@ -1,13 +1,14 @@
 //! The parts of a job's box: what was found of each.
 
-use anvil_core::job_parts::PartsView;
+use anvil_core::job_parts::{PartsView, Worn, worn_by};
+use anvil_core::units::length::Unit;
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
 
 use crate::commands::parts::{self, PartActIn};
-use crate::db::Store;
+use crate::db::{self, Store};
 use crate::http::body::Body;
-use crate::http::extract::IdempotencyKey;
+use crate::http::extract::{IdempotencyKey, UNIT, asked};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::parts::LoadedParts;
 
@@ -17,6 +18,26 @@ use crate::queries::parts::LoadedParts;
 #[get("/jobs/<job_no>/parts")]
 pub async fn one(store: &State<Store>, job_no: i32) -> ApiResult<Json<PartsView>> {
     Ok(Json(LoadedParts::of(store, job_no).await?.view()?))
+}
+
+/// What a size would say of a part's wear, before anybody says what becomes of it.
+#[utoipa::path(operation_id = "parts_wear", context_path = "/api", tag = "parts", params(("job_no" = i32, Path,), ("part" = String, Path,),
+        ("size" = String, Query, description = "As typed"),
+        ("unit" = Option<Unit>, Query, description = "The unit of a size without one")),
+    responses((status = 200, body = Worn), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[get("/jobs/<job_no>/parts/<part>/wear?<size>&<unit>")]
+pub async fn wear(
+    store: &State<Store>,
+    job_no: i32,
+    part: &str,
+    size: &str,
+    unit: Option<&str>,
+) -> ApiResult<Json<Worn>> {
+    let unit = asked("unit", unit, UNIT)?.unwrap_or(Unit::Mm);
+    let job = db::job::job(store, &store.pool, job_no).await?;
+    let sheet = db::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
+    let register = db::gauge::list(store, &store.pool).await?;
+    Ok(Json(worn_by(&sheet, part, (size, unit), &register)?))
 }
 
 /// Puts on record what somebody found of a part.

@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 
 use super::Write;
 use super::builds::{on_the_bench, reopen};
-use crate::db::{Store, locks, part};
+use crate::db::{Store, gauge, locks, part};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::ApiResult;
 use crate::queries::parts::LoadedParts;
@@ -42,7 +42,8 @@ pub async fn act(
             let loaded = LoadedParts::held(store, &mut tx, job_no).await?;
             on_the_bench(&loaded.build)?;
             let sheet = &loaded.build.sheet;
-            let act = taken(sheet, &loaded.entries, &new.act)?;
+            let register = gauge::list(store, &mut *tx).await?;
+            let act = taken(sheet, &loaded.entries, &new.act, &register)?;
             part::add(store, &mut tx, job_no, &act, &new.who).await?;
             if let PartAct::Found(finding) = &act
                 && finding.state.changes_it()

@@ -21,6 +21,9 @@ pub const YES_NO: &str = "“true” or “false”";
 /// What [`asked`] is to be like.
 pub const NUMBER: &str = "a whole number, such as 3";
 
+/// What [`asked`] is to be like.
+pub const UNIT: &str = "a unit: “mm”, “um”, “thou” or “in”";
+
 /// The `Idempotency-Key` of a write: the same key twice does the write once.
 pub struct IdempotencyKey(pub String);
 

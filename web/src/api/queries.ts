@@ -1,5 +1,6 @@
 // What is asked of the server: each key together with its fetcher.
 import { queryOptions, useQuery } from '@tanstack/react-query'
+import type { Unit } from '../domain/schema'
 import { answer, server } from './client'
 
 export const useShop = () =>
@@ -50,6 +51,20 @@ export const useParts = (jobNo: number) =>
   useQuery({
     queryKey: ['parts', jobNo],
     queryFn: () => answer(server.GET('/api/jobs/{job_no}/parts', { params: { path: { job_no: jobNo } } })),
+  })
+
+/** What a size would say of a part's wear; asked as it is typed. */
+export const useWear = (jobNo: number, part: string, size: string, unit: Unit) =>
+  useQuery({
+    queryKey: ['wear', jobNo, part, size, unit],
+    enabled: size !== '',
+    retry: false,
+    queryFn: () =>
+      answer(
+        server.GET('/api/jobs/{job_no}/parts/{part}/wear', {
+          params: { path: { job_no: jobNo, part }, query: { size, unit } },
+        }),
+      ),
   })
 
 /** What comes out to get at a step, a part, or what sets a check. */

@@ -9,6 +9,7 @@ mod look_at;
 mod packs;
 mod shafts;
 mod shape;
+mod wear;
 
 use std::collections::BTreeSet;
 
@@ -148,6 +149,7 @@ impl Faults {
         faults.items(sheet);
         faults.gears(sheet);
         faults.look_at(sheet);
+        faults.wear(sheet);
         faults.build(sheet);
         faults.0
     }

@@ -8,6 +8,7 @@ import { Part } from './Part'
 import { Rows } from './Rows'
 import { freshKey, type Sheet } from './draft'
 import { FACES, HANDS, ITEM_KINDS, TOWARDS, allParts } from './names'
+import { WearLimits } from './WearLimits'
 import { useWriting } from './writing'
 
 const ITEM: readonly Column[] = [
@@ -76,6 +77,7 @@ export function Items({ sheet, faults }: Props) {
       )}
       <Gears sheet={sheet} faults={faults} />
       <LookAts sheet={sheet} faults={faults} />
+      <WearLimits sheet={sheet} faults={faults} />
       <h2 className="mt-8 text-lg">Which one, which way round, which marks</h2>
       {sheet.shafts.map((shaft, s) => (
         <Part

@@ -5,6 +5,7 @@ import { Ticks } from './Ticks'
 import type { Column } from './Cell'
 import type { Sheet } from './draft'
 import { SYMPTOMS, allParts } from './names'
+import { symptomName } from '../../domain/labels'
 
 export function LookAts({ sheet, faults }: { sheet: Sheet; faults: Map<string, string> }) {
   const gears = (sheet.gears ?? []).map((g) => [g.name, g.name] as const)
@@ -28,8 +29,9 @@ export function LookAts({ sheet, faults }: { sheet: Sheet; faults: Map<string, s
       {sheet.look_at?.map((look, i) => (
         <Part
           key={i}
-          title={`Parts to look at, ${SYMPTOMS.find(([key]) => key === look.symptom)?.[1] ?? ''}${look.gear ? `, ${look.gear}` : ''}`}
-          count={look.parts.length}
+          title={[`Parts to look at: ${look.parts.length}`, symptomName[look.symptom], look.gear]
+            .filter(Boolean)
+            .join(', ')}
           open={look.parts.length === 0}
         >
           <Ticks

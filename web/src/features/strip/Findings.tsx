@@ -1,8 +1,11 @@
 // What was found of the parts, as the customer reads it.
 import { partStateName } from '../../domain/labels'
 import type { Schemas } from '../../domain/schema'
+import { useBench } from '../../domain/session'
+import { wornWords } from './Wear'
 
 export function Findings({ of }: { of: readonly Schemas['OnJob'][] }) {
+  const { unit } = useBench()
   if (of.length === 0) return null
   return (
     <section aria-label="What was found" className="mt-6">
@@ -16,7 +19,7 @@ export function Findings({ of }: { of: readonly Schemas['OnJob'][] }) {
           </tr>
         </thead>
         <tbody>
-          {of.map(({ found, ...part }) => (
+          {of.map(({ found, worn, ...part }) => (
             <tr key={part.key}>
               <td className="td font-semibold">
                 {part.count > 1 && `${part.count} × `}
@@ -28,6 +31,7 @@ export function Findings({ of }: { of: readonly Schemas['OnJob'][] }) {
                   found?.counted != null &&
                     found.counted !== part.count &&
                     `${found.counted} of ${part.count} were there`,
+                  worn && part.wear && `${part.wear.what} ${wornWords(worn, part.wear, unit)}`,
                   found?.as_found && `lay so: ${found.as_found}`,
                 ]
                   .filter(Boolean)

@@ -1,18 +1,24 @@
 // The part in the hand: which it is, how it lay, in what condition it is, and what becomes of it; one key for each.
-import { useEffect, useEffectEvent, useRef, useState } from 'react'
+import { useDeferredValue, useEffect, useEffectEvent, useRef, useState } from 'react'
+import type { Refused } from '../../api/client'
+import { useWear } from '../../api/queries'
 import { partStateName } from '../../domain/labels'
 import type { Schemas } from '../../domain/schema'
+import { useBench } from '../../domain/session'
+import { unitName } from '../../domain/units'
 import { inSentence } from '../../domain/words'
 import { Field } from '../../ui/Field'
 import { useNotice } from '../../ui/Notices'
 import { Trouble } from '../../ui/Parts'
 import { PartFacts } from '../parts/PartFacts'
 import { StateShape } from './StateShape'
+import { WearBar, wearWords, wornWords } from './Wear'
 import type { OnJob, usePartAct } from './acts'
 
 const STATES = ['reused', 'renewed', 'reworked', 'swapped', 'missing'] as const
 
 interface Props {
+  job: number
   part: OnJob
   /** Which of all it is. */
   place: string
@@ -23,13 +29,18 @@ interface Props {
   onSaid: () => void
 }
 
-export function OnePart({ part, place, doing, open, onGo, onSaid }: Props) {
+export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) {
   const notice = useNotice()
   const { found } = part
   const [conditions, setConditions] = useState(found?.conditions ?? [])
   const [own, setOwn] = useState('')
   const [asFound, setAsFound] = useState(found?.as_found ?? '')
   const [counted, setCounted] = useState(found?.counted == null ? '' : String(found.counted))
+  const [size, setSize] = useState(found?.size ?? '')
+  const { unit } = useBench()
+  const typed = useDeferredValue(size.trim())
+  const { data: would, error: noSize } = useWear(job, part.key, part.wear ? typed : '', unit)
+  const worn = typed ? would : part.worn
   const [why, setWhy] = useState(found?.why ?? '')
   const [pressed, setPressed] = useState<Schemas['PartState'] | null>(null)
   const head = useRef<HTMLHeadingElement>(null)
@@ -51,6 +62,8 @@ export function OnePart({ part, place, doing, open, onGo, onSaid }: Props) {
         conditions: ownWord ? [...conditions, ownWord] : conditions,
         as_found: asFound,
         counted: counted.trim() === '' ? null : Number(counted),
+        size: part.wear ? size.trim() : undefined,
+        unit,
         why,
         seen: part.findings,
       },
@@ -182,6 +195,19 @@ export function OnePart({ part, place, doing, open, onGo, onSaid }: Props) {
                 fault={miscounted ? 'Whole pieces, such as 23.' : wrong('counted')}
               />
             )}
+            {part.wear && (
+              <div>
+                <Field
+                  label={`Measured, ${unitName[unit]}`}
+                  value={size}
+                  onChange={setSize}
+                  hint={wearWords(part.wear, unit)}
+                  fault={
+                    (typed && (noSize as Refused | null)?.problem.title) || wrong('size') || wrong('measured')
+                  }
+                />
+              </div>
+            )}
             <div ref={reason}>
               <Field
                 words
@@ -194,6 +220,15 @@ export function OnePart({ part, place, doing, open, onGo, onSaid }: Props) {
             {/* Enter says again what was pressed, once a reason is there; it never says anything by itself. */}
             <button type="submit" hidden />
           </form>
+          {part.wear && worn && (
+            <div className="-mt-2 mb-3" data-testid="worn">
+              <p className={`text-lg font-semibold ${worn.call === 'in' ? '' : 'text-oxide'}`}>
+                {worn.call === 'tight' || worn.call === 'loose' ? '△ ' : ''}
+                {wornWords(worn, part.wear, unit)}
+              </p>
+              <WearBar worn={worn} card={part.wear} />
+            </div>
+          )}
           {problem && !problem.field && <Trouble error={doing.error} />}
           <div
             className="mt-4 grid grid-cols-2 gap-2 sm:grid-cols-5"

@@ -67,6 +67,7 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
       <div className="min-w-0 border-line lg:sticky lg:top-0 lg:self-start lg:border-r print:hidden">
         <OnePart
           key={part.key}
+          job={box.job_no}
           part={part}
           place={`${at + 1} of ${parts.length}`}
           doing={doing}
