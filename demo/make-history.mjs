@@ -455,6 +455,15 @@ for (const job of jobs) {
   job.intake = { ...(complaints && { complaints }), ...(agreed && { agreed }), stamped: `${LETTER[job.sheet]}·${number}` }
   if (!job.handed_over && PROMISED[job.title]) job.promised_after_days = PROMISED[job.title]
 }
+// What is on order for the boxes on the bench, what has come, and what is not to be had.
+const onOrder = (part, from, count) => ({ act: 'ordered', part, from, ...(count && { count }) })
+const GOT = {
+  'Van 17, five-speed': [onOrder('in-3', 'Varrick Gear Works'), onOrder('main-3', 'Varrick Gear Works'), { act: 'come', part: 'in-3' }, onOrder('ring-bolts', 'Harbour Chandlery'), { act: 'come', part: 'ring-bolts' }],
+  'School minibus': [onOrder('seal-left', 'Harbour Chandlery'), onOrder('seal-right', 'Harbour Chandlery'), { act: 'come', part: 'seal-left' }],
+  'Library van': [onOrder('in-rear', 'Lowland Bearings'), onOrder('main-rear', 'Lowland Bearings')],
+  'Rescue 2': [onOrder('axle-spring', 'Brannoch agents'), { act: 'will_not_come', part: 'axle-spring', why: 'no longer made' }],
+}
+for (const job of jobs) if (!job.handed_over && GOT[job.title]) job.got = GOT[job.title]
 writeFileSync(new URL('drawers.csv', here), rows.join('\n') + '\n')
 // What is to be seen to before readings are believed is ticked in each round that ends in a signature.
 for (const job of jobs)

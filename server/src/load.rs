@@ -68,6 +68,9 @@ struct JobFile {
     /// What was found of its parts, before that work.
     #[serde(default)]
     found: Vec<Finding>,
+    /// What was said of getting parts, after that.
+    #[serde(default)]
+    got: Vec<PartAct>,
     work: Vec<CheckFile>,
     /// What was done of its build, once that work was done.
     #[serde(default)]
@@ -241,11 +244,12 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
     let job_no = db::job::open(store, &mut tx, (revision, &sheet), &card, &job.by).await?;
     store.commit(tx).await?;
     let mut writes = 0;
-    for finding in &job.found {
+    let found = job.found.iter().cloned().map(PartAct::Found);
+    for act in found.chain(job.got.iter().cloned()) {
         writes += 1;
         let key = IdempotencyKey(format!("load-{number}-{writes}"));
         let new = PartActIn {
-            act: PartAct::Found(finding.clone()),
+            act,
             who: job.by.clone(),
         };
         parts::act(store, &key, job_no, &new).await?;

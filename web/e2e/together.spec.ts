@@ -80,7 +80,7 @@ test('what to order: a list with its reasons, checks not measured yet when asked
   expect((await download).suggestedFilename()).toBe('order.csv')
   await page.getByLabel(/not measured yet/).click()
   await expect(page.getByTestId('order')).toContainText('1 piece in 1 size.')
-  await page.getByRole('button', { name: 'It is ordered' }).click()
+  await page.getByRole('button', { name: 'These pieces are ordered' }).click()
   await expect(page.getByRole('status')).toContainText('1 piece is on order.')
   await expect(page.getByTestId('order')).toHaveCount(0)
   await page.getByRole('status').getByRole('button', { name: 'Undo' }).click()

@@ -336,7 +336,7 @@ pub struct PurchaseLine {
 /// An order as CSV (RFC 4180): `family`, `name`, `thickness` with its unit, `count`, `number`,
 /// `wanted_for`.
 #[must_use]
-pub fn csv(lines: &[PurchaseLine]) -> String {
+pub fn csv(lines: &[PurchaseLine], more: Vec<[String; 6]>) -> String {
     let headings = [
         "family",
         "name",
@@ -355,7 +355,7 @@ pub fn csv(lines: &[PurchaseLine]) -> String {
             l.wanted_for.join("; "),
         ]
     });
-    csv_text::written(headings, rows)
+    csv_text::written(headings, rows.chain(more))
 }
 
 /// The total of a stack, and how many pieces it has.

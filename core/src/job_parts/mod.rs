@@ -1,18 +1,22 @@
-//! The parts of one job: which to look at first, what was found of each when the box was stripped, what becomes of it, and
-//! which checks that makes due.
+//! The parts of one job: which to look at first, what was found of each when the box was stripped, what becomes of it,
+//! which checks that makes due, and how it stands with what has to be got.
 
+mod bench;
 mod conditions;
 mod due;
 mod look_first;
 mod record;
 mod rules;
+mod supply;
 mod view;
 mod wear;
 
+pub use bench::{BenchPart, rows_to_order};
 pub use conditions::condition_words;
 pub use due::due_with;
 pub use look_first::{EarlierBox, LookFirst, LookPart};
 pub use record::{Finding, PartAct, PartEntry, PartState};
 pub use rules::taken;
+pub use supply::{Supply, SupplyState};
 pub use view::{Found, OnJob, PartsView, ToGet, view};
 pub use wear::{Measured, Worn, judge_wear, wear_limit, worn_by};

@@ -32,6 +32,39 @@ pub enum PartAct {
         #[serde(default)]
         why: String,
     },
+    /// So many of it are on order.
+    Ordered {
+        /// The part's key.
+        part: String,
+        /// All that are missing where nothing is said.
+        #[serde(default)]
+        count: Option<u32>,
+        /// Where it was ordered.
+        #[serde(default)]
+        from: String,
+        /// What one costs, where that is worth knowing.
+        #[serde(default)]
+        price: String,
+    },
+    /// So many of it are here, from an order or off a shelf.
+    Come {
+        /// The part's key.
+        part: String,
+        /// All that are missing where nothing is said.
+        #[serde(default)]
+        count: Option<u32>,
+    },
+    /// It cannot be had there.
+    WillNotCome {
+        /// The part's key.
+        part: String,
+        why: String,
+    },
+    /// What was said last of getting it does not count.
+    SupplyBack {
+        /// The part's key.
+        part: String,
+    },
 }
 
 /// What was found of a part, and what becomes of it.
@@ -124,6 +157,11 @@ pub(super) fn standing(entries: &[PartEntry]) -> BTreeMap<&str, Vec<(&Finding, &
             PartAct::TakenBack { part, .. } => {
                 found.entry(part.as_str()).or_default().pop();
             }
+            // Of getting it, not of what was found.
+            PartAct::Ordered { .. }
+            | PartAct::Come { .. }
+            | PartAct::WillNotCome { .. }
+            | PartAct::SupplyBack { .. } => {}
         }
     }
     found

@@ -1,6 +1,8 @@
 //! What may be said of a part.
 
 use super::record::{Finding, PartAct, PartEntry, PartState, standing};
+use super::supply::{self, said};
+use super::view::wanted;
 use super::wear::measured_as;
 use crate::refusal::{Refusal, Ruled};
 use crate::sheet::Sheet;
@@ -35,6 +37,15 @@ pub fn taken(
                 ));
             }
             Ok(act.clone())
+        }
+        PartAct::Ordered { part, .. }
+        | PartAct::Come { part, .. }
+        | PartAct::WillNotCome { part, .. }
+        | PartAct::SupplyBack { part } => {
+            there(sheet, part)?;
+            let said = said(entries);
+            let said = said.get(part.as_str()).map_or(&[][..], Vec::as_slice);
+            supply::taken(wanted(sheet, entries, part), said, act)
         }
     }
 }

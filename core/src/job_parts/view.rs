@@ -3,16 +3,17 @@
 use std::collections::BTreeMap;
 
 use chrono::{DateTime, Utc};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use super::conditions::condition_words;
 use super::due::due_with;
 use super::look_first::{EarlierBox, LookFirst, look_first};
 use super::record::{Finding, PartEntry, PartState, standing};
+use super::supply::{Supply, said, supply};
 use super::wear::{Worn, judge_wear, wear_limit};
 use crate::intake::Complaint;
 use crate::job_build::PartView;
-use crate::sheet::Sheet;
+use crate::sheet::{PartCard, Sheet};
 use crate::texts::in_sentence;
 use crate::verdict::Call;
 
@@ -65,7 +66,7 @@ pub struct Found {
 }
 
 /// Something that has to be got.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct ToGet {
     /// The part's key.
@@ -74,10 +75,11 @@ pub struct ToGet {
     pub name: String,
     pub count: u32,
     /// The number to order it by.
-    #[serde(skip_serializing_if = "String::is_empty")]
+    #[serde(default, skip_serializing_if = "String::is_empty")]
     pub number: String,
     /// Why: in what condition it was, or that it is new at every overhaul.
     pub why: String,
+    pub supply: Supply,
 }
 
 impl PartsView {
@@ -118,6 +120,7 @@ pub fn view(
     let stands = standing(entries);
     let last = |key: &str| stands.get(key).and_then(|of| of.last());
     let together = kept_with(sheet);
+    let said = said(entries);
     let parts: Vec<OnJob> = parts
         .into_iter()
         .map(|of| OnJob {
@@ -151,7 +154,13 @@ pub fn view(
     PartsView {
         look_first: look_first(sheet, complaints, earlier, &found),
         looked_at: parts.iter().filter(known).count(),
-        to_get: parts.iter().filter_map(|p| to_get(sheet, p)).collect(),
+        to_get: parts
+            .iter()
+            .filter_map(|p| {
+                let said = said.get(p.of.card.key.as_str());
+                line(sheet, p, said.map_or(&[], Vec::as_slice))
+            })
+            .collect(),
         parts,
     }
 }
@@ -222,29 +231,50 @@ fn kept_with(sheet: &Sheet) -> BTreeMap<&str, Vec<&str>> {
     of
 }
 
-/// What has to be got of a part: all of it where it is not used again, or those that were not there.
-fn to_get(sheet: &Sheet, part: &OnJob) -> Option<ToGet> {
-    let card = &part.of.card;
-    let finding = part.found.as_ref().map(|f| &f.finding);
+/// How many of a part have to be got, and why: all of it where it is not used again, or those that were not there.
+fn to_get(card: &PartCard, finding: Option<&Finding>) -> Option<(u32, String)> {
     let short = finding
         .and_then(|f| f.counted)
         .map_or(0, |counted| card.count.saturating_sub(counted));
-    let (count, why) = match finding {
+    match finding {
         Some(f) if f.state.is_got() => {
             let mut said = f.conditions.clone();
             said.extend((!f.why.is_empty()).then(|| f.why.clone()));
             if said.is_empty() {
                 said.push(f.state.words().to_owned());
             }
-            (card.count, said.join(", "))
+            Some((card.count, said.join(", ")))
         }
-        Some(f) if short > 0 => (
+        Some(f) if short > 0 => Some((
             short,
             format!("{} of {} were there", f.counted.unwrap_or(0), card.count),
-        ),
-        None if card.always_new => (card.count, "new at every overhaul".to_owned()),
-        _ => return None,
-    };
+        )),
+        None if card.always_new => Some((card.count, "new at every overhaul".to_owned())),
+        _ => None,
+    }
+}
+
+/// How many of a part have to be got for a job; none where it is used again, or the sheet does not have it.
+pub(super) fn wanted(sheet: &Sheet, entries: &[PartEntry], part: &str) -> u32 {
+    let cards = sheet.part_cards();
+    let card = cards.iter().find(|c| c.key == part);
+    let stands = standing(entries);
+    let finding = stands.get(part).and_then(|of| of.last()).map(|of| of.0);
+    card.and_then(|card| to_get(card, finding))
+        .map_or(0, |(count, _)| count)
+}
+
+/// What has to be got of a part, and how it stands with that; what has come and is not wanted any more is told as well.
+fn line(sheet: &Sheet, part: &OnJob, said: &[&PartEntry]) -> Option<ToGet> {
+    let card = &part.of.card;
+    let finding = part.found.as_ref().map(|f| &f.finding);
+    let got = to_get(card, finding);
+    let is_wanted = got.is_some();
+    let (count, why) = got.unwrap_or_else(|| (0, "not needed any more".to_owned()));
+    let supply = supply(count, said);
+    if !is_wanted && supply.come + supply.on_order == 0 {
+        return None;
+    }
     let number = sheet.items.iter().find(|i| i.key == card.key);
     Some(ToGet {
         part: card.key.clone(),
@@ -252,5 +282,6 @@ fn to_get(sheet: &Sheet, part: &OnJob) -> Option<ToGet> {
         count,
         number: number.map(|i| i.number.clone()).unwrap_or_default(),
         why,
+        supply,
     })
 }

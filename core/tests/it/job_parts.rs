@@ -5,8 +5,8 @@ use std::collections::BTreeSet;
 
 use anvil_core::job_build::parts;
 use anvil_core::job_parts::{
-    Finding, Measured, OnJob, PartAct, PartEntry, PartState, PartsView, condition_words, due_with,
-    judge_wear, taken, view, worn_by,
+    BenchPart, Finding, Measured, OnJob, PartAct, PartEntry, PartState, PartsView, SupplyState,
+    condition_words, due_with, judge_wear, rows_to_order, taken, view, worn_by,
 };
 use anvil_core::refusal::Nature;
 use anvil_core::sheet::{CheckKind, Sheet, WearLimit, read};
@@ -406,4 +406,170 @@ fn faults_of_wear_limits_stand_at_their_field() {
         );
         assert!(faults[0].message.contains(says), "{faults:?}");
     }
+}
+
+fn ordered(part: &str, count: Option<u32>) -> PartAct {
+    PartAct::Ordered {
+        part: part.into(),
+        count,
+        from: " Harbour Chandlery ".into(),
+        price: String::new(),
+    }
+}
+
+fn come(part: &str, count: Option<u32>) -> PartAct {
+    PartAct::Come {
+        part: part.into(),
+        count,
+    }
+}
+
+fn not_to_be_had(part: &str, why: &str) -> PartAct {
+    PartAct::WillNotCome {
+        part: part.into(),
+        why: why.into(),
+    }
+}
+
+impl Tray {
+    fn supply(&self, part: &str) -> (SupplyState, u32, u32, u32) {
+        let of = self.view().to_get.into_iter().find(|t| t.part == part);
+        let of = of.unwrap().supply;
+        (of.state, of.to_order, of.on_order, of.come)
+    }
+}
+
+/// Eight bolts that are new at every overhaul, got in two lots and off a shelf.
+#[test]
+fn what_has_to_be_got_is_ordered_comes_and_is_booked_in_once() {
+    use SupplyState::{Come, Needed, Ordered, WillNotCome};
+    let mut tray = Tray::of("tolvane-t5");
+    let bolts = "ring-bolts";
+    assert_eq!(tray.supply(bolts), (Needed, 8, 0, 0));
+    tray.say(&ordered(bolts, Some(5))).unwrap();
+    assert_eq!(tray.supply(bolts), (Needed, 3, 5, 0));
+    let (nature, _) = tray.say(&ordered(bolts, Some(4))).unwrap_err();
+    assert_eq!(nature, Nature::Field("count"));
+    tray.say(&ordered(bolts, None)).unwrap();
+    assert_eq!(tray.supply(bolts), (Ordered, 0, 8, 0));
+    let (nature, message) = tray.say(&ordered(bolts, None)).unwrap_err();
+    assert_eq!(nature, Nature::Conflict("ordered-already"));
+    assert!(message.contains("said RT"), "{message}");
+    tray.say(&come(bolts, Some(6))).unwrap();
+    assert_eq!(tray.supply(bolts), (Ordered, 0, 2, 6));
+    // The rest will not come there, and is ordered elsewhere.
+    let (nature, _) = tray.say(&not_to_be_had(bolts, " ")).unwrap_err();
+    assert_eq!(nature, Nature::Field("why"));
+    tray.say(&not_to_be_had(bolts, "no longer made")).unwrap();
+    assert_eq!(tray.supply(bolts), (WillNotCome, 2, 0, 6));
+    tray.say(&ordered(bolts, None)).unwrap();
+    assert_eq!(tray.supply(bolts), (Ordered, 0, 2, 6));
+    tray.say(&come(bolts, None)).unwrap();
+    assert_eq!(tray.supply(bolts), (Come, 0, 0, 8));
+    // Somebody else opens the same parcel.
+    for act in [
+        come(bolts, None),
+        ordered(bolts, None),
+        not_to_be_had(bolts, "late"),
+    ] {
+        let (nature, message) = tray.say(&act).unwrap_err();
+        assert_eq!(nature, Nature::Conflict("come-already"));
+        assert!(message.contains("booked in by RT"), "{message}");
+    }
+    // A wrong press is taken back, step by step.
+    let back = PartAct::SupplyBack { part: bolts.into() };
+    tray.say(&back).unwrap();
+    assert_eq!(tray.supply(bolts), (Ordered, 0, 2, 6));
+    for _ in 0..5 {
+        tray.say(&back).unwrap();
+    }
+    assert_eq!(tray.supply(bolts), (Needed, 8, 0, 0));
+    assert_eq!(
+        tray.say(&back).unwrap_err().0,
+        Nature::Conflict("nothing-said")
+    );
+    // Off the shelf: it was on no order.
+    tray.say(&come(bolts, Some(8))).unwrap();
+    assert_eq!(tray.supply(bolts), (Come, 0, 0, 8));
+}
+
+#[test]
+fn what_came_and_is_not_needed_any_more_is_still_told() {
+    let mut tray = Tray::of("tolvane-t5");
+    let (nature, message) = tray.say(&ordered("in-3", None)).unwrap_err();
+    assert_eq!(nature, Nature::Conflict("come-already"));
+    assert!(message.contains("None of it has to be got"), "{message}");
+    tray.say(&found("in-3", PartState::Renewed)).unwrap();
+    tray.say(&ordered("in-3", None)).unwrap();
+    tray.say(&come("in-3", None)).unwrap();
+    tray.say(&found("in-3", PartState::Reused)).unwrap();
+    let (count, why) = tray.to_get("in-3").unwrap();
+    assert_eq!((count, &*why), (0, "not needed any more"));
+    // Undoing the finding leaves what was said of getting it.
+    tray.say(&back("in-3")).unwrap();
+    assert_eq!(tray.supply("in-3"), (SupplyState::Come, 0, 0, 1));
+}
+
+/// Whatever is said in whatever order, no more is on order and here than is wanted, and nothing is counted twice.
+#[test]
+fn the_counts_of_getting_a_part_always_add_up() {
+    let mut runner = proptest::test_runner::TestRunner::default();
+    let acts = proptest::collection::vec((0_u8..4, proptest::option::of(0_u32..12)), 0..40);
+    runner
+        .run(&acts, |acts| {
+            let mut tray = Tray::of("tolvane-t5");
+            for (kind, count) in acts {
+                let act = match kind {
+                    0 => ordered("ring-bolts", count),
+                    1 => come("ring-bolts", count),
+                    2 => not_to_be_had("ring-bolts", "late"),
+                    _ => PartAct::SupplyBack {
+                        part: "ring-bolts".into(),
+                    },
+                };
+                drop(tray.say(&act));
+                let (state, to_order, on_order, come) = tray.supply("ring-bolts");
+                proptest::prop_assert_eq!(to_order + on_order + come, 8);
+                proptest::prop_assert_eq!(state == SupplyState::Come, come == 8);
+                proptest::prop_assert!(state != SupplyState::Ordered || to_order == 0);
+            }
+            Ok(())
+        })
+        .unwrap();
+}
+
+#[test]
+fn the_same_part_of_several_jobs_is_one_row_of_the_order() {
+    let part = |job_no: i32, tray: &Tray, key: &str| BenchPart {
+        job_no,
+        title: format!("Van {job_no}"),
+        sheet_key: "tolvane-t5".into(),
+        sheet: "Tolvane T5 transaxle".into(),
+        promised: None,
+        of: tray
+            .view()
+            .to_get
+            .into_iter()
+            .find(|t| t.part == key)
+            .unwrap(),
+    };
+    let mut other = Tray::of("tolvane-t5");
+    other.say(&ordered("ring-bolts", Some(5))).unwrap();
+    other.say(&come("seal-left", None)).unwrap();
+    let one = Tray::of("tolvane-t5");
+    let rows = rows_to_order(&[
+        part(3, &one, "ring-bolts"),
+        part(4, &other, "ring-bolts"),
+        part(4, &other, "seal-left"),
+    ]);
+    assert_eq!(rows.len(), 1);
+    assert_eq!(
+        rows[0][1..4],
+        [
+            "Bolts of the final drive ring, Tolvane T5 transaxle",
+            "",
+            "11"
+        ]
+    );
+    assert_eq!(rows[0][5], "job 3, Van 3; job 4, Van 4");
 }

@@ -93,6 +93,7 @@ routes_and_description! {
     GET  "/jobs/{job_no}/build"                                          => builds::one,
     POST "/jobs/{job_no}/build"                                          => builds::act,
     GET  "/jobs/{job_no}/build/tear-back"                                => builds::tear_back,
+    GET  "/parts"                                                        => parts::bench,
     GET  "/jobs/{job_no}/parts"                                          => parts::one,
     GET  "/jobs/{job_no}/parts/{part}/wear"                              => parts::wear,
     POST "/jobs/{job_no}/parts"                                          => parts::act,

@@ -1,6 +1,6 @@
 //! The parts of a job's box: what was found of each.
 
-use anvil_core::job_parts::{PartsView, Worn, worn_by};
+use anvil_core::job_parts::{BenchPart, PartsView, Worn, worn_by};
 use anvil_core::units::length::Unit;
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
@@ -11,6 +11,13 @@ use crate::http::body::Body;
 use crate::http::extract::{IdempotencyKey, UNIT, asked};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::parts::LoadedParts;
+
+/// What has to be got for the jobs on the bench, as of which something was said.
+#[utoipa::path(operation_id = "parts_bench", context_path = "/api", tag = "parts", responses((status = 200, body = Vec<BenchPart>)))]
+#[get("/parts")]
+pub async fn bench(store: &State<Store>) -> ApiResult<Json<Vec<BenchPart>>> {
+    Ok(Json(db::part::of_bench(store).await?))
+}
 
 /// The parts of a job's box, with what was found of them and what of them is in.
 #[utoipa::path(operation_id = "parts_one", context_path = "/api", tag = "parts", params(("job_no" = i32, Path,)),

@@ -3,12 +3,13 @@
 use std::sync::Arc;
 
 use anvil_core::job_check::purchase_needs::PurchaseView;
+use anvil_core::job_parts::rows_to_order;
 use anvil_core::shop::drawers::AwaitedSize;
 use rocket::http::ContentType;
 use rocket::serde::json::Json;
 use rocket::{State, get};
 
-use crate::db::{Store, drawer};
+use crate::db::{Store, drawer, part};
 use crate::http::download::Download;
 use crate::http::extract::{NUMBER, YES_NO, asked};
 use crate::http::problem::{ApiResult, Problem};
@@ -42,7 +43,8 @@ pub async fn order_view(
         .map(Json)
 }
 
-/// The same as CSV: `family`, `name`, `thickness`, `count`, `number`, `wanted_for`.
+/// The same as CSV: `family`, `name`, `thickness`, `count`, `number`, `wanted_for`; after it the parts that are to be
+/// ordered, without family and thickness.
 #[utoipa::path(operation_id = "order_csv", context_path = "/api", tag = "order",
     params(("job_no" = Option<i32>, Query, description = "Only this job's checks"),
         ("unmeasured" = Option<bool>, Query, description = "Also for checks not measured yet, by what boxes before them wanted")),
@@ -58,7 +60,12 @@ pub async fn order_csv(
     let lines = open_checks::purchase(store, searches, job_no, unmeasured)
         .await?
         .lines;
-    let body = anvil_core::choose::purchase::csv(&lines);
+    let parts = part::of_bench(store).await?;
+    let parts = parts
+        .into_iter()
+        .filter(|p| job_no.is_none_or(|no| no == p.job_no));
+    let more = rows_to_order(&parts.collect::<Vec<_>>());
+    let body = anvil_core::choose::purchase::csv(&lines, more);
     Ok(Download::new(body, ContentType::CSV, "order.csv"))
 }
 

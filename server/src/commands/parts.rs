@@ -1,12 +1,12 @@
 //! The writes on a job's parts.
 
-use anvil_core::job_parts::{PartAct, due_with, taken};
+use anvil_core::job_parts::{PartAct, PartEntry, due_with, taken};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::Write;
 use super::builds::{on_the_bench, reopen};
-use crate::db::{Store, gauge, locks, part};
+use crate::db::{Store, Tx, gauge, locks, part};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::ApiResult;
 use crate::queries::parts::LoadedParts;
@@ -18,6 +18,18 @@ pub struct PartActIn {
     pub act: PartAct,
     /// The initials.
     pub who: String,
+}
+
+/// Works out anew what has to be got for a job that is held, where something was said of its parts.
+///
+/// # Errors
+/// Where the database does not answer.
+pub(super) async fn settle_to_get(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<()> {
+    let loaded = LoadedParts::held(store, tx, job_no).await?;
+    if !loaded.entries.is_empty() {
+        part::put_to_get(store, tx, job_no, &loaded.view()?.to_get).await?;
+    }
+    Ok(())
 }
 
 /// Puts what somebody found of a part on record, where it can be so. A part that is another, or not as it was, reopens the
@@ -39,9 +51,10 @@ pub async fn act(
         ("part", &request),
         |mut tx| async move {
             locks::hold_jobs(store, &mut tx, &[job_no]).await?;
-            let loaded = LoadedParts::held(store, &mut tx, job_no).await?;
+            let mut loaded = LoadedParts::held(store, &mut tx, job_no).await?;
             on_the_bench(&loaded.build)?;
-            let sheet = &loaded.build.sheet;
+            let sheet = std::sync::Arc::clone(&loaded.build.sheet);
+            let sheet = &*sheet;
             let register = gauge::list(store, &mut *tx).await?;
             let act = taken(sheet, &loaded.entries, &new.act, &register)?;
             part::add(store, &mut tx, job_no, &act, &new.who).await?;
@@ -63,6 +76,12 @@ pub async fn act(
                     reopen(store, &mut tx, job_no, &due, (&reason, &new.who)).await?;
                 }
             }
+            loaded.entries.push(PartEntry {
+                act,
+                who: new.who.clone(),
+                at: loaded.build.now,
+            });
+            part::put_to_get(store, &mut tx, job_no, &loaded.view()?.to_get).await?;
             Ok((tx, ()))
         },
     )

@@ -7,6 +7,7 @@ use anvil_core::job_check::workflow::Phase;
 
 use super::Write;
 use super::locked_check::settle_job;
+use super::parts::settle_to_get;
 use crate::db::check::{self, Bump, CheckStatus};
 use crate::db::{Store, Tx, job, locks, sheet};
 use crate::http::extract::{IdempotencyKey, IfMatch};
@@ -139,6 +140,7 @@ pub async fn move_to(
                 check::settle(store, &mut tx, &record, &status, Bump::Always).await?;
             }
             settle_job(store, &mut tx, job_no, &beside.now).await?;
+            settle_to_get(store, &mut tx, job_no).await?;
             Ok((tx, ()))
         },
     )

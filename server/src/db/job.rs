@@ -49,6 +49,10 @@ pub struct JobRow {
     pub step_count: Option<i32>,
     /// The day for which it is promised.
     pub promised: Option<NaiveDate>,
+    /// How many parts are still to be ordered for it, where something was said of its parts.
+    pub parts_to_order: Option<i64>,
+    /// How many are on order and have not come.
+    pub parts_on_order: Option<i64>,
 }
 
 /// How many open jobs wait for the same thing.
@@ -106,6 +110,8 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
                j.opened_at as "opened_at!", j.finished_at, j.put_away_at, j.next_check, j.next_name, j.next_phase,
                j.next_piece_nm, j.checks as "check_count!", j.signed as "signed_count!",
                j.next_step, j.steps_done, j.step_count, (j.intake->>'promised')::date as promised,
+               (select sum((g->'supply'->>'to_order')::integer) from jsonb_array_elements(j.to_get) g) as parts_to_order,
+               (select sum((g->'supply'->>'on_order')::integer) from jsonb_array_elements(j.to_get) g) as parts_on_order,
                (select json_agg(w order by w.phase) from (
                   select next_phase as phase, count(*) as jobs from job
                   where shop_id = $1 and finished_at is null and put_away_at is null and next_phase is not null
@@ -166,6 +172,8 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
                 steps_done: r.steps_done,
                 step_count: r.step_count,
                 promised: r.promised,
+                parts_to_order: r.parts_to_order,
+                parts_on_order: r.parts_on_order,
             })
         })
         .collect::<DbResult<Vec<_>>>()?;
@@ -237,7 +245,9 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
         r#"select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at, j.next_check,
                 j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed, j.complaint, j.opened_by,
                 j.finished_by, j.sheet_key, j.revision, j.version, j.next_step, j.steps_done, j.step_count,
-                j.intake as "intake: Json<Intake>"
+                j.intake as "intake: Json<Intake>",
+                (select sum((g->'supply'->>'to_order')::integer) from jsonb_array_elements(j.to_get) g) as parts_to_order,
+                (select sum((g->'supply'->>'on_order')::integer) from jsonb_array_elements(j.to_get) g) as parts_on_order
          from job j join sheet s using (shop_id, sheet_key, revision)
          where j.shop_id = $1 and j.job_no = $2"#,
         store.shop_id,
@@ -265,6 +275,8 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
             steps_done: j.steps_done,
             step_count: j.step_count,
             promised: j.intake.promised,
+            parts_to_order: j.parts_to_order,
+            parts_on_order: j.parts_on_order,
         },
         intake: j.intake.0,
         complaint: j.complaint,

@@ -1,7 +1,7 @@
 //! What is on record of the parts of jobs.
 
 use anvil_core::intake::Intake;
-use anvil_core::job_parts::{EarlierBox, PartAct, PartEntry};
+use anvil_core::job_parts::{BenchPart, EarlierBox, PartAct, PartEntry, ToGet};
 use serde_json::{Value, json};
 use sqlx::types::Json;
 
@@ -103,6 +103,44 @@ pub async fn add(
     .execute(&mut **tx)
     .await?;
     Ok(())
+}
+
+/// Keeps what has to be got for a job.
+pub async fn put_to_get(store: &Store, tx: &mut Tx, job_no: i32, to_get: &[ToGet]) -> DbResult<()> {
+    sqlx::query!(
+        "update job set to_get = $3 where shop_id = $1 and job_no = $2",
+        store.shop_id,
+        job_no,
+        Json(to_get) as _
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// What has to be got for the jobs on the bench, those that are promised first before the others.
+pub async fn of_bench(store: &Store) -> DbResult<Vec<BenchPart>> {
+    let rows = sqlx::query!(
+        r#"select j.job_no, j.title, j.sheet_key, s.name as sheet, (j.intake->>'promised')::date as promised,
+                  j.to_get as "to_get!: Json<Vec<ToGet>>"
+           from job j join sheet s using (shop_id, sheet_key, revision)
+           where j.shop_id = $1 and j.finished_at is null and j.put_away_at is null and j.to_get is not null
+           order by promised nulls last, j.job_no"#,
+        store.shop_id
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let parts = rows.into_iter().flat_map(|r| {
+        r.to_get.0.into_iter().map(move |of| BenchPart {
+            job_no: r.job_no,
+            title: r.title.clone(),
+            sheet_key: r.sheet_key.clone(),
+            sheet: r.sheet.clone(),
+            promised: r.promised,
+            of,
+        })
+    });
+    Ok(parts.collect())
 }
 
 /// Moves what was said of a job's parts to when the job was opened, a minute for each.

@@ -103,3 +103,64 @@ async fn what_cannot_be_is_refused_and_nothing_is_lost(pool: PgPool) {
     let late = shop.post(&parts, None, found("main-rear", "reused")).await;
     late.refused(409, "not-on-the-bench");
 }
+
+#[sqlx::test]
+async fn what_has_to_be_got_is_told_over_the_whole_bench_and_on_the_order(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let checks = shop.job().await;
+    let (job, parts) = (
+        checks.replace("/checks", ""),
+        checks.replace("/checks", "/parts"),
+    );
+    let say = async |act: Value| {
+        shop.post(&parts, None, json!({"act": act, "who": "OB"}))
+            .await
+    };
+    // Of a job whose parts nobody has looked at nothing is told: all of it is still to be seen.
+    assert_eq!(shop.get("/api/parts").await.ok(), json!([]));
+    assert_eq!(shop.get(&job).await.ok()["parts_to_order"], Value::Null);
+    say(json!({"act": "ordered", "part": "ring-bolts", "count": 5, "from": "Harbour Chandlery", "price": "1.20"}))
+        .await
+        .ok();
+    let told = shop.get("/api/parts").await.ok();
+    let bolts = told
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|p| p["part"] == "ring-bolts")
+        .unwrap();
+    assert_eq!(bolts["supply"]["from"], "Harbour Chandlery");
+    assert_eq!(
+        (&bolts["supply"]["to_order"], &bolts["supply"]["on_order"]),
+        (&json!(3), &json!(5))
+    );
+    let seen = shop.get(&job).await.ok();
+    assert_eq!(seen["parts_on_order"], 5);
+    let before = seen["parts_to_order"].as_i64().unwrap();
+    let listed = shop.get("/api/jobs").await.ok();
+    assert_eq!(listed["jobs"][0]["parts_on_order"], 5);
+    let csv = shop.get("/api/order/csv").await.body.to_string();
+    assert!(
+        csv.contains("Bolts of the final drive ring, Tolvane T5 transaxle"),
+        "{csv}"
+    );
+    // The same parcel, opened by two people.
+    say(json!({"act": "come", "part": "ring-bolts"})).await.ok();
+    let twice = say(json!({"act": "come", "part": "ring-bolts"}))
+        .await
+        .refused(409, "come-already");
+    assert!(twice["title"].as_str().unwrap().contains("booked in by OB"));
+    assert_eq!(shop.get(&job).await.ok()["parts_to_order"], before - 3);
+    say(json!({"act": "will_not_come", "part": "seal-left", "why": ""}))
+        .await
+        .refused(422, "bad-field");
+    say(json!({"act": "ordered", "part": "in-9"}))
+        .await
+        .refused(404, "not-found");
+    // Off the bench it is no longer asked for.
+    sqlx::query("update job set put_away_at = now()")
+        .execute(&shop.pool)
+        .await
+        .unwrap();
+    assert_eq!(shop.get("/api/parts").await.ok(), json!([]));
+}

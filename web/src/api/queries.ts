@@ -47,11 +47,16 @@ export const buildQuery = (jobNo: number) =>
 export const useBuild = (jobNo: number) => useQuery({ ...buildQuery(jobNo), refetchInterval: 2_000 })
 
 /** The parts of a job's box. */
-export const useParts = (jobNo: number) =>
+export const useParts = (jobNo: number, enabled = true) =>
   useQuery({
     queryKey: ['parts', jobNo],
+    enabled,
     queryFn: () => answer(server.GET('/api/jobs/{job_no}/parts', { params: { path: { job_no: jobNo } } })),
   })
+
+/** What has to be got for the jobs on the bench. */
+export const useBenchParts = (enabled: boolean) =>
+  useQuery({ queryKey: ['bench-parts'], enabled, queryFn: () => answer(server.GET('/api/parts')) })
 
 /** What a size would say of a part's wear; asked as it is typed. */
 export const useWear = (jobNo: number, part: string, size: string, unit: Unit) =>

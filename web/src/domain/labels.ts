@@ -74,6 +74,14 @@ export const symptomName: Record<Schemas['Symptom'], string> = {
   stiff_lever: 'stiff lever',
 }
 
+/** How it stands with a part that has to be got. */
+export const supplyName: Record<Schemas['SupplyState'], string> = {
+  needed: 'To order',
+  will_not_come: 'Will not come',
+  ordered: 'On order',
+  come: 'Here',
+}
+
 export const boxName: Record<Schemas['BoxKind'], string> = {
   manual: 'manual gearbox or transaxle',
   automatic: 'automatic',

@@ -72,6 +72,16 @@ function Waits({ job }: { job: JobRow }) {
   )
 }
 
+/** What has to be got for it still. */
+function PartsWait({ job }: { job: JobRow }) {
+  const words = [
+    job.parts_to_order != null && job.parts_to_order > 0 && `${job.parts_to_order} to order`,
+    job.parts_on_order != null && job.parts_on_order > 0 && `${job.parts_on_order} on order`,
+  ].filter(Boolean)
+  if (words.length === 0) return null
+  return <span className="block text-base">parts: {words.join(', ')}</span>
+}
+
 /** What is typed is in the address once the keys rest. */
 const ADDRESS_LATER_MS = 300
 
@@ -192,6 +202,7 @@ export function BenchView() {
                 </span>
                 <span className="col-start-2 text-lg md:col-start-auto">
                   <Waits job={job} />
+                  {!job.finished_at && !job.put_away_at && <PartsWait job={job} />}
                   {!job.finished_at && !job.put_away_at && job.promised && (
                     <span className="block text-base text-dim">
                       <Promised day={job.promised} done={false} />

@@ -7,6 +7,7 @@ import type { Drawer, Schemas } from '../../domain/schema'
 import { useOrder } from '../../api/queries'
 import { DoneLine, type Done } from '../drawers/DoneLine'
 import { useDrawersWritten } from '../drawers/writes'
+import { PartsToGet } from './PartsToGet'
 import { LeftOut } from '../allocation/LeftOut'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
@@ -50,20 +51,18 @@ export function PurchaseView() {
             )}
           </p>
         </div>
-        {order.lines.length > 0 && (
-          <div className="no-print flex gap-3">
-            <a
-              className="press-quiet"
-              href={`/api/order/csv?unmeasured=${unmeasured}${job === undefined ? '' : `&job_no=${job}`}`}
-            >
-              Save as CSV
-            </a>
-            <button className="press-quiet" onClick={() => print()}>
-              Print
-            </button>
-            <Placed lines={order.lines} onDone={setDone} />
-          </div>
-        )}
+        <div className="no-print flex gap-3">
+          <a
+            className="press-quiet"
+            href={`/api/order/csv?unmeasured=${unmeasured}${job === undefined ? '' : `&job_no=${job}`}`}
+          >
+            Save as CSV
+          </a>
+          <button className="press-quiet" onClick={() => print()}>
+            Print
+          </button>
+          {order.lines.length > 0 && <Placed lines={order.lines} onDone={setDone} />}
+        </div>
       </header>
       {done && <DoneLine key={done.actKey ?? done.said} done={done} onUndone={setDone} />}
       <label className="no-print inline-flex min-h-12 items-center gap-3">
@@ -85,6 +84,7 @@ export function PurchaseView() {
         </p>
       )}
       <List lines={order.lines} served={order.served} />
+      <PartsToGet job={job} />
       {order.needs.length > 0 && <Needs needs={order.needs} one={job !== undefined} />}
       <LeftOut title="Nothing can be said of" of={order.left_out} one={job !== undefined} />
     </main>
@@ -116,7 +116,7 @@ function Placed({ lines, onDone }: { lines: Schemas['PurchaseLine'][]; onDone: (
   return (
     <>
       <button className="press" disabled={place.isPending} onClick={() => place.mutate(writeKey())}>
-        It is ordered
+        These pieces are ordered
       </button>
       <Trouble error={place.error} />
     </>
@@ -128,7 +128,8 @@ function List({ lines, served }: { lines: Schemas['PurchaseLine'][]; served: num
   const count = lines.reduce((n, l) => n + l.count, 0)
   const have =
     served > 0 && ` ${served} ${served === 1 ? 'check has its' : 'checks have their'} pieces in the drawers.`
-  if (lines.length === 0) return <p className="py-4 text-2xl font-semibold">Nothing needs ordering.{have}</p>
+  if (lines.length === 0)
+    return <p className="py-4 text-2xl font-semibold">No selective piece needs ordering.{have}</p>
   return (
     <section aria-label="The order" className="border-b border-line pb-4">
       <p className="text-2xl" data-testid="order">

@@ -4,7 +4,7 @@ import { Link, useParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import { useBox, useParts } from '../../api/queries'
 import { ShaftRail } from '../../charts/ShaftRail'
-import { partStateName } from '../../domain/labels'
+import { partStateName, supplyName } from '../../domain/labels'
 import type { Box } from '../../domain/schema'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useTitle } from '../../ui/title'
@@ -130,14 +130,19 @@ function ToGet({ of, job }: { of: Parts; job: Box }) {
     <section aria-label="To get">
       <div className="flex items-center justify-between gap-2">
         <h2 className="text-lg">
-          To get: {of.to_get.length}
+          To get: {of.to_get.filter((one) => one.supply.state !== 'come').length}
           <span className="hidden print:inline">
             , job {job.job_no}, {job.title}
           </span>
         </h2>
-        <button className="press-quiet no-print" onClick={() => print()}>
-          Print
-        </button>
+        <span className="no-print flex gap-2">
+          <Link className="press-quiet" to={`/jobs/${job.job_no}/order`}>
+            Order
+          </Link>
+          <button className="press-quiet" onClick={() => print()}>
+            Print
+          </button>
+        </span>
       </div>
       {of.to_get.length === 0 ? (
         <p className="text-dim">Nothing yet: all that was looked at goes back in.</p>
@@ -148,7 +153,10 @@ function ToGet({ of, job }: { of: Parts; job: Box }) {
               <span className="figure">{one.count} × </span>
               {one.name}
               {one.number && <span className="figure"> · {one.number}</span>}
-              <span className="block text-sm text-dim">{one.why}</span>
+              <span className="block text-sm text-dim">
+                {one.why}
+                {one.supply.who && ` · ${supplyName[one.supply.state].toLowerCase()}`}
+              </span>
             </li>
           ))}
         </ul>

@@ -8,26 +8,42 @@ export type Parts = Schemas['PartsView']
 export type OnJob = Schemas['OnJob']
 export type PartAct = Schemas['PartAct']
 
-/** Puts on record what somebody found of a part; how all stand then comes back with the answer. */
-export function usePartAct(jobNo: number) {
+/** Puts on record what somebody found of a part of any job, or said of getting it; how all of that job stand then comes
+ *  back with the answer. */
+export function useAnyPartAct() {
   const client = useQueryClient()
   const { who } = useBench()
-  return useMutation<Parts, Refused, PartAct>({
-    mutationFn: (act) =>
+  return useMutation<Parts, Refused, { job: number; act: PartAct }>({
+    mutationFn: ({ job, act }) =>
       answer(
         server.POST('/api/jobs/{job_no}/parts', {
-          params: { path: { job_no: jobNo }, header: { 'Idempotency-Key': writeKey() } },
+          params: { path: { job_no: job }, header: { 'Idempotency-Key': writeKey() } },
           body: { act, who },
         }),
       ),
-    onSuccess: (fresh) => {
-      client.setQueryData(['parts', jobNo], fresh)
+    onSuccess: (fresh, { job }) => {
+      client.setQueryData(['parts', job], fresh)
+      void client.invalidateQueries({ queryKey: ['bench-parts'] })
       // A part that is another makes its checks due.
-      void client.invalidateQueries({ queryKey: ['job', jobNo] })
+      void client.invalidateQueries({ queryKey: ['job', job] })
       void client.invalidateQueries({ queryKey: ['jobs'] })
-      void client.invalidateQueries({ queryKey: ['check', jobNo] })
+      void client.invalidateQueries({ queryKey: ['check', job] })
     },
     // Somebody else may have looked at it meanwhile.
-    onError: () => void client.invalidateQueries({ queryKey: ['parts', jobNo] }),
+    onError: (_, { job }) => {
+      void client.invalidateQueries({ queryKey: ['parts', job] })
+      void client.invalidateQueries({ queryKey: ['bench-parts'] })
+    },
   })
+}
+
+/** The same for one job. */
+export function usePartAct(jobNo: number) {
+  const { mutate, mutateAsync, ...doing } = useAnyPartAct()
+  return {
+    ...doing,
+    mutate: (act: PartAct, then?: { onSuccess?: () => void; onError?: (error: Refused) => void }) =>
+      mutate({ job: jobNo, act }, then),
+    mutateAsync: (act: PartAct) => mutateAsync({ job: jobNo, act }),
+  }
 }
