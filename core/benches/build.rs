@@ -38,6 +38,7 @@ fn long() -> Sheet {
             twin: None,
             facing: None,
             marks: String::new(),
+            wear: None,
             always_new: n % 5 == 0,
             kept_with: Vec::new(),
         })

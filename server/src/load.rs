@@ -2,6 +2,7 @@
 //! Jobs are worked through by the same writes as the screens use; `docs/FORMATS.md` describes them.
 
 use std::path::Path;
+use std::time::Duration;
 
 use anvil_core::choose::SizeCount;
 use anvil_core::measure::dial::TravelInput;
@@ -227,7 +228,7 @@ async fn found(store: &Store, tx: &mut Tx, shop: &ShopFile) -> ApiResult<bool> {
 async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
     let (revision, sheet, _) = db::sheet::newest(store, &job.sheet).await?;
     let promised = job.promised_after_days.map(|days| {
-        let opened = TimeDelta::seconds((job.opened_days_ago * 86_400.0) as i64);
+        let opened = Duration::from_secs_f64(job.opened_days_ago * 86_400.0);
         (Utc::now() - opened + TimeDelta::days(days)).date_naive()
     });
     let card = Card {

@@ -140,14 +140,14 @@ impl Bench {
         self.act(&act).unwrap_or_else(|e| panic!("{act:?}: {e:?}"));
         if matches!(act, BuildAct::Done(_)) {
             self.is_as(
-                *foretold.expect("it is told what follows a step that is done as the sheet has it"),
+                &foretold.expect("it is told what follows a step that is done as the sheet has it"),
             );
         }
         true
     }
 
     /// The build is as it was told to be once that step was done.
-    fn is_as(&self, foretold: Then) {
+    fn is_as(&self, foretold: &Then) {
         let mut is = self.build().view(&BTreeMap::new());
         assert_eq!(foretold.next, is.next);
         assert_eq!(foretold.meanwhile, is.meanwhile);

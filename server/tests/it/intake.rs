@@ -8,7 +8,7 @@ use sqlx::PgPool;
 
 use super::house::Shop;
 
-fn card(title: &str, intake: Value) -> Value {
+fn card(title: &str, intake: &Value) -> Value {
     json!({"sheet_key": "tolvane-t5", "title": title, "customer": "A baker", "intake": intake, "who": "RT"})
 }
 
@@ -24,21 +24,21 @@ async fn a_card_is_kept_as_it_was_and_says_what_is_wrong_at_its_field(pool: PgPo
         .post(
             "/api/jobs",
             None,
-            card("Van 4", json!({"promised": day(-3)})),
+            card("Van 4", &json!({"promised": day(-3)})),
         )
         .await
         .refused(422, "bad-field");
     assert_eq!(past["field"], "promised");
     let sixth = json!({"complaints": [{"symptom": "whines", "gear": "sixth"}]});
     let none = shop
-        .post("/api/jobs", None, card("Van 4", sixth))
+        .post("/api/jobs", None, card("Van 4", &sixth))
         .await
         .refused(422, "bad-field");
     assert_eq!(none["field"], "complaints");
     let intake = json!({"complaints": [{"symptom": "whines", "gear": "third"}, {"symptom": "leaks"}],
         "agreed": "up to the price of a used box", "promised": day(4), "stamped": "T·4471"});
     let new = shop
-        .post("/api/jobs", None, card("Van 4", intake.clone()))
+        .post("/api/jobs", None, card("Van 4", &intake))
         .await
         .ok();
     let job = format!("/api/jobs/{}", new["job_no"]);
@@ -73,7 +73,7 @@ async fn what_was_found_on_boxes_handed_over_comes_first(pool: PgPool) {
     let whines = json!({"complaints": [{"symptom": "whines", "gear": "third"}]});
     let open = async |title: &str| {
         let new = shop
-            .post("/api/jobs", None, card(title, whines.clone()))
+            .post("/api/jobs", None, card(title, &whines))
             .await
             .ok();
         new["job_no"].as_i64().unwrap()
