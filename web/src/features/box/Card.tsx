@@ -5,6 +5,7 @@ import type { Box } from '../../domain/schema'
 import { dayText } from '../../domain/units'
 import { useNotice } from '../../ui/Notices'
 import { Ask, AskReason, Cautions, Labelled, Trouble } from '../../ui/Parts'
+import { Presses } from '../../ui/Presses'
 import { INTAKE_FIELDS, IntakeFields } from '../intake/IntakeFields'
 import { useJobAct } from './acts'
 
@@ -115,14 +116,7 @@ function Change({ box, act, onClose }: { box: Box; act: ReturnType<typeof useJob
         {field('complaint', 'Complaint, in the customer’s words')}
         <IntakeFields sheet={box.sheet_key} value={intake} onChange={setIntake} fault={fault} />
         {!placed && <Trouble error={act.error} />}
-        <div className="flex justify-end gap-3">
-          <button type="button" className="press-quiet" onClick={onClose}>
-            Leave it
-          </button>
-          <button className="press" disabled={act.isPending}>
-            Keep the card
-          </button>
-        </div>
+        <Presses onClose={onClose} pending={act.isPending} press="Keep the card" />
       </form>
     </Ask>
   )

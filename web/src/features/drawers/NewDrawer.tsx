@@ -7,6 +7,7 @@ import { useBench } from '../../domain/session'
 import { unitName } from '../../domain/units'
 import { inSentence } from '../../domain/words'
 import { Choice, Field } from '../../ui/Field'
+import { Presses } from '../../ui/Presses'
 import { Ask, Trouble } from '../../ui/Parts'
 import type { Done } from './DoneLine'
 import { useDrawersWritten } from './writes'
@@ -163,17 +164,4 @@ function useFault(error: Refused | null) {
   const { field, title } = error?.problem ?? {}
   const fault = (of: string) => (field === of ? title : undefined)
   return Object.assign(fault, { known: ['name', 'tolerance', 'sizes', 'on_hand'].includes(field ?? '') })
-}
-
-function Presses({ onClose, pending, press }: { onClose: () => void; pending: boolean; press: string }) {
-  return (
-    <div className="flex justify-end gap-3">
-      <button type="button" className="press-quiet" onClick={onClose}>
-        Leave it
-      </button>
-      <button className="press" disabled={pending}>
-        {press}
-      </button>
-    </div>
-  )
 }

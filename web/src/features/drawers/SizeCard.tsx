@@ -6,6 +6,7 @@ import { answer, server, writeKey, type Refused } from '../../api/client'
 import type { Drawer, Schemas } from '../../domain/schema'
 import { Field } from '../../ui/Field'
 import { Ask, Trouble } from '../../ui/Parts'
+import { Presses } from '../../ui/Presses'
 import { useBench } from '../../domain/session'
 import { gradeWords, showStated, unitName } from '../../domain/units'
 import type { Done } from './DoneLine'
@@ -205,14 +206,7 @@ function CountForm({ drawer, size, onClose, onDone }: Props & { size: Size }) {
         This size is no longer made
       </label>
       {!fault('on_hand') && <Trouble error={save.error} />}
-      <div className="flex justify-end gap-3">
-        <button type="button" className="press-quiet" onClick={onClose}>
-          Leave it
-        </button>
-        <button className="press" disabled={save.isPending}>
-          Keep the count
-        </button>
-      </div>
+      <Presses onClose={onClose} pending={save.isPending} press="Keep the count" />
     </form>
   )
 }

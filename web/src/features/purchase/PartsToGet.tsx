@@ -9,6 +9,7 @@ import { dayText } from '../../domain/units'
 import { Field } from '../../ui/Field'
 import { useNotice } from '../../ui/Notices'
 import { Ask, AskReason, Trouble } from '../../ui/Parts'
+import { Presses } from '../../ui/Presses'
 import { Promised } from '../intake/Promised'
 import { useAnyPartAct, type PartAct } from '../strip/acts'
 
@@ -283,14 +284,7 @@ function Ordering({
             {placed} of {of.length} noted
           </p>
         )}
-        <div className="flex justify-end gap-3">
-          <button type="button" className="press-quiet" onClick={onClose}>
-            Leave it
-          </button>
-          <button className="press" disabled={doing.isPending}>
-            It is ordered
-          </button>
-        </div>
+        <Presses onClose={onClose} pending={doing.isPending} press="It is ordered" />
       </form>
     </Ask>
   )
@@ -324,12 +318,7 @@ function HowMany({
           onChange={setCount}
           fault={fits ? undefined : `From 1 to ${most}.`}
         />
-        <div className="flex justify-end gap-3">
-          <button type="button" className="press-quiet" onClick={onClose}>
-            Leave it
-          </button>
-          <button className="press">They are here</button>
-        </div>
+        <Presses onClose={onClose} press="They are here" />
       </form>
     </Ask>
   )

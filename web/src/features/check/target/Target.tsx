@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { CheckView, Schemas } from '../../../domain/schema'
 import { Choice, Field } from '../../../ui/Field'
 import { Ask, Trouble } from '../../../ui/Parts'
+import { Presses } from '../../../ui/Presses'
 import { useBench } from '../../../domain/session'
 import { percent, unitName, whenText, windowWords } from '../../../domain/units'
 import type { Acting } from '../../../api/actions'
@@ -136,14 +137,7 @@ export function AimOtherwise({
         {text('reason', 'Why')}
         {school !== 'at' && school !== 'between' && fault('from') && <Trouble error={act.error} />}
         {!shown && <Trouble error={act.error} />}
-        <div className="flex justify-end gap-3">
-          <button type="button" className="press-quiet" onClick={onClose}>
-            Leave it
-          </button>
-          <button className="press" disabled={act.isPending}>
-            Work to this
-          </button>
-        </div>
+        <Presses onClose={onClose} pending={act.isPending} press="Work to this" />
       </form>
     </Ask>
   )
