@@ -64,3 +64,27 @@ test('the whole bench has one list of parts, the boxes promised first before the
   await expect(page.getByRole('alert')).toContainText('It has come already, booked in by OB')
   await expect(here).toContainText('Rear bearing, main shaft')
 })
+
+test('a step that puts in what has not come says so', async ({ page }) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'skelt-b2', 'Post 8 sidecar, bevel box')
+  const say = async (act: object, n: number) => {
+    const said = await page.request.post(`/api/jobs/${job}/parts`, {
+      headers: { 'Idempotency-Key': `e2e-${Date.now()}-step-${n}` },
+      data: { act, who: 'OB' },
+    })
+    expect(said.ok()).toBeTruthy()
+  }
+  await say({ act: 'found', part: 'p-inner', state: 'renewed' }, 1)
+  await say({ act: 'ordered', part: 'p-inner', from: 'Lowland Bearings' }, 2)
+  await page.goto(`/jobs/${job}/build`)
+  const steps = page.getByRole('list', { name: 'Steps' })
+  await expect(steps).toBeVisible()
+  await page.locator('[data-next]').click()
+  await expect(page.getByRole('region', { name: 'Next' })).toContainText('Inner bearing on the pinion')
+  await expect(page.getByTestId('not-here')).toContainText('Inner bearing: on order at Lowland Bearings')
+  await say({ act: 'come', part: 'p-inner' }, 3)
+  await page.reload()
+  await expect(steps).toBeVisible()
+  await expect(page.getByTestId('not-here')).toHaveCount(0)
+})

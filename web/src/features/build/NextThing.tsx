@@ -2,6 +2,8 @@
 import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import type { Refused } from '../../api/client'
+import { useParts } from '../../api/queries'
+import { supplyName } from '../../domain/labels'
 import { AskReason, Trouble } from '../../ui/Parts'
 import { useNotice } from '../../ui/Notices'
 import { Otherwise } from './Otherwise'
@@ -33,12 +35,18 @@ export function NextThing({ job, build, doing, taken, onTaken, onBack }: Props) 
   const takenStep = taken === null ? undefined : build.steps[taken]
   if (takenStep && (takenStep.state === 'ready' || takenStep.state === 'waiting'))
     return (
-      <ToDo key={takenStep.step.key} {...{ build, doing, onTaken }} at={build.steps.indexOf(takenStep)} />
+      <ToDo
+        key={takenStep.step.key}
+        {...{ job, build, doing, onTaken }}
+        at={build.steps.indexOf(takenStep)}
+      />
     )
   switch (next.kind) {
     case 'step':
     case 'wait':
-      return <ToDo key={build.steps[next.step]?.step.key} {...{ build, doing, onTaken }} at={next.step} />
+      return (
+        <ToDo key={build.steps[next.step]?.step.key} {...{ job, build, doing, onTaken }} at={next.step} />
+      )
     case 'hold':
       return <Held key={JSON.stringify(next)} {...{ job, build, doing, onTaken, onBack }} next={next} />
     case 'out':
@@ -111,7 +119,13 @@ function Frame({ small, large, children }: { small: string; large: string; child
 }
 
 /** A step to be done. */
-function ToDo({ build, doing, at, onTaken }: Pick<Props, 'build' | 'doing' | 'onTaken'> & { at: number }) {
+function ToDo({
+  job,
+  build,
+  doing,
+  at,
+  onTaken,
+}: Pick<Props, 'job' | 'build' | 'doing' | 'onTaken'> & { at: number }) {
   const notice = useNotice()
   const [otherwise, setOtherwise] = useState(false)
   const of = build.steps[at]
@@ -179,6 +193,7 @@ function ToDo({ build, doing, at, onTaken }: Pick<Props, 'build' | 'doing' | 'on
           )}
         </p>
       )}
+      <NotHere job={job} puts={step.puts ?? []} />
       <StepFacts of={of} build={build} next={isNext} />
       {otherwise && (
         <Otherwise
@@ -192,6 +207,32 @@ function ToDo({ build, doing, at, onTaken }: Pick<Props, 'build' | 'doing' | 'on
         />
       )}
     </Frame>
+  )
+}
+
+/** What goes in at a step, was asked for, and has not come. */
+function NotHere({ job, puts }: { job: number; puts: readonly string[] }) {
+  const { data } = useParts(job)
+  const missing = data?.to_get.filter(
+    (one) => puts.includes(one.part) && one.supply.who && one.supply.state !== 'come' && one.count > 0,
+  )
+  if (!missing || missing.length === 0) return null
+  return (
+    <div className="mb-4 border-l-4 border-oxide bg-card px-3 py-2" data-testid="not-here">
+      <p className="font-bold">Not here yet</p>
+      <ul className="list-disc pl-5">
+        {missing.map(({ part, name, supply }) => (
+          <li key={part}>
+            {name}: {supplyName[supply.state].toLowerCase()}
+            {supply.state === 'ordered' && supply.from && ` at ${supply.from}`}
+            {supply.why && `, ${supply.why}`}
+          </li>
+        ))}
+      </ul>
+      <Link className="link inline-flex min-h-11 items-center" to={`/jobs/${job}/order`}>
+        To the parts
+      </Link>
+    </div>
   )
 }
 

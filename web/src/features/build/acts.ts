@@ -18,7 +18,8 @@ export function useBuildAct(jobNo: number) {
     { queryKey: ['jobs'] },
     { queryKey: ['check', jobNo] },
     { queryKey: ['tear-back', jobNo] },
-    { queryKey: ['parts', jobNo] },
+    // Looked at anew where somebody goes to the parts.
+    { queryKey: ['parts', jobNo], refetchType: 'none' as const },
   ]
   return useMutation<Build, Refused, BuildAct>({
     // One after the other: the next step may be pressed while the one before it is on its way.
