@@ -181,6 +181,8 @@ test('a box goes together by keyboard: holds, a proof that fails, a shim that ch
   await press(page, /Nothing left over/, /^Yes$/)
   await expect(next(page)).toHaveText(/Ready to hand over/)
   await tabAndPress(page, /^To the box$/)
+  // The focus goes along to the box's heading: not after the press is reached.
+  await expect(page.getByRole('heading', { level: 1, name: /: hand over$/ })).toBeFocused()
   await tabAndPress(page, /^Hand over$/)
   await expect(page.getByRole('heading', { level: 1, name: /^Handed over .* by RT/ })).toBeVisible()
   await tabAndPress(page, /^Report$/)

@@ -8,7 +8,7 @@ use anvil_core::sheet::{Sheet, Symptom, read};
 use chrono::{DateTime, Days, NaiveDate};
 use serde_json::json;
 
-use super::common::{BOXES, sheet};
+use super::common::{BOXES, finding, sheet};
 
 fn it(symptom: Symptom, gear: &str) -> Complaint {
     Complaint {
@@ -104,16 +104,8 @@ fn what_can_be_complained_of_comes_with_the_gears_of_the_box() {
 fn entry(part: &str, state: PartState, conditions: &[&str]) -> PartEntry {
     PartEntry {
         act: PartAct::Found(Finding {
-            part: part.into(),
-            state,
             conditions: conditions.iter().map(|c| (*c).into()).collect(),
-            as_found: String::new(),
-            counted: None,
-            size: String::new(),
-            unit: None,
-            measured: None,
-            why: String::new(),
-            seen: None,
+            ..finding(part, state)
         }),
         who: "RT".into(),
         at: DateTime::UNIX_EPOCH,

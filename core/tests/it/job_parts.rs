@@ -16,7 +16,7 @@ use anvil_core::verdict::Call;
 use chrono::DateTime;
 use serde_json::json;
 
-use super::common::{BOXES, sheet};
+use super::common::{BOXES, finding, sheet};
 
 struct Tray {
     sheet: Sheet,
@@ -57,21 +57,6 @@ impl Tray {
         let all = self.view().to_get.into_iter();
         let mut all = all.filter(|t| t.part == key);
         all.next().map(|t| (t.count, t.why))
-    }
-}
-
-fn finding(part: &str, state: PartState) -> Finding {
-    Finding {
-        part: part.into(),
-        state,
-        conditions: Vec::new(),
-        as_found: String::new(),
-        counted: None,
-        size: String::new(),
-        unit: None,
-        measured: None,
-        why: String::new(),
-        seen: None,
     }
 }
 

@@ -7,6 +7,7 @@ use anvil_core::sheet::Sheet;
 use anvil_core::verdict::Call;
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
+use serde_json::json;
 use sqlx::types::Json;
 use utoipa::ToSchema;
 
@@ -740,6 +741,34 @@ pub async fn cards_were(store: &Store, job_no: i32) -> DbResult<Vec<CardWas>> {
            where shop_id = $1 and job_no = $2 order by card_no desc limit 50"#,
         store.shop_id,
         job_no
+    )
+    .fetch_all(&store.pool)
+    .await?)
+}
+
+/// Another job on the same box.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SameBox {
+    pub job_no: i32,
+    pub title: String,
+    pub opened_at: DateTime<Utc>,
+    /// When it was handed over, where it was.
+    pub finished_at: Option<DateTime<Utc>>,
+}
+
+/// The other jobs on the box of that stamped number, the newest first; none where none is stamped.
+pub async fn of_same_box(store: &Store, job_no: i32, stamped: &str) -> DbResult<Vec<SameBox>> {
+    if stamped.is_empty() {
+        return Ok(Vec::new());
+    }
+    Ok(sqlx::query_as!(
+        SameBox,
+        "select job_no, title, opened_at, finished_at from job
+         where shop_id = $1 and job_no <> $2 and intake @> $3 and put_away_at is null
+         order by job_no desc limit 10",
+        store.shop_id,
+        job_no,
+        json!({"stamped": stamped})
     )
     .fetch_all(&store.pool)
     .await?)

@@ -20,7 +20,7 @@ use utoipa::ToSchema;
 
 use super::check::{CheckView, check_view};
 use crate::db::choice_act::ChoiceTold;
-use crate::db::job::{CardWas, CheckRow, Job, JobMark, JobRow, Note};
+use crate::db::job::{CardWas, CheckRow, Job, JobMark, JobRow, Note, SameBox};
 use crate::db::{self, Store};
 use crate::http::problem::ApiResult;
 use crate::queries::CheckRef;
@@ -65,6 +65,8 @@ pub struct BoxView {
     pub marks: Vec<JobMark>,
     /// Its card as it was, the newest change first.
     pub cards_were: Vec<CardWas>,
+    /// The other jobs on the box of the same stamped number, the newest first.
+    pub same_box: Vec<SameBox>,
     /// What other choices have taken from it, and nobody has seen yet.
     pub told: Vec<ChoiceTold>,
 }
@@ -202,6 +204,7 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
         revision,
         version,
     } = job;
+    let same_box = db::job::of_same_box(store, job_no, &intake.stamped).await?;
     Ok(BoxView {
         job: row,
         complaint,
@@ -221,6 +224,7 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
         notes: db::job::notes(store, job_no).await?,
         marks: db::job::marks(store, job_no).await?,
         cards_were: db::job::cards_were(store, job_no).await?,
+        same_box,
         told: db::choice_act::unseen(store, job_no).await?,
     })
 }

@@ -48,6 +48,19 @@ async fn a_card_is_kept_as_it_was_and_says_what_is_wrong_at_its_field(pool: PgPo
     assert_eq!(seen["complaints"], json!(["whines in third", "leaks"]));
     let listed = shop.get("/api/jobs?search=t%C2%B74471").await.ok();
     assert_eq!(listed["jobs"][0]["job_no"], new["job_no"]);
+    assert_eq!(seen["same_box"], json!([]));
+    // The same box comes again.
+    let again = json!({"stamped": "T·4471"});
+    let second = shop
+        .post("/api/jobs", None, card("Van 4 again", &again))
+        .await
+        .ok();
+    let second = shop
+        .get(&format!("/api/jobs/{}", second["job_no"]))
+        .await
+        .ok();
+    assert_eq!(second["same_box"][0]["job_no"], new["job_no"]);
+    assert_eq!(second["same_box"].as_array().unwrap().len(), 1);
 
     // Only the words change: the rest of the card stays. Then the rest changes, and what it was is on record.
     let put = async |intake: Option<Value>| {

@@ -177,11 +177,28 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
           {box.title} · {box.customer}
           {box.complaint && ` · ${box.complaint}`}
         </p>
-        <p className="text-dim">
-          {box.complaints.length > 0 && <strong className="text-ink">{allInSentence(box.complaints)}</strong>}
-          {box.complaints.length > 0 && box.promised && ' · '}
-          <Promised day={box.promised} done={box.finished_at != null} />
-        </p>
+        {(box.complaints.length > 0 || box.promised) && (
+          <p className="text-dim">
+            {box.complaints.length > 0 && (
+              <strong className="text-ink">{allInSentence(box.complaints)}</strong>
+            )}
+            {box.complaints.length > 0 && box.promised && ' · '}
+            <Promised day={box.promised} done={box.finished_at != null} />
+          </p>
+        )}
+        {box.same_box.length > 0 && (
+          <p className="text-dim">
+            This box was here before:{' '}
+            {box.same_box.slice(0, 3).map((job, i) => (
+              <span key={job.job_no}>
+                {i > 0 && ', '}
+                <Link className="link" to={`/jobs/${job.job_no}/report`}>
+                  job {job.job_no}, {dayText(job.finished_at ?? job.opened_at)}
+                </Link>
+              </span>
+            ))}
+          </p>
+        )}
         <Trouble error={act.error} />
       </div>
       {open && box.next_phase !== 'hand_over' && (

@@ -74,7 +74,10 @@ export function PartsToGet({ job }: { job: number | undefined }) {
                   <p className="text-sm text-dim">
                     {part.title && (
                       <>
-                        <Link className="link" to={`/jobs/${part.job_no}/order`}>
+                        <Link
+                          className="link inline-flex min-h-11 items-center"
+                          to={`/jobs/${part.job_no}/order`}
+                        >
                           Job {part.job_no}, {part.title}
                         </Link>{' '}
                       </>
