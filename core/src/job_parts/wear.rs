@@ -68,7 +68,7 @@ pub fn judge_wear(limit: &WearLimit, measured: Measured) -> Ruled<Worn> {
 /// What a size as typed says of a part's wear.
 ///
 /// # Errors
-/// As of [`measured_as`].
+/// Where the part has no limit, the size is no length, or the register has no micrometer.
 pub fn worn_by(
     sheet: &Sheet,
     part: &str,
