@@ -455,6 +455,27 @@ for (const job of jobs) {
   job.intake = { ...(complaints && { complaints }), ...(agreed && { agreed }), stamped: `${LETTER[job.sheet]}·${number}` }
   if (!job.handed_over && PROMISED[job.title]) job.promised_after_days = PROMISED[job.title]
 }
+// What each box is, and by what that was told; of some on the bench it is not known yet.
+const mark = (text) => ({ question: 'casting', given: { kind: 'text', text } })
+const counted = (question, count) => ({ question, given: { kind: 'count', count } })
+const TOLD = {
+  'tolvane-t5': ['long', [mark('T5'), counted('pinion-teeth', 17)]],
+  'ormhal-a4': ['late', [mark('A4'), { question: 'build-letter', given: { kind: 'text', text: 'C' } }]],
+  'skelt-m5': ['post', [mark('M5'), counted('sprocket-splines', 25)]],
+  'brannoch-r2': ['wide', [mark('R2'), { question: 'dowel', given: { kind: 'yes_no', yes: true } }]],
+  'skelt-b2': ['', [mark('B2')]],
+}
+const NOT_TOLD = {
+  'Creamery van': [mark('T5'), counted('input-splines', 24)],
+  'School minibus': [mark('T5'), counted('pinion-teeth', 15)],
+  'Rescue 2': [],
+}
+for (const job of jobs) {
+  const [variant, seen] = TOLD[job.sheet]
+  const open = !job.handed_over && NOT_TOLD[job.title]
+  if (!open && variant) job.variant = variant
+  job.seen = open || seen
+}
 // What is on order for the boxes on the bench, what has come, and what is not to be had.
 const onOrder = (part, from, count) => ({ act: 'ordered', part, from, ...(count && { count }) })
 const GOT = {

@@ -41,6 +41,8 @@ fn long() -> Sheet {
             wear: None,
             always_new: n % 5 == 0,
             kept_with: Vec::new(),
+            only_in: Vec::new(),
+            not_in: Vec::new(),
         })
         .collect();
     let step = |n: usize| {

@@ -12,7 +12,7 @@
 //! - [`choose`]: from a clearance to the pieces that set it; [`allocate`]: for many checks at once;
 //! - [`sheet`]: what a shop knows about one model of box;
 //! - [`drawing`]: its shafts to scale; [`plan`]: closings of the case; [`calculators`]: the sums that need no job;
-//! - [`intake`]: the card that a box comes in with;
+//! - [`intake`]: the card that a box comes in with; [`identify`]: what it really is;
 //! - [`shop`]: what lies in its drawers, its register of gauges;
 //! - [`job_check`]: one check of one job: its record, what that means, and what may be done next;
 //! - [`job_build`]: the build of one job: the next step, what holds it, what comes out again;
@@ -29,6 +29,7 @@ pub mod calculators;
 pub mod choose;
 pub mod digital_gauge;
 pub mod drawing;
+pub mod identify;
 pub mod intake;
 pub mod job_build;
 pub mod job_check;

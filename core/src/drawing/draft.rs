@@ -72,15 +72,17 @@ pub fn draft(value: &Value) -> Draft {
             if faults.is_empty() {
                 doubted = doubts(&sheet);
             }
-            if sheet.build.is_empty() {
-                proposed = proposed_steps(&sheet);
+            // Of several builds the first is drawn.
+            let built = sheet.as_built("");
+            if built.build.is_empty() {
+                proposed = proposed_steps(&built);
             }
-            let packs = sheet
+            let packs = built
                 .packs
                 .iter()
                 .map(|pack| pack.drawn_to_write(&sheet.waived))
                 .collect();
-            (Some(rail(&sheet)), packs)
+            (Some(rail(&built)), packs)
         }
         Err(e) => {
             if faults.is_empty() {

@@ -104,6 +104,8 @@ pub struct Head {
     pub sheet_key: String,
     /// The revision of that sheet.
     pub revision: i32,
+    /// The key of the build that the box is; empty where there is only one, or it is not known which.
+    pub variant: String,
     /// The version of the check.
     pub version: i32,
     /// The round of measuring it is in; 0 is before the first fitting.

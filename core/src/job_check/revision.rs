@@ -1,21 +1,35 @@
-//! Moving a job to another revision of its sheet. What was measured stays as it was measured; what it means may change.
+//! Moving a job to another revision of its sheet, another build of the box, or another sheet. What was measured stays as it
+//! was measured; what it means may change.
 
 use std::sync::Arc;
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use super::record::Record;
 use crate::measure::Method;
 use crate::sheet::{Check, Difference, MeasuredWith, SetBy, Sheet, differences};
 
-/// What moving a job to another revision of its sheet would do.
+/// Which sheet a job is on: its revision, and the build of the box.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct OnSheet {
+    pub sheet_key: String,
+    pub revision: i32,
+    /// The key of the build; empty where the sheet has only one, or it is not known which it is.
+    #[serde(default)]
+    pub variant: String,
+}
+
+/// What moving a job to another revision of its sheet, another build or another sheet would do.
 #[derive(Debug, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Revising {
-    /// The revision the job is on.
-    pub from: i32,
-    /// The revision asked about.
-    pub to: i32,
+    /// What the job is on.
+    pub from: OnSheet,
+    /// What is asked about.
+    pub to: OnSheet,
+    /// That in words: “revision 3”, “17-tooth final drive”.
+    pub to_words: String,
     /// What differs.
     pub differences: Vec<Difference>,
     /// The checks that come to the job.
@@ -28,12 +42,12 @@ pub struct Revising {
     pub hindered: Vec<String>,
 }
 
-/// A job beside another revision of its sheet.
+/// A job beside another sheet.
 pub struct Beside {
-    /// The revision it is on.
-    pub from: i32,
+    /// What it is on.
+    pub from: OnSheet,
     /// The other.
-    pub to: i32,
+    pub to: OnSheet,
     /// The sheet as it is on.
     pub was: Arc<Sheet>,
     /// The sheet as it would be.
@@ -48,14 +62,41 @@ impl Beside {
         check.map_or(key, |c| &c.name)
     }
 
-    /// The checks that the other revision does not have.
+    /// What the job is on, and the other, in words that tell them apart.
+    #[must_use]
+    pub fn words(&self) -> (String, String) {
+        let (from, to) = (&self.from, &self.to);
+        let build = |on: &OnSheet, sheet: &Sheet| {
+            let built = sheet.variant(&on.variant).or_else(|| sheet.usual_variant());
+            built.map(|v| format!("“{}”", v.name))
+        };
+        let of = |on: &OnSheet, sheet: &Sheet| {
+            let revision = || format!("revision {}", on.revision);
+            if from.sheet_key != to.sheet_key {
+                let name = format!("the sheet “{}”", sheet.name);
+                build(on, sheet).map_or_else(|| name.clone(), |b| format!("{b} of {name}"))
+            } else if from.variant == to.variant {
+                revision()
+            } else {
+                let build = build(on, sheet).unwrap_or_else(revision);
+                if from.revision == to.revision {
+                    build
+                } else {
+                    format!("{build} of {}", revision())
+                }
+            }
+        };
+        (of(from, &self.was), of(to, &self.now))
+    }
+
+    /// The checks that the other sheet does not have.
     pub fn gone(&self) -> impl Iterator<Item = &Record> {
         self.records
             .iter()
             .filter(|r| self.now.check(&r.check_key).is_none())
     }
 
-    /// The checks on both revisions, as each has them.
+    /// The checks on both, as each has them.
     fn both(&self) -> impl Iterator<Item = (&Record, &Check, &Check)> {
         self.records.iter().filter_map(|r| {
             let key = &r.check_key;
@@ -63,7 +104,7 @@ impl Beside {
         })
     }
 
-    /// The signed checks that are judged otherwise on the other revision.
+    /// The signed checks that are judged otherwise on the other.
     pub fn reopens(&self) -> impl Iterator<Item = &Record> {
         self.both()
             .filter(|(r, was, now)| {
@@ -75,12 +116,11 @@ impl Beside {
 
     /// Why the job cannot be moved as it stands.
     pub fn hindered(&self) -> Vec<String> {
+        let (on, other) = self.words();
         let gone = self.gone().filter(|r| !r.is_blank()).map(|r| {
             format!(
-                "{} is not on revision {}, and this job has a record of it. Finish this box on revision {}.",
+                "{} is not on {other}, and this job has a record of it. Finish this box on {on}.",
                 self.name(&r.check_key),
-                self.to,
-                self.from
             )
         });
         let drawer = self.both().filter_map(|(r, was, now)| {
@@ -100,13 +140,13 @@ impl Beside {
             ((chosen || fitted) && of(was) != of(now)).then(|| {
                 let what = if chosen { "chosen" } else { "fitted" };
                 let then = if chosen {
-                    "Let them go first"
+                    "Let them go first".to_owned()
                 } else {
-                    "Finish this box on the revision they were fitted by"
+                    format!("Finish this box on {on}")
                 };
                 format!(
-                    "Pieces are {what} for {}, and revision {} sets it by others. {then}.",
-                    now.name, self.to
+                    "Pieces are {what} for {}, and {other} sets it by others. {then}.",
+                    now.name
                 )
             })
         });
@@ -118,12 +158,25 @@ impl Beside {
             let measured = r.valid_readings().any(|x| x.way == Method::StackSum);
             (measured && terms(&self.was, was) != terms(&self.now, now)).then(|| {
                 format!(
-                    "Terms of {} are measured, and revision {} has other terms. Strike those readings out first.",
-                    now.name, self.to
+                    "Terms of {} are measured, and {other} has other terms. Strike those readings out first.",
+                    now.name
                 )
             })
         });
         gone.chain(drawer).chain(terms).collect()
+    }
+
+    /// What differs; between two builds what they are told by is left out, for that is known.
+    fn differences(&self) -> Vec<Difference> {
+        if self.from.variant == self.to.variant && self.from.sheet_key == self.to.sheet_key {
+            return differences(&self.was, &self.now);
+        }
+        let of = |sheet: &Sheet| Sheet {
+            identify: Vec::new(),
+            variants: Vec::new(),
+            ..sheet.clone()
+        };
+        differences(&of(&self.was), &of(&self.now))
     }
 
     /// What moving it would do.
@@ -134,9 +187,10 @@ impl Beside {
         let had = |key: &str| self.records.iter().any(|r| r.check_key == key);
         let mut added = self.now.checks.iter().map(|c| c.key.as_str());
         Revising {
-            from: self.from,
-            to: self.to,
-            differences: differences(&self.was, &self.now),
+            from: self.from.clone(),
+            to: self.to.clone(),
+            to_words: self.words().1,
+            differences: self.differences(),
             added: named(&mut added.by_ref().filter(|k| !had(k))),
             gone: named(&mut self.gone().map(|r| r.check_key.as_str())),
             reopened: named(&mut self.reopens().map(|r| r.check_key.as_str())),

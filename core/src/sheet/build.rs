@@ -87,6 +87,14 @@ pub struct BuildStep {
     /// What can hurt somebody or the box here.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub cautions: Vec<String>,
+    /// The variants that have it; all where none is named.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub only_in: Vec<String>,
+    /// The variants that do not have it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub not_in: Vec<String>,
 }
 
 impl BuildStep {

@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::backlash::Backlash;
 use super::chart::Chart;
 use super::fit::Fit;
+use super::variant::WindowIn;
 use crate::choose::harm::Harm;
 use crate::choose::required::Effect;
 use crate::materials::expansion::Material;
@@ -146,6 +147,18 @@ pub struct Check {
     /// What can hurt somebody or the box here.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub cautions: Vec<String>,
+    /// Windows that some variants have in place of this one.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub windows: Vec<WindowIn>,
+    /// The variants that have it; all where none is named.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub only_in: Vec<String>,
+    /// The variants that do not have it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub not_in: Vec<String>,
 }
 
 /// A window as written.

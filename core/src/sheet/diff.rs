@@ -79,6 +79,9 @@ impl Check {
             after: _,
             closing: _,
             cautions: _,
+            windows: _,
+            only_in: _,
+            not_in: _,
         } = self;
         *kind == other.kind
             && *window == other.window
@@ -256,15 +259,14 @@ impl Walk {
     }
 
     fn name(&self, key: &str) -> String {
-        self.names
-            .get(key)
-            .cloned()
-            .unwrap_or_else(|| key.to_owned())
+        let plain = key.split(" (").next().unwrap_or(key);
+        let named = self.names.get(key).or_else(|| self.names.get(plain));
+        named.cloned().unwrap_or_else(|| key.to_owned())
     }
 
     fn label(&self, item: &Value) -> String {
         match item {
-            Value::Object(fields) => ["name", "what", "tick", "thickness", "check"]
+            Value::Object(fields) => ["name", "what", "ask", "tick", "thickness", "check"]
                 .iter()
                 .find_map(|field| fields.get(*field).and_then(Value::as_str))
                 .map_or_else(String::new, |text| self.name(text)),
@@ -311,7 +313,22 @@ fn identities(items: &[Value]) -> Option<Vec<String>> {
     };
     let ids: Vec<String> = items.iter().map(of).collect::<Option<_>>()?;
     let different: BTreeSet<&String> = ids.iter().collect();
-    (different.len() == ids.len()).then_some(ids)
+    if different.len() == ids.len() {
+        return Some(ids);
+    }
+    // A key that several builds of a box use each for their own is told apart by which of them it is.
+    let scoped = |item: &Value| {
+        let list = |field: &str| item.get(field).and_then(Value::as_array).cloned();
+        list("only_in").or_else(|| list("not_in"))
+    };
+    items.iter().any(|item| scoped(item).is_some()).then(|| {
+        let nth = |i: usize| ids[..i].iter().filter(|id| **id == ids[i]).count();
+        let id = |i: usize| match nth(i) {
+            0 => ids[i].clone(),
+            n => format!("{} ({})", ids[i], n + 1),
+        };
+        (0..ids.len()).map(id).collect()
+    })
 }
 
 /// A word of the format's own, such as `turning_torque`.
@@ -330,6 +347,7 @@ fn singular(list: &str) -> &str {
         "build" => "step",
         "identification" => "sign",
         "ready" => "tick",
+        "identify" => "question",
         "after" => "after",
         "case" | "inside" => list,
         _ => list.strip_suffix('s').unwrap_or(list),

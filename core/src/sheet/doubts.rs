@@ -58,6 +58,24 @@ struct Pair<'a> {
 /// groove.
 #[must_use]
 pub fn doubts(sheet: &Sheet) -> Vec<Doubt> {
+    if sheet.variants.is_empty() {
+        return of_build(sheet);
+    }
+    let mut found: Vec<Doubt> = Vec::new();
+    for variant in &sheet.variants {
+        let (built, kept) = sheet.built(&variant.key);
+        for mut doubt in of_build(&built) {
+            doubt.place = kept.in_whole(&doubt.place);
+            if !found.contains(&doubt) {
+                found.push(doubt);
+            }
+        }
+    }
+    found
+}
+
+/// The doubts about a sheet of one build.
+fn of_build(sheet: &Sheet) -> Vec<Doubt> {
     let mut found = Vec::new();
     let shafts = sheet.shafts.len();
     for a in 0..shafts {

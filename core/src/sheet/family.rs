@@ -24,6 +24,14 @@ pub struct Family {
     /// The sizes made.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub sizes: Vec<Size>,
+    /// The variants that have it; all where none is named.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub only_in: Vec<String>,
+    /// The variants that do not have it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub not_in: Vec<String>,
 }
 
 /// One size made.

@@ -18,6 +18,14 @@ pub struct GearPath {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schemars(length(max = 8))]
     pub pairs: Vec<[String; 2]>,
+    /// The variants that have it; all where none is named.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub only_in: Vec<String>,
+    /// The variants that do not have it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub not_in: Vec<String>,
 }
 
 /// To which side a gear's teeth lean, seen from beside it with its shaft upright.

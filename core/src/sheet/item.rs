@@ -45,6 +45,14 @@ pub struct Item {
     /// The parts and items that it stays with.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub kept_with: Vec<String>,
+    /// The variants that have it; all where none is named.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub only_in: Vec<String>,
+    /// The variants that do not have it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub not_in: Vec<String>,
 }
 
 /// What lies off the rails, told apart so that a seal is not looked for among the springs.

@@ -13,6 +13,7 @@ mod doubts;
 mod family;
 pub mod fit;
 mod gears;
+mod identify;
 mod item;
 mod look_at;
 pub mod pack;
@@ -21,6 +22,7 @@ mod part_card;
 mod propose;
 mod schema;
 pub(crate) mod validate;
+mod variant;
 mod wear;
 
 use schemars::JsonSchema;
@@ -45,6 +47,7 @@ pub use doubts::{Doubt, Waived, doubts};
 pub use family::{Family, Size};
 pub use fit::{Fit, FitSide};
 pub use gears::{GearPath, Hand, Turning};
+pub use identify::{Identify, IdentifyKind, Tells};
 pub use item::{Face, Facing, Item, ItemKind, SelectorPositions};
 pub use look_at::{LookAt, Symptom};
 pub use pack::{Pack, Plate};
@@ -53,6 +56,7 @@ pub use part_card::{PartCard, WearCard};
 pub use propose::proposed_steps;
 pub use schema::json_schema;
 pub use validate::{Fault, checked, read};
+pub use variant::{Variant, WindowIn};
 pub use wear::WearLimit;
 
 /// What `format` says in every sheet.
@@ -114,6 +118,14 @@ pub struct Sheet {
     /// How to tell that the box is what its papers say.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub identification: Vec<String>,
+    /// Questions by which a build of the box is told from another, and the box from other boxes.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 24))]
+    pub identify: Vec<Identify>,
+    /// The builds that it serves, the usual one first; none where there is only one.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub variants: Vec<Variant>,
     /// What can hurt somebody or the box.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub cautions: Vec<String>,

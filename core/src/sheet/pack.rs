@@ -500,6 +500,14 @@ pub struct Pack {
     pub springs_fitted: Option<u32>,
     /// The check that signs the pack off.
     pub check: String,
+    /// The variants that have it; all where none is named.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub only_in: Vec<String>,
+    /// The variants that do not have it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub not_in: Vec<String>,
 }
 
 /// A plate of a clutch pack.

@@ -105,6 +105,14 @@ pub struct Part {
     /// Anything else about it.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub note: String,
+    /// The variants that have it; all where none is named.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub only_in: Vec<String>,
+    /// The variants that do not have it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 12))]
+    pub not_in: Vec<String>,
 }
 
 /// What a part is, told apart by outline and hatching on the rail.

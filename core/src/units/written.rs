@@ -30,6 +30,12 @@ impl Written {
     pub const fn length(&self) -> Length {
         self.length
     }
+
+    /// As somebody wrote it.
+    #[must_use]
+    pub fn text(&self) -> &str {
+        &self.text
+    }
 }
 
 impl TryFrom<String> for Written {

@@ -30,7 +30,13 @@ pub const BOXES: [&str; 5] = [
     "skelt-b2",
 ];
 
+/// The sheet of a box as the usual build of it.
 pub fn sheet(name: &str) -> Sheet {
+    whole(name).as_built("")
+}
+
+/// The sheet of a box with all its builds.
+pub fn whole(name: &str) -> Sheet {
     let path = format!("{}/../demo/sheets/{name}.json", env!("CARGO_MANIFEST_DIR"));
     read(&std::fs::read_to_string(path).unwrap()).unwrap()
 }
@@ -70,6 +76,7 @@ pub fn blank(key: &str) -> Record {
             customer: "Somebody".into(),
             sheet_key: "tolvane-t5".into(),
             revision: 1,
+            variant: String::new(),
             version: 1,
             round: 0,
             fitted_nm: Some(0),

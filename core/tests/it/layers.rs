@@ -78,6 +78,18 @@ const CORE: &[(&str, &[&str])] = &[
         ],
     ),
     (
+        "identify",
+        &[
+            "shop",
+            "sheet",
+            "verdict",
+            "uncertainty",
+            "units",
+            "refusal",
+            "texts",
+        ],
+    ),
+    (
         "job_parts",
         &[
             "shop",

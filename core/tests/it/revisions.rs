@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use anvil_core::job_check::record::{Record, SettingState};
-use anvil_core::job_check::revision::{Beside, fitted_at_first};
+use anvil_core::job_check::revision::{Beside, OnSheet, fitted_at_first};
 use anvil_core::measure::stack_sum::TermReading;
 use anvil_core::measure::{Method, Reading};
 use anvil_core::sheet::read;
@@ -29,11 +29,16 @@ fn check<'f>(file: &'f mut Value, key: &str) -> &'f mut Value {
 fn beside(records: Vec<Record>, change: impl FnOnce(&mut Value)) -> Beside {
     let mut now = file();
     change(&mut now);
+    let on = |revision| OnSheet {
+        sheet_key: "tolvane-t5".into(),
+        revision,
+        variant: String::new(),
+    };
     Beside {
-        from: 1,
-        to: 2,
-        was: Arc::new(sheet("tolvane-t5")),
-        now: Arc::new(read(&now.to_string()).unwrap()),
+        from: on(1),
+        to: on(2),
+        was: Arc::new(sheet("tolvane-t5").as_built("")),
+        now: Arc::new(read(&now.to_string()).unwrap().as_built("")),
         records,
     }
 }

@@ -10,7 +10,8 @@ fn demo() -> Value {
         env!("CARGO_MANIFEST_DIR"),
         "/../demo/sheets/tolvane-t5.json"
     );
-    serde_json::from_str(&std::fs::read_to_string(path).unwrap()).unwrap()
+    let whole = read(&std::fs::read_to_string(path).unwrap()).unwrap();
+    serde_json::to_value(whole.as_built("")).unwrap()
 }
 
 fn sheet(value: &Value) -> Sheet {

@@ -9,6 +9,7 @@ mod look_at;
 mod packs;
 mod shafts;
 mod shape;
+mod variants;
 mod wear;
 
 use std::collections::BTreeSet;
@@ -141,6 +142,18 @@ struct Faults(Vec<Fault>);
 
 impl Faults {
     fn of(sheet: &Sheet) -> Vec<Fault> {
+        let mut faults = Self(Vec::new());
+        faults.variants(sheet);
+        if sheet.variants.is_empty() {
+            faults.0.extend(Self::of_build(sheet));
+        } else if faults.0.is_empty() {
+            faults.0 = variants::of_each_build(sheet, Self::of_build);
+        }
+        faults.0
+    }
+
+    /// The faults of a sheet of one build.
+    fn of_build(sheet: &Sheet) -> Vec<Fault> {
         let mut faults = Self(Vec::new());
         let shaft_of = faults.parts(sheet);
         faults.families(sheet);
