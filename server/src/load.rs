@@ -26,6 +26,7 @@ use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
 use crate::views::check::{CheckView, check_view};
+use anvil_core::identify::IdentityAnswer;
 use anvil_core::intake::Intake;
 use anvil_core::job_build::BuildAct;
 use anvil_core::job_check::record::ReadingMark;
@@ -59,6 +60,12 @@ struct JobFile {
     /// For how many days after it was opened it is promised.
     #[serde(default)]
     promised_after_days: Option<i64>,
+    /// The build that the box is, where that is known.
+    #[serde(default)]
+    variant: String,
+    /// What was seen of it, to tell that.
+    #[serde(default)]
+    seen: Vec<IdentityAnswer>,
     by: String,
     /// How many days ago the job was opened.
     opened_days_ago: f64,
@@ -226,7 +233,8 @@ async fn found(store: &Store, tx: &mut Tx, shop: &ShopFile) -> ApiResult<bool> {
 
 /// Works a job through, then moves its times to when the file says it was.
 async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
-    let (revision, sheet, _) = db::sheet::newest(store, &job.sheet).await?;
+    let (revision, whole, _) = db::sheet::newest(store, &job.sheet).await?;
+    let sheet = whole.as_built(&job.variant);
     let promised = job.promised_after_days.map(|days| {
         let opened = Duration::from_secs_f64(job.opened_days_ago * 86_400.0);
         (Utc::now() - opened + TimeDelta::days(days)).date_naive()
@@ -242,7 +250,11 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
     };
     let mut tx = store.begin().await?;
     db::shop::known(store, &mut tx, &job.by).await?;
-    let job_no = db::job::open(store, &mut tx, (revision, &sheet), &card, &job.by).await?;
+    let on = (revision, &sheet, job.variant.as_str());
+    let job_no = db::job::open(store, &mut tx, on, &card, &job.by).await?;
+    for IdentityAnswer { question, given } in &job.seen {
+        db::identity::add(store, &mut tx, job_no, (question, Some(given)), &job.by).await?;
+    }
     store.commit(tx).await?;
     let mut writes = 0;
     let found = job.found.iter().cloned().map(PartAct::Found);
@@ -295,6 +307,7 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
         .collect();
     db::build::move_times(store, &mut tx, job_no, &took).await?;
     db::part::move_times(store, &mut tx, job_no).await?;
+    db::identity::move_times(store, &mut tx, job_no).await?;
     store.commit(tx).await?;
     Ok(())
 }

@@ -15,6 +15,8 @@ export const VIEWS = [
   '/jobs/{School minibus}/plan',
   '/jobs/{School minibus}/build',
   '/jobs/{Rescue 2}/strip',
+  '/jobs/{School minibus}/identify',
+  '/identify',
   '/jobs/{Rescue 2}/build',
   '/order',
   '/together',

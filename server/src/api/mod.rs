@@ -9,6 +9,7 @@ pub mod description;
 pub mod drawers;
 pub mod gauges;
 pub mod health;
+pub mod identity;
 pub mod jobs;
 pub mod live;
 pub mod parts;
@@ -123,6 +124,9 @@ routes_and_description! {
     GET  "/sheets/{key}/changes"                                         => sheets::changes,
     POST "/sheets"                                                       => sheets::file_in,
     PUT  "/sheets/{key}/checks/{check_key}/chart"                        => sheets::chart_in,
+    POST "/identity"                                                     => identity::ask,
+    GET  "/jobs/{job_no}/identity"                                       => identity::one,
+    POST "/jobs/{job_no}/identity"                                       => identity::answer,
     GET  "/jobs/{job_no}/revision"                                       => revisions::asked,
     PUT  "/jobs/{job_no}/revision"                                       => revisions::moved,
     GET  "/gauges"                                                       => gauges::list,

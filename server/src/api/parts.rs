@@ -42,7 +42,12 @@ pub async fn wear(
 ) -> ApiResult<Json<Worn>> {
     let unit = asked("unit", unit, UNIT)?.unwrap_or(Unit::Mm);
     let job = db::job::job(store, &store.pool, job_no).await?;
-    let sheet = db::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
+    let sheet = db::sheet::built(
+        store,
+        &store.pool,
+        (&job.sheet_key, job.revision, &job.variant),
+    )
+    .await?;
     let register = db::gauge::list(store, &store.pool).await?;
     Ok(Json(worn_by(&sheet, part, (size, unit), &register)?))
 }

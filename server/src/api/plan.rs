@@ -17,7 +17,12 @@ use crate::queries::open_checks;
 pub async fn plan_job(store: &State<Store>, job_no: i32) -> ApiResult<Json<PlanView>> {
     let job = db::job::job(store, &store.pool, job_no).await?;
     let rows = db::job::checks(store, &store.pool, job_no).await?;
-    let sheet = db::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
+    let sheet = db::sheet::built(
+        store,
+        &store.pool,
+        (&job.sheet_key, job.revision, &job.variant),
+    )
+    .await?;
     let phase_of = |key: &str| {
         let row = rows.iter().find(|r| r.check_key == key);
         // A check that the job does not have is not measured on it.
@@ -40,5 +45,6 @@ pub async fn closings(store: &State<Store>, job_no: i32) -> ApiResult<Json<Vec<C
 #[get("/sheets/<key>/plan")]
 pub async fn plan_sheet(store: &State<Store>, key: &str) -> ApiResult<Json<PlanView>> {
     let (_, sheet, _) = db::sheet::newest(store, key).await?;
+    let sheet = sheet.as_built("");
     Ok(Json(plan_view(&sheet, |_| None)))
 }

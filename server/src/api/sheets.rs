@@ -28,12 +28,24 @@ pub async fn list(store: &State<Store>) -> ApiResult<Json<Vec<SheetRow>>> {
 }
 
 /// One spec sheet with its drawing.
-#[utoipa::path(operation_id = "sheets_one", context_path = "/api", tag = "sheets", params(("key" = String, Path,)),
+#[utoipa::path(operation_id = "sheets_one", context_path = "/api", tag = "sheets",
+    params(("key" = String, Path,), ("variant" = Option<String>, Query, description = "Another build than the usual one")),
     responses((status = 200, body = SheetView), (status = 404, body = Problem)))]
-#[get("/sheets/<key>", rank = 2)]
-pub async fn one(store: &State<Store>, key: &str) -> ApiResult<Json<SheetView>> {
+#[get("/sheets/<key>?<variant>", rank = 2)]
+pub async fn one(
+    store: &State<Store>,
+    key: &str,
+    variant: Option<&str>,
+) -> ApiResult<Json<SheetView>> {
     let (revision, sheet, came_in) = db::sheet::newest(store, key).await?;
-    Ok(Json(SheetView::of(revision, sheet, came_in)))
+    let variant = variant.unwrap_or_default();
+    if !variant.is_empty() && sheet.variant(variant).is_none() {
+        return Err(Problem::missing(format!(
+            "{} has no build “{variant}”.",
+            sheet.name
+        )));
+    }
+    Ok(Json(SheetView::of(revision, &sheet, came_in, variant)))
 }
 
 /// What somebody may complain of with a box of a sheet.

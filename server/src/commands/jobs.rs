@@ -1,18 +1,22 @@
 //! The writes on jobs.
 
+use anvil_core::identify::IdentityAnswer;
 use anvil_core::intake::Intake;
 use anvil_core::job_check::rules;
+use anvil_core::sheet::Sheet;
 use anvil_core::texts::shown;
 use chrono::{DateTime, NaiveDate, TimeDelta, Utc};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::Write;
+use super::identity::AnswerIn;
 use crate::db::job::{self, Card, Job};
-use crate::db::{Store, Tx, build, locks, sheet};
+use crate::db::{Store, Tx, build, identity, locks, sheet};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::builds::LoadedBuild;
+use crate::queries::identity::Sheets;
 
 /// The card a box comes in with.
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
@@ -30,6 +34,12 @@ pub struct NewJob {
     /// What else is on its card.
     #[serde(default)]
     pub intake: Intake,
+    /// The key of the build that the box is; empty where the sheet has only one, or it is not known which.
+    #[serde(default)]
+    pub variant: String,
+    /// What was seen of it, to tell what it is.
+    #[serde(default)]
+    pub identity: Vec<AnswerIn>,
     /// Who opens the job.
     pub who: String,
 }
@@ -103,7 +113,12 @@ pub async fn put_card(
         |mut tx| async move {
             let job = held(store, &mut tx, job_no, seen).await?;
             let intake = if let Some(intake) = &card.intake {
-                let sheet = sheet::revision(store, &mut *tx, &job.sheet_key, job.revision).await?;
+                let sheet = sheet::built(
+                    store,
+                    &mut *tx,
+                    (&job.sheet_key, job.revision, &job.variant),
+                )
+                .await?;
                 let today = earliest_day(build::now(&mut *tx).await?);
                 intake.taken(&sheet, today, Some(&job.intake))?
             } else {
@@ -240,17 +255,45 @@ pub async fn open(store: &Store, key: &IdempotencyKey, new: &NewJob) -> ApiResul
             p
         }
     })?;
-    let sheet = &sheet;
+    if !new.variant.is_empty() && sheet.variant(&new.variant).is_none() {
+        return Err(Problem::field(
+            "variant",
+            "The sheet has no such build: choose one of its own, or leave it open.",
+        ));
+    }
+    let sheet = &sheet.as_built(&new.variant);
+    let answers = &answers_of(store, new, sheet).await?;
     Write::once(store, key, &new.who, ("open", new), |mut tx| async move {
         let today = earliest_day(build::now(&mut *tx).await?);
         let card = &Card {
             intake: new.intake.taken(sheet, today, None)?,
             ..card
         };
-        let job_no = job::open(store, &mut tx, (revision, sheet), card, &new.who).await?;
+        let on = (revision, sheet, new.variant.as_str());
+        let job_no = job::open(store, &mut tx, on, card, &new.who).await?;
+        for answer in answers {
+            let given = (answer.question.as_str(), Some(&answer.given));
+            identity::add(store, &mut tx, job_no, given, &new.who).await?;
+        }
         Ok((tx, job_no))
     })
     .await
+}
+
+/// What was seen of a box before its job was opened.
+async fn answers_of(store: &Store, new: &NewJob, sheet: &Sheet) -> ApiResult<Vec<IdentityAnswer>> {
+    if new.identity.is_empty() {
+        return Ok(Vec::new());
+    }
+    let sheets = Sheets::of(store, None, &sheet.key).await?;
+    let mut answers = Vec::with_capacity(new.identity.len());
+    for answer in &new.identity {
+        answers.push(IdentityAnswer {
+            question: answer.question.clone(),
+            given: answer.read(store, &sheets).await?,
+        });
+    }
+    Ok(answers)
 }
 
 /// The longest note that is kept.

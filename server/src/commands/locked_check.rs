@@ -132,7 +132,12 @@ impl<'a> LockedCheck<'a> {
         (head, at): (Head, DateTime<Utc>),
         waiting: Vec<Waiting>,
     ) -> ApiResult<Self> {
-        let sheet = sheet::revision(of.store, &mut *tx, &head.sheet_key, head.revision).await?;
+        let sheet = sheet::built(
+            of.store,
+            &mut *tx,
+            (&head.sheet_key, head.revision, &head.variant),
+        )
+        .await?;
         let spec = Spec::of(&sheet, of.key)?;
         let record = of.record_held(&mut tx, head, &spec).await?;
         rules::not_put_away(&record)?;
@@ -234,7 +239,12 @@ impl<'a> LockedCheck<'a> {
 /// # Errors
 /// Where there is no such sheet, or the database does not answer.
 pub async fn drawers_of(of: &CheckRef<'_>, tx: &mut Tx, head: &Head) -> ApiResult<Vec<String>> {
-    let sheet = sheet::revision(of.store, &mut **tx, &head.sheet_key, head.revision).await?;
+    let sheet = sheet::built(
+        of.store,
+        &mut **tx,
+        (&head.sheet_key, head.revision, &head.variant),
+    )
+    .await?;
     let mut families = Spec::of(&sheet, of.key)?.families();
     families.extend(check::chosen_of(of.store, tx, of.job_no, of.key).await?);
     Ok(families)

@@ -7,6 +7,7 @@ pub mod drawers;
 pub mod due;
 pub mod families;
 pub mod gauges;
+pub mod identity;
 pub mod job_files;
 pub mod jobs;
 pub mod locked_check;

@@ -1,9 +1,11 @@
-//! Moving a job to another revision of its sheet.
+//! Moving a job to another revision of its sheet, another build of the box, or another sheet.
 
 use anvil_core::job_check::record::{Record, Signing};
-use anvil_core::job_check::revision::{Beside, Revising, fitted_at_first};
+use anvil_core::job_check::revision::{Beside, OnSheet, Revising, fitted_at_first};
 use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::workflow::Phase;
+
+use serde::Serialize;
 
 use super::Write;
 use super::locked_check::settle_job;
@@ -19,18 +21,24 @@ async fn beside(
     store: &Store,
     tx: &mut Tx,
     job: &job::Job,
-    to: i32,
+    to: &MoveTo,
     holds: bool,
 ) -> ApiResult<Beside> {
     let job_no = job.row.job_no;
     if job.row.finished_at.is_some() {
         return Err(Problem::conflict(
             "handed-over",
-            "This job is handed over: it stays on the revision it was built by.",
+            "This job is handed over: it stays on the sheet it was built by.",
         ));
     }
-    let was = sheet::revision(store, &mut **tx, &job.sheet_key, job.revision).await?;
-    let now = sheet::revision(store, &mut **tx, &job.sheet_key, to).await?;
+    let was = sheet::built(
+        store,
+        &mut **tx,
+        (&job.sheet_key, job.revision, &job.variant),
+    )
+    .await?;
+    let to = to.on(store, tx, job).await?;
+    let now = sheet::built(store, &mut **tx, (&to.sheet_key, to.revision, &to.variant)).await?;
     let mut records = Vec::new();
     for row in job::checks(store, &mut **tx, job_no).await? {
         let Ok(spec) = Spec::of(&was, &row.check_key) else {
@@ -52,7 +60,11 @@ async fn beside(
         records.push(record);
     }
     Ok(Beside {
-        from: job.revision,
+        from: OnSheet {
+            sheet_key: job.sheet_key.clone(),
+            revision: job.revision,
+            variant: job.variant.clone(),
+        },
         to,
         was,
         now,
@@ -76,25 +88,71 @@ async fn held(
     of.record_held(tx, head, spec).await
 }
 
-/// What moving a job to a revision would do.
+/// Where to move a job.
+#[derive(Clone, Debug, Default, Serialize)]
+pub struct MoveTo {
+    /// The key of another sheet; the job's own where none is named.
+    pub sheet_key: Option<String>,
+    /// The revision; the newest where none is named.
+    pub revision: Option<i32>,
+    /// The key of the build, empty where it is not known; as it is where none is named.
+    pub variant: Option<String>,
+}
+
+impl MoveTo {
+    async fn on(&self, store: &Store, tx: &mut Tx, job: &job::Job) -> ApiResult<OnSheet> {
+        let sheet_key = self.sheet_key.as_ref().unwrap_or(&job.sheet_key).clone();
+        let revision = match self.revision {
+            Some(revision) => revision,
+            None => job::newest_revision(store, &sheet_key).await?,
+        };
+        let whole = sheet::revision(store, &mut **tx, &sheet_key, revision).await?;
+        // On another sheet a build is not that of the sheet before, nor where its revision has it no longer.
+        let stays = || {
+            let own = sheet_key == job.sheet_key && whole.variant(&job.variant).is_some();
+            if own {
+                job.variant.clone()
+            } else {
+                String::new()
+            }
+        };
+        let variant = self.variant.clone().unwrap_or_else(stays);
+        if !variant.is_empty() && whole.variant(&variant).is_none() {
+            return Err(Problem::field(
+                "variant",
+                format!(
+                    "{} has no build “{variant}”: take one of its own.",
+                    whole.name
+                ),
+            ));
+        }
+        Ok(OnSheet {
+            sheet_key,
+            revision,
+            variant,
+        })
+    }
+}
+
+/// What moving a job would do.
 ///
 /// # Errors
-/// Where there is no such job or revision, or the job is handed over.
-pub async fn look(store: &Store, job_no: i32, to: i32) -> ApiResult<Revising> {
+/// Where there is no such job, sheet, revision or build, or the job is handed over.
+pub async fn look(store: &Store, job_no: i32, to: &MoveTo) -> ApiResult<Revising> {
     let mut tx = store.begin().await?;
     let job = job::job(store, &mut *tx, job_no).await?;
     Ok(beside(store, &mut tx, &job, to, false).await?.revising())
 }
 
-/// Moves a job to a revision of its sheet, newer or older. Readings stay; signed checks that are judged
-/// otherwise now are reopened.
+/// Moves a job to a revision of its sheet, newer or older, to another build or to another sheet. Readings stay; signed
+/// checks that are judged otherwise now are reopened.
 ///
 /// # Errors
 /// Where the job has changed since it was seen, or something hinders it.
 pub async fn move_to(
     store: &Store,
     job_no: i32,
-    to: i32,
+    to: &MoveTo,
     (key, seen, who): (&IdempotencyKey, &IfMatch, &str),
 ) -> ApiResult<()> {
     Write::once(
@@ -111,18 +169,15 @@ pub async fn move_to(
                 return Err(Problem::conflict("cannot-move", why.clone()));
             }
             let at = chrono::Utc::now();
+            let (from, now_on) = beside.words();
             for record in beside.reopens() {
-                let why = format!(
-                    "The sheet changed from revision {} to {}",
-                    beside.from, beside.to
-                );
+                let why = format!("The job moved from {from} to {now_on}");
                 let signing = Signing::reopened(why, who, at);
                 check::sign(store, &mut tx, record, &signing, None, None).await?;
             }
             let gone: Vec<String> = beside.gone().map(|r| r.check_key.clone()).collect();
-            let (from, now) = ((job_no, beside.from), (to, &*beside.now));
-            job::revise(store, &mut tx, from, now, &gone, who).await?;
-            let said = format!("Moved from revision {} of the sheet to {to}", beside.from);
+            job::revise(store, &mut tx, job_no, &beside, &gone, who).await?;
+            let said = format!("Moved from {from} to {now_on}");
             job::note(store, &mut tx, job_no, (&said, ""), who).await?;
             for spec_check in &beside.now.checks {
                 let key = spec_check.key.as_str();

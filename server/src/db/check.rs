@@ -40,6 +40,7 @@ struct HeadRow {
     customer: String,
     sheet_key: String,
     revision: i32,
+    variant: String,
     version: i32,
     round: i32,
     fitted_nm: Option<i64>,
@@ -59,6 +60,7 @@ impl HeadRow {
             customer: self.customer,
             sheet_key: self.sheet_key,
             revision: self.revision,
+            variant: self.variant,
             version: self.version,
             round: self.round,
             fitted_nm: self.fitted_nm,
@@ -98,7 +100,7 @@ pub async fn begin(
            select mine.fresh as "fresh!", now() as "at!",
                   exists (select from person where shop_id = $1 and initials = $4) as "known!",
                   j.title as "title?", j.customer as "customer?", j.sheet_key as "sheet_key?",
-                  j.revision as "revision?", c.version as "version?", c.round as "round?",
+                  j.revision as "revision?", j.variant as "variant?", c.version as "version?", c.round as "round?",
                   c.fitted_nm, c.phase as "phase?", c.way, c.bench_c, (j.put_away_at is not null) as "put_away!"
            from mine
              left join lateral (select * from job
@@ -128,6 +130,7 @@ pub async fn begin(
             customer: row.customer?,
             sheet_key: row.sheet_key?,
             revision: row.revision?,
+            variant: row.variant?,
             version: row.version?,
             round: row.round?,
             fitted_nm: row.fitted_nm,
@@ -152,7 +155,7 @@ pub async fn head<'e>(
 ) -> DbResult<Head> {
     sqlx::query_as!(
         HeadRow,
-        "select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase,
+        "select j.title, j.customer, j.sheet_key, j.revision, j.variant, c.version, c.round, c.fitted_nm, c.phase,
                 c.way, c.bench_c, (j.put_away_at is not null) as \"put_away!\"
          from job_check c join job j using (shop_id, job_no)
          where c.shop_id = $1 and c.job_no = $2 and c.check_key = $3",
@@ -405,7 +408,7 @@ pub async fn records(store: &Store, tx: &mut Tx, asked: &[Asked<'_>]) -> DbResul
     let boxes = measured_before(store, tx, &keys).await?;
     let rows = sqlx::query!(
         r#"
-        select j.title, j.customer, j.sheet_key, j.revision, c.version, c.round, c.fitted_nm, c.phase, c.way, c.bench_c,
+        select j.title, j.customer, j.sheet_key, j.revision, j.variant, c.version, c.round, c.fitted_nm, c.phase, c.way, c.bench_c,
           (j.put_away_at is not null) as "put_away!",
           v.readings as "readings!: Json<Vec<ReadingRecord>>", v.marks as "marks!: Json<Vec<Mark>>",
           v.settings as "settings!: Json<Vec<Setting>>", v.signings as "signings!: Json<Vec<Signing>>",
@@ -438,6 +441,7 @@ pub async fn records(store: &Store, tx: &mut Tx, asked: &[Asked<'_>]) -> DbResul
             customer: row.customer,
             sheet_key: row.sheet_key,
             revision: row.revision,
+            variant: row.variant,
             version: row.version,
             round: row.round,
             fitted_nm: row.fitted_nm,

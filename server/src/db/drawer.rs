@@ -166,7 +166,7 @@ pub async fn awaited(store: &Store) -> DbResult<Vec<AwaitedSize>> {
 async fn held(store: &Store, only_awaited: bool) -> DbResult<Vec<(String, i64, String, HeldBy)>> {
     let rows = sqlx::query!(
         "select p.family_key, p.thickness_nm, p.grade, p.job_no, p.check_key, p.reserved,
-                p.count - p.reserved as \"awaited!\", j.sheet_key, j.revision
+                p.count - p.reserved as \"awaited!\", j.sheet_key, j.revision, j.variant
          from setting t
            join setting_piece p using (shop_id, job_no, check_key, setting_no)
            join job j using (shop_id, job_no)
@@ -179,8 +179,12 @@ async fn held(store: &Store, only_awaited: bool) -> DbResult<Vec<(String, i64, S
     .await?;
     let mut held = Vec::with_capacity(rows.len());
     for row in rows {
-        let sheet =
-            super::sheet::revision(store, &store.pool, &row.sheet_key, row.revision).await?;
+        let sheet = super::sheet::built(
+            store,
+            &store.pool,
+            (&row.sheet_key, row.revision, &row.variant),
+        )
+        .await?;
         let check = sheet.check(&row.check_key);
         let by = HeldBy {
             job_no: row.job_no,

@@ -1,7 +1,7 @@
 //! Jobs: one overhaul of one box for one customer.
 
 use anvil_core::intake::Intake;
-use anvil_core::job_check::revision::fitted_at_first;
+use anvil_core::job_check::revision::{Beside, fitted_at_first};
 use anvil_core::job_check::workflow::{JobStatus, JobWait, MarkOfJob, Phase};
 use anvil_core::sheet::Sheet;
 use anvil_core::verdict::Call;
@@ -219,6 +219,8 @@ pub struct Job {
     pub sheet_key: String,
     /// The revision of that sheet.
     pub revision: i32,
+    /// The key of the build that the box is; empty where there is only one, or it is not known which.
+    pub variant: String,
     /// For `If-Match`.
     pub version: i32,
 }
@@ -245,7 +247,7 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
     let j = sqlx::query!(
         r#"select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at, j.next_check,
                 j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed, j.complaint, j.opened_by,
-                j.finished_by, j.sheet_key, j.revision, j.version, j.next_step, j.steps_done, j.step_count,
+                j.finished_by, j.sheet_key, j.revision, j.variant, j.version, j.next_step, j.steps_done, j.step_count,
                 j.intake as "intake: Json<Intake>",
                 (select sum((g->'supply'->>'to_order')::integer) from jsonb_array_elements(j.to_get) g) as parts_to_order,
                 (select sum((g->'supply'->>'on_order')::integer) from jsonb_array_elements(j.to_get) g) as parts_on_order
@@ -285,6 +287,7 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
         finished_by: j.finished_by,
         sheet_key: j.sheet_key,
         revision: j.revision,
+        variant: j.variant,
         version: j.version,
     })
 }
@@ -338,6 +341,8 @@ pub struct OpenCheck {
     pub sheet_key: String,
     /// The revision of that sheet.
     pub revision: i32,
+    /// The key of the build that the box is.
+    pub variant: String,
     pub check_key: String,
     /// What it waits for.
     pub phase: Phase,
@@ -350,7 +355,7 @@ pub async fn open_checks<'e>(
     job_no: Option<i32>,
 ) -> DbResult<Vec<OpenCheck>> {
     let rows = sqlx::query!(
-        "select j.job_no, j.title, j.sheet_key, j.revision, c.check_key, c.phase
+        "select j.job_no, j.title, j.sheet_key, j.revision, j.variant, c.check_key, c.phase
          from job j join job_check c using (shop_id, job_no)
          where j.shop_id = $1 and j.finished_at is null and j.put_away_at is null
            and ($2::integer is null or j.job_no = $2)
@@ -369,6 +374,7 @@ pub async fn open_checks<'e>(
                 title: r.title,
                 sheet_key: r.sheet_key,
                 revision: r.revision,
+                variant: r.variant,
                 check_key: r.check_key,
             })
         })
@@ -398,11 +404,12 @@ pub async fn next_no(store: &Store, tx: &mut Tx) -> DbResult<i32> {
     Ok(job_no.fetch_one(&mut **tx).await?)
 }
 
-/// Opens a job and returns its number.
+/// Opens a job on a revision of a sheet, as the build that it is of, and returns its number; `variant` is empty where it is
+/// not known which build that is.
 pub async fn open(
     store: &Store,
     tx: &mut Tx,
-    (revision, sheet): (i32, &Sheet),
+    (revision, sheet, variant): (i32, &Sheet, &str),
     card: &Card<'_>,
     who: &str,
 ) -> DbResult<i32> {
@@ -410,8 +417,8 @@ pub async fn open(
     let first = sheet.checks.first();
     sqlx::query!(
         "insert into job (shop_id, job_no, sheet_key, revision, title, customer, complaint, opened_by,
-                          checks, next_check, next_name, next_phase, intake)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, 'measure', $12)",
+                          checks, next_check, next_name, next_phase, intake, variant)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, 'measure', $12, $13)",
         store.shop_id,
         job_no,
         sheet.key,
@@ -423,7 +430,8 @@ pub async fn open(
         i32::try_from(sheet.checks.len()).unwrap_or(i32::MAX),
         first.map(|c| c.key.clone()),
         first.map(|c| c.name.clone()),
-        Json(&card.intake) as _
+        Json(&card.intake) as _,
+        variant
     )
     .execute(&mut **tx)
     .await?;
@@ -450,16 +458,17 @@ async fn put_checks(store: &Store, tx: &mut Tx, job_no: i32, sheet: &Sheet) -> D
     Ok(())
 }
 
-/// Puts a job on another revision of its sheet. The checks named as gone, of which nothing is recorded,
-/// are taken off it.
+/// Puts a job on another revision of its sheet, another build or another sheet. The checks named as gone, of which nothing
+/// is recorded, are taken off it.
 pub async fn revise(
     store: &Store,
     tx: &mut Tx,
-    (job_no, from): (i32, i32),
-    (revision, sheet): (i32, &Sheet),
+    job_no: i32,
+    to: &Beside,
     gone: &[String],
     who: &str,
 ) -> DbResult<()> {
+    let (from, to, sheet) = (&to.from, &to.to, &*to.now);
     sqlx::query!(
         "delete from job_check where shop_id = $1 and job_no = $2 and check_key = any($3)",
         store.shop_id,
@@ -470,23 +479,30 @@ pub async fn revise(
     .await?;
     put_checks(store, tx, job_no, sheet).await?;
     sqlx::query!(
-        "update job set revision = $3, checks = $4, version = version + 1, touched_at = now()
+        "update job set revision = $3, checks = $4, sheet_key = $5, variant = $6, version = version + 1, touched_at = now()
          where shop_id = $1 and job_no = $2",
         store.shop_id,
         job_no,
-        revision,
-        i32::try_from(sheet.checks.len()).unwrap_or(i32::MAX)
+        to.revision,
+        i32::try_from(sheet.checks.len()).unwrap_or(i32::MAX),
+        to.sheet_key,
+        to.variant
     )
     .execute(&mut **tx)
     .await?;
     sqlx::query!(
-        "insert into job_moved (shop_id, job_no, from_revision, to_revision, who)
-         values ($1, $2, $3, $4, $5)",
+        "insert into job_moved (shop_id, job_no, from_revision, to_revision, who, from_sheet, to_sheet, from_variant,
+                                to_variant)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
         store.shop_id,
         job_no,
-        from,
-        revision,
-        who
+        from.revision,
+        to.revision,
+        who,
+        from.sheet_key,
+        to.sheet_key,
+        from.variant,
+        to.variant
     )
     .execute(&mut **tx)
     .await?;

@@ -9,6 +9,7 @@ pub mod due;
 pub mod error;
 pub mod family;
 pub mod gauge;
+pub mod identity;
 pub mod job;
 pub mod job_file;
 pub mod locks;

@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use anvil_core::sheet::{BoxKind, Sheet, may_follow};
+use anvil_core::sheet::{BoxKind, Sheet, Variant, may_follow};
 use chrono::{DateTime, Utc};
 use quick_cache::sync::Cache;
 use serde::Serialize;
@@ -25,12 +25,14 @@ pub struct SheetRow {
     pub checks: usize,
     /// How many shafts it has.
     pub shafts: usize,
+    /// The builds that it serves, the usual one first; none where there is only one.
+    pub variants: Vec<Variant>,
     /// When that revision came in.
     pub came_in: DateTime<Utc>,
 }
 
-/// Parsed sheets by key and revision.
-pub type Parsed = Cache<(String, i32), Arc<Sheet>>;
+/// Parsed sheets by key and revision: the whole, and each build that was asked for.
+pub type Parsed = Cache<(String, i32, Option<String>), Arc<Sheet>>;
 /// A shop has a few dozen sheets; beyond this the least used are read again.
 const MOST_PARSED: usize = 256;
 
@@ -54,7 +56,7 @@ pub async fn revision<'e>(
     key: &str,
     revision: i32,
 ) -> DbResult<Arc<Sheet>> {
-    let id = (key.to_owned(), revision);
+    let id = (key.to_owned(), revision, None);
     if let Some(sheet) = store.sheets.get(&id) {
         return Ok(sheet);
     }
@@ -72,6 +74,26 @@ pub async fn revision<'e>(
         ))
     })?;
     let sheet = Arc::new(parse(key, revision, &row.body)?);
+    store.sheets.insert(id, Arc::clone(&sheet));
+    Ok(sheet)
+}
+
+/// A revision of a sheet as one build of the box, by which a job goes: its key, the revision, the build.
+pub async fn built<'e>(
+    store: &Store,
+    run: impl sqlx::PgExecutor<'e>,
+    (key, of, variant): (&str, i32, &str),
+) -> DbResult<Arc<Sheet>> {
+    let id = (key.to_owned(), of, Some(variant.to_owned()));
+    if let Some(sheet) = store.sheets.get(&id) {
+        return Ok(sheet);
+    }
+    let whole = revision(store, run, key, of).await?;
+    let sheet = if whole.variants.is_empty() {
+        whole
+    } else {
+        Arc::new(whole.as_built(variant))
+    };
     store.sheets.insert(id, Arc::clone(&sheet));
     Ok(sheet)
 }
@@ -95,6 +117,7 @@ pub async fn list(store: &Store) -> DbResult<Vec<SheetRow>> {
             kind: sheet.kind,
             checks: sheet.checks.len(),
             shafts: sheet.shafts.len(),
+            variants: sheet.variants,
             came_in: row.came_in,
         });
     }

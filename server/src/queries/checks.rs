@@ -56,7 +56,12 @@ impl CheckRef<'_> {
         } = *self;
         for _ in 0..MOST_TRIES {
             let head = check::head(store, &store.pool, job_no, key).await?;
-            let sheet = sheet::revision(store, &store.pool, &head.sheet_key, head.revision).await?;
+            let sheet = sheet::built(
+                store,
+                &store.pool,
+                (&head.sheet_key, head.revision, &head.variant),
+            )
+            .await?;
             let spec = Spec::of(&sheet, key)?;
             let families = spec.families();
             let record = check::record(store, &store.pool, head, job_no, key, &families).await?;
@@ -77,7 +82,12 @@ impl CheckRef<'_> {
     /// # Errors
     /// See [`CheckRef::load`].
     pub async fn load_held(&self, tx: &mut Tx, head: Head) -> ApiResult<LoadedCheck> {
-        let sheet = sheet::revision(self.store, &mut **tx, &head.sheet_key, head.revision).await?;
+        let sheet = sheet::built(
+            self.store,
+            &mut **tx,
+            (&head.sheet_key, head.revision, &head.variant),
+        )
+        .await?;
         let record = self
             .record_held(tx, head, &Spec::of(&sheet, self.key)?)
             .await?;
@@ -127,8 +137,12 @@ impl CheckRef<'_> {
     /// Where there is no such check, or its job's records contradict themselves.
     pub async fn clashes(&self) -> ApiResult<Vec<Clash>> {
         let head = check::head(self.store, &self.store.pool, self.job_no, self.key).await?;
-        let sheet =
-            sheet::revision(self.store, &self.store.pool, &head.sheet_key, head.revision).await?;
+        let sheet = sheet::built(
+            self.store,
+            &self.store.pool,
+            (&head.sheet_key, head.revision, &head.variant),
+        )
+        .await?;
         let mut checks = Vec::new();
         for key in that_may_clash(&sheet) {
             checks.push(CheckRef { key, ..*self }.load().await?);
@@ -147,7 +161,12 @@ impl CheckRef<'_> {
             store, job_no, key, ..
         } = *self;
         let head = check::head(store, &store.pool, job_no, key).await?;
-        let sheet = sheet::revision(store, &store.pool, &head.sheet_key, head.revision).await?;
+        let sheet = sheet::built(
+            store,
+            &store.pool,
+            (&head.sheet_key, head.revision, &head.variant),
+        )
+        .await?;
         let pack = Spec::of(&sheet, key)?.pack().cloned();
         pack.ok_or_else(|| Problem::missing("This check has no clutch pack."))
     }

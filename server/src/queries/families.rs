@@ -56,7 +56,12 @@ pub async fn conflicts(store: &Store) -> ApiResult<Vec<SheetSays>> {
 pub async fn drawing_from(store: &Store, family: &str) -> ApiResult<Vec<(OpenCheck, Arc<Sheet>)>> {
     let mut found = Vec::new();
     for row in job::open_checks(store, &store.pool, None).await? {
-        let sheet = sheet::revision(store, &store.pool, &row.sheet_key, row.revision).await?;
+        let sheet = sheet::built(
+            store,
+            &store.pool,
+            (&row.sheet_key, row.revision, &row.variant),
+        )
+        .await?;
         let draws = Spec::of(&sheet, &row.check_key)
             .is_ok_and(|spec| spec.families().iter().any(|key| key == family));
         if draws {

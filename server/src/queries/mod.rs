@@ -3,6 +3,7 @@
 pub mod builds;
 pub mod checks;
 pub mod families;
+pub mod identity;
 pub mod open_checks;
 pub mod parts;
 pub mod predictions;

@@ -36,7 +36,12 @@ pub async fn gather(store: &Store, job_no: Option<i32>, pins: &[Pin]) -> ApiResu
 /// Where there is no such job, or a check of it cannot be read.
 pub async fn closings(store: &Store, job_no: i32) -> ApiResult<Vec<ClosingChance>> {
     let job = job::job(store, &store.pool, job_no).await?;
-    let sheet = sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
+    let sheet = sheet::built(
+        store,
+        &store.pool,
+        (&job.sheet_key, job.revision, &job.variant),
+    )
+    .await?;
     let in_a_closing = |sheet: &Sheet, key: &str, phase: Phase| {
         let check = sheet.check(key);
         check.is_some_and(|c| !c.closing.is_empty())
@@ -71,7 +76,12 @@ async fn loaded(
     let mut tx = store.moment().await?;
     let mut wanted = Vec::new();
     for row in job::open_checks(store, &mut *tx, job_no).await? {
-        let sheet = sheet::revision(store, &mut *tx, &row.sheet_key, row.revision).await?;
+        let sheet = sheet::built(
+            store,
+            &mut *tx,
+            (&row.sheet_key, row.revision, &row.variant),
+        )
+        .await?;
         if wanted_one(&sheet, &row.check_key, row.phase) {
             wanted.push((row, sheet));
         }

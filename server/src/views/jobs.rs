@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use anvil_core::drawing::shafts::{Rail, rail};
+use anvil_core::identify::{Given, IdentityQuestion, candidates, identified, standing};
 use anvil_core::intake::{Complaint, Intake};
 use anvil_core::job_build::{BuildEntry, BuildView};
 use anvil_core::job_check::clashes::{Clash, clashes};
@@ -11,7 +12,7 @@ use anvil_core::job_parts::{LookFirst, OnJob};
 use anvil_core::measure::Method;
 use anvil_core::measure::proof::YesNo;
 use anvil_core::sheet::pack::DrawnPack;
-use anvil_core::sheet::{BoxKind, CheckKind, Pack};
+use anvil_core::sheet::{BoxKind, CheckKind, Pack, Sheet, Variant};
 use anvil_core::units::length::Length;
 use anvil_core::verdict::window::Ends;
 use chrono::{DateTime, Utc};
@@ -47,6 +48,12 @@ pub struct BoxView {
     pub revision: i32,
     /// The newest there is.
     pub newest_revision: i32,
+    /// The build that the box is taken for; none where the sheet has only one.
+    pub build_of: Option<Variant>,
+    /// Somebody said that it is that build; else it is only the usual one.
+    pub build_known: bool,
+    /// What was seen of the box and what it is taken for does not have.
+    pub contradicted: Vec<SeenOtherwise>,
     /// The kind of box.
     pub kind: BoxKind,
     /// What can hurt somebody or the box.
@@ -69,6 +76,16 @@ pub struct BoxView {
     pub same_box: Vec<SameBox>,
     /// What other choices have taken from it, and nobody has seen yet.
     pub told: Vec<ChoiceTold>,
+}
+
+/// Something seen of a box that the build it is taken for does not have.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SeenOtherwise {
+    /// What was asked.
+    pub ask: String,
+    pub given: Given,
+    /// What that build would have.
+    pub tells: String,
 }
 
 /// Where one check of a job stands, as its list shows it.
@@ -116,6 +133,10 @@ pub struct Report {
     pub sheet_key: String,
     /// The revision of that sheet.
     pub revision: i32,
+    /// What people call the build that the box is taken for; none where the sheet has only one.
+    pub build_of: Option<String>,
+    /// What was seen of the box, to tell what it is.
+    pub seen: Vec<IdentityQuestion>,
     /// Where the sheet's figures come from.
     pub source: String,
     /// Its checks with all their records, in the sheet's order.
@@ -156,7 +177,12 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
     let job = db::job::job(store, &store.pool, job_no).await?;
     let rows = db::job::checks(store, &store.pool, job_no).await?;
     let own = db::check::own_windows(store, job_no).await?;
-    let sheet = db::sheet::revision(store, &store.pool, &job.sheet_key, job.revision).await?;
+    let sheet = db::sheet::built(
+        store,
+        &store.pool,
+        (&job.sheet_key, job.revision, &job.variant),
+    )
+    .await?;
     let open: Vec<String> = rows
         .iter()
         .filter(|r| r.phase != Phase::Signed && r.phase != Phase::Elsewhere)
@@ -202,6 +228,7 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
         finished_by,
         sheet_key,
         revision,
+        variant,
         version,
     } = job;
     let same_box = db::job::of_same_box(store, job_no, &intake.stamped).await?;
@@ -213,6 +240,9 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
         opened_by,
         finished_by,
         newest_revision: db::job::newest_revision(store, &sheet_key).await?,
+        build_known: sheet.variant(&variant).is_some(),
+        build_of: sheet.usual_variant().cloned(),
+        contradicted: seen_otherwise(store, job_no, &sheet).await?,
         sheet_key,
         revision,
         kind: sheet.kind,
@@ -227,6 +257,26 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
         same_box,
         told: db::choice_act::unseen(store, job_no).await?,
     })
+}
+
+/// What was seen of a job's box that what it is taken for does not have.
+async fn seen_otherwise(
+    store: &Store,
+    job_no: i32,
+    sheet: &Sheet,
+) -> ApiResult<Vec<SeenOtherwise>> {
+    let answers = standing(&db::identity::entries(store, &store.pool, job_no).await?);
+    let told = identified(&candidates([(0, sheet)]), &answers);
+    let against = told.candidates.into_iter().flat_map(|c| c.against);
+    let otherwise = against.filter_map(|a| {
+        let question = told.questions.iter().find(|q| q.key == a.question)?;
+        Some(SeenOtherwise {
+            ask: question.ask.clone(),
+            given: question.given.clone()?,
+            tells: a.tells,
+        })
+    });
+    Ok(otherwise.collect())
 }
 
 /// A job's record: readings, working, pieces, clearances achieved, who and when.
@@ -269,7 +319,12 @@ pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
         (None, Vec::new())
     };
     let job = parts.build.job;
+    let answers = standing(&db::identity::entries(store, &store.pool, job_no).await?);
+    let mut seen = identified(&candidates([(0, &**sheet)]), &answers).questions;
+    seen.retain(|q| !matches!(q.given, None | Some(Given::NotSeen)));
     Ok(Report {
+        build_of: sheet.usual_variant().map(|v| v.name.clone()),
+        seen,
         findings: of_parts.told(),
         look_first,
         build,

@@ -3,7 +3,9 @@
 use anvil_core::drawing::shafts::{Rail, rail};
 use anvil_core::measure::Method;
 use anvil_core::sheet::pack::DrawnPack;
-use anvil_core::sheet::{BoxKind, Check, CheckKind, Pack, PartCard, Sheet, chart};
+use anvil_core::sheet::{
+    BoxKind, Check, CheckKind, Identify, Pack, PartCard, Sheet, Variant, chart,
+};
 use anvil_core::units::length::Length;
 use anvil_core::verdict::window::Ends;
 use chrono::{DateTime, Utc};
@@ -27,6 +29,12 @@ pub struct SheetView {
     pub notes: String,
     /// How to tell the box.
     pub identification: Vec<String>,
+    /// Questions by which it is told what a box is.
+    pub identify: Vec<Identify>,
+    /// The builds that it serves, the usual one first; none where there is only one.
+    pub variants: Vec<Variant>,
+    /// The key of the build that is shown; empty where there is only one.
+    pub variant: String,
     /// What can hurt somebody or the box.
     pub cautions: Vec<String>,
     /// The drawing.
@@ -83,8 +91,11 @@ pub struct ChartTable {
 }
 
 impl SheetView {
-    /// A revision of a sheet, and when it came in.
-    pub fn of(revision: i32, sheet: Sheet, came_in: DateTime<Utc>) -> Self {
+    /// A revision of a sheet as one build of the box, and when it came in; of no build, the usual one.
+    pub fn of(revision: i32, whole: &Sheet, came_in: DateTime<Utc>, variant: &str) -> Self {
+        let shown = whole.variant(variant).or_else(|| whole.usual_variant());
+        let variant = shown.map_or_else(String::new, |v| v.key.clone());
+        let sheet = whole.as_built(&variant);
         let rail = rail(&sheet);
         let parts = sheet.part_cards();
         let packs = sheet.packs.iter().map(Pack::drawn).collect();
@@ -114,6 +125,7 @@ impl SheetView {
             source,
             notes,
             identification,
+            identify,
             cautions,
             build,
             ..
@@ -127,6 +139,9 @@ impl SheetView {
             source,
             notes,
             identification,
+            identify,
+            variants: whole.variants.clone(),
+            variant,
             cautions,
             rail,
             checks,

@@ -12,6 +12,7 @@ mod door;
 mod drawers;
 mod families;
 mod house;
+mod identity;
 mod intake;
 mod live;
 mod monkey;

@@ -124,13 +124,14 @@ export const useConflicts = () =>
 export const useSheets = () =>
   useQuery({ queryKey: ['sheets'], queryFn: () => answer(server.GET('/api/sheets')) })
 
-export const sheetQuery = (key: string) =>
+/** A sheet as one build of the box; the usual one where none is named. */
+export const sheetQuery = (key: string, variant?: string) =>
   queryOptions({
-    queryKey: ['sheet', key],
-    queryFn: () => answer(server.GET('/api/sheets/{key}', { params: { path: { key } } })),
+    queryKey: variant ? ['sheet', key, variant] : ['sheet', key],
+    queryFn: () => answer(server.GET('/api/sheets/{key}', { params: { path: { key }, query: { variant } } })),
   })
 
-export const useSheet = (key: string) => useQuery(sheetQuery(key))
+export const useSheet = (key: string, variant?: string) => useQuery(sheetQuery(key, variant))
 
 /** A sheet as it is written: this revision of it, or the newest. */
 export const sheetFileQuery = (key: string, revision?: number) =>
@@ -156,14 +157,20 @@ export const useChanges = (key: string, from: number, to: number) =>
       answer(server.GET('/api/sheets/{key}/changes', { params: { path: { key }, query: { from, to } } })),
   })
 
-export const useRevising = (jobNo: number, to: number) =>
+/** What moving a job to another revision, build or sheet would do. */
+export const useRevising = (jobNo: number, to: { to?: number; sheet?: string; variant?: string }) =>
   useQuery({
     queryKey: ['job', jobNo, 'revising', to],
-    enabled: to > 0,
+    retry: false,
     queryFn: () =>
-      answer(
-        server.GET('/api/jobs/{job_no}/revision', { params: { path: { job_no: jobNo }, query: { to } } }),
-      ),
+      answer(server.GET('/api/jobs/{job_no}/revision', { params: { path: { job_no: jobNo }, query: to } })),
+  })
+
+/** What the box of a job is taken for, and what its answers say of that. */
+export const useIdentity = (jobNo: number) =>
+  useQuery({
+    queryKey: ['identity', jobNo],
+    queryFn: () => answer(server.GET('/api/jobs/{job_no}/identity', { params: { path: { job_no: jobNo } } })),
   })
 
 export const useOrder = (jobNo: number | undefined, unmeasured: boolean) =>

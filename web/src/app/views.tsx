@@ -51,6 +51,8 @@ const report = view(async () => (await import('../features/report/ReportView')).
 const allocation = view(async () => (await import('../features/allocation/AllocationView')).AllocationView)
 const purchase = view(async () => (await import('../features/purchase/PurchaseView')).PurchaseView)
 const plan = view(async () => (await import('../features/plan/PlanView')).PlanView)
+const identify = view(async () => (await import('../features/identify/IdentifyView')).IdentifyView)
+const atDoor = view(async () => (await import('../features/identify/AtDoorView')).AtDoorView)
 const revision = view(async () => (await import('../features/box/RevisionView')).RevisionView)
 const drawers = view(async () => (await import('../features/drawers/DrawersView')).DrawersView)
 const gauges = view(async () => (await import('../features/gauges/GaugesView')).GaugesView)
@@ -74,6 +76,8 @@ const PLACES: RouteObject[] = [
   { path: '/jobs/:jobNo/order', ...purchase },
   { path: '/jobs/:jobNo/plan', ...plan },
   { path: '/jobs/:jobNo/revision', ...revision },
+  { path: '/jobs/:jobNo/identify', ...identify, ...askBox },
+  { path: '/identify', ...atDoor },
   { path: '/order', ...purchase },
   { path: '/together', ...allocation },
   { path: '/shop', ...shop },

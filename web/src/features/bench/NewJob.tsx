@@ -4,26 +4,11 @@ import { Link, useNavigate } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import { useSheets } from '../../api/queries'
 import { Ask, Labelled, Trouble } from '../../ui/Parts'
-import { INTAKE_FIELDS, IntakeFields, NO_INTAKE, type Intake } from '../intake/IntakeFields'
+import { Choice } from '../../ui/Field'
+import { INTAKE_FIELDS, IntakeFields } from '../intake/IntakeFields'
+import { CARD, begun, type NewCard } from './card'
 import { SheetChoice } from './SheetChoice'
-import { forget, keep, keptJson, useBench } from '../../domain/session'
-
-interface NewCard {
-  sheetKey: string
-  title: string
-  customer: string
-  complaint: string
-  intake: Intake
-}
-
-/** A half-filled card is there again, whatever led away from it. */
-const CARD = 'new-job'
-
-function begun(): NewCard {
-  const none = { sheetKey: '', title: '', customer: '', complaint: '', intake: NO_INTAKE }
-  const found = keptJson(CARD)
-  return typeof found === 'object' ? { ...none, ...found } : none
-}
+import { forget, keep, useBench } from '../../domain/session'
 
 /** The card a box comes in with. */
 export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () => void }) {
@@ -33,16 +18,18 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
   const navigate = useNavigate()
   const [key] = useState(writeKey)
   const [card, setCard] = useState<NewCard>(() => ({ ...begun(), ...(asked ? { sheetKey: asked } : {}) }))
-  const { sheetKey, title, customer, complaint, intake } = card
+  const { sheetKey, variant, identity, title, customer, complaint, intake } = card
   const set = (part: Partial<NewCard>) => setCard((before) => ({ ...before, ...part }))
   useEffect(() => keep(CARD, JSON.stringify(card)), [card])
   const sheet = sheetKey || (sheets?.length === 1 ? (sheets[0]?.key ?? '') : '')
+  const builds = sheets?.find((s) => s.key === sheet)?.variants ?? []
+  const build = builds.some((b) => b.key === variant) ? variant : ''
   const open = useMutation<{ job_no: number }, Refused>({
     mutationFn: () =>
       answer(
         server.POST('/api/jobs', {
           params: { header: { 'Idempotency-Key': key } },
-          body: { sheet_key: sheet, title, customer, complaint, intake, who },
+          body: { sheet_key: sheet, variant: build, identity, title, customer, complaint, intake, who },
         }),
       ),
     onSuccess: ({ job_no }) => {
@@ -53,7 +40,9 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
   })
   const fault = (field: string) =>
     open.error?.problem.field === field ? open.error.problem.title : undefined
-  const placed = ['sheet_key', 'title', 'customer', 'complaint', ...INTAKE_FIELDS].some((f) => fault(f))
+  const placed = ['sheet_key', 'variant', 'title', 'customer', 'complaint', ...INTAKE_FIELDS].some((f) =>
+    fault(f),
+  )
   return (
     <Ask open onClose={onClose} title="New job">
       <form
@@ -73,10 +62,36 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
           )}
         </Labelled>
         <p className="-mt-3 mb-4">
+          <Link className="link mr-4 inline-flex min-h-11 items-center" to="/identify">
+            Not sure what it is: find out
+          </Link>
           <Link className="link inline-flex min-h-11 items-center" to="/sheets/new">
             Not in the list: write its sheet
           </Link>
         </p>
+        {builds.length > 0 && (
+          <div className="mb-4">
+            <Choice
+              label="Which build of it"
+              value={build}
+              onChange={(variant) => set({ variant })}
+              options={[
+                ['', 'not known yet'] as const,
+                ...builds.map((b) => [b.key, b.note ? `${b.name}: ${b.note}` : b.name] as const),
+              ]}
+            />
+            {fault('variant') && <p className="mt-1 font-semibold text-oxide">{fault('variant')}</p>}
+          </div>
+        )}
+        {identity.length > 0 && (
+          <p className="mb-4 flex flex-wrap items-center gap-x-4">
+            {identity.length === 1 ? 'One thing' : `${identity.length} things`} seen of the box{' '}
+            {identity.length === 1 ? 'goes' : 'go'} with the card.
+            <button type="button" className="link min-h-11" onClick={() => set({ identity: [] })}>
+              Leave that out
+            </button>
+          </p>
+        )}
         <Labelled label="What is on the bench" hint="Such as: Van 3, five-speed" error={fault('title')}>
           {(id) => (
             <input id={id} className="field" value={title} onChange={(e) => set({ title: e.target.value })} />

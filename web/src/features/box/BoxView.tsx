@@ -17,6 +17,7 @@ import { useSoon } from '../../ui/soon'
 import { Told } from '../check/Told'
 import { PartsList } from '../parts/PartsList'
 import { PartSheet } from '../parts/PartSheet'
+import { givenWords } from '../identify/words'
 import { Promised } from '../intake/Promised'
 import { useJobAct } from './acts'
 import { Card } from './Card'
@@ -138,6 +139,35 @@ function PackLine({ pack, box, to }: { pack: Schemas['DrawnPack']; box: Box; to:
   )
 }
 
+/** What was seen that what it is taken for does not have; else, of several builds, which it is or may be. */
+function WhatItIs({ box }: { box: Box }) {
+  const { unit } = useBench()
+  const to = `/jobs/${box.job_no}/identify`
+  const [seen] = box.contradicted
+  const name = box.build_of?.name ?? box.sheet
+  if (seen)
+    return (
+      <p role="alert" className="mt-1 border-l-4 border-oxide bg-card px-3 py-1">
+        <strong>This is not what it is taken for, {name}.</strong> {seen.ask}: {givenWords(seen.given, unit)}{' '}
+        here, it has {seen.tells}.{' '}
+        <Link className="link inline-flex min-h-11 items-center" to={to}>
+          What is it?
+        </Link>
+      </p>
+    )
+  if (!box.build_of) return null
+  return (
+    <p className="text-dim">
+      {box.build_known ? name : `Taken for ${name}: nobody has said so yet`}.{' '}
+      {!box.finished_at && (
+        <Link className="link inline-flex min-h-11 items-center" to={to}>
+          What is it?
+        </Link>
+      )}
+    </p>
+  )
+}
+
 /** The one next thing. */
 function Next({ box, to }: { box: Box; to: (key: string) => string }) {
   const act = useJobAct(box.job_no)
@@ -199,6 +229,7 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
             ))}
           </p>
         )}
+        <WhatItIs box={box} />
         <Trouble error={act.error} />
       </div>
       {open && box.next_phase !== 'hand_over' && (

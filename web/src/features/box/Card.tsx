@@ -23,7 +23,8 @@ export function Card({ box }: { box: Box }) {
         <Link className="link" to={`/sheets/${box.sheet_key}`}>
           {box.sheet}
         </Link>
-        , revision {box.revision}.
+        , revision {box.revision}
+        {box.build_of && `, ${box.build_known ? '' : 'taken for '}${box.build_of.name}`}.
         {onBench && box.newest_revision > box.revision && (
           <>
             {' '}

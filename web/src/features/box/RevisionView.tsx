@@ -1,7 +1,7 @@
-// Moving a job to another revision of its sheet: what would change, before it does.
+// Moving a job to another revision of its sheet, another build or another sheet: what would change, before it does.
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import type { Box } from '../../domain/schema'
 import { useBox, useRevising, useRevisions } from '../../api/queries'
@@ -23,9 +23,15 @@ export function RevisionView() {
 
 function Revise({ box }: { box: Box }) {
   const { data: revisions = [] } = useRevisions(box.sheet_key)
-  const [chosen, setChosen] = useState(box.newest_revision)
+  const [asked] = useSearchParams()
+  // Another build or another sheet is asked for by the address, a revision is chosen here.
+  const variant = asked.get('variant') ?? undefined
+  const sheet = asked.get('sheet') ?? undefined
+  const elsewhere = variant !== undefined || sheet !== undefined
+  const [chosen, setChosen] = useState(elsewhere ? box.revision : box.newest_revision)
   const { who } = useBench()
-  const { data, error } = useRevising(box.job_no, chosen)
+  const to = elsewhere ? { variant, sheet, to: sheet ? undefined : box.revision } : { to: chosen }
+  const { data, error } = useRevising(box.job_no, to)
   const navigate = useNavigate()
   const client = useQueryClient()
   const move = useMutation<Box, Refused>({
@@ -36,7 +42,7 @@ function Revise({ box }: { box: Box }) {
             path: { job_no: box.job_no },
             header: { 'Idempotency-Key': writeKey(), 'If-Match': `"${box.version}"` },
           },
-          body: { revision: chosen, who },
+          body: { revision: to.to, variant, sheet_key: sheet, who },
         }),
       ),
     onSuccess: (fresh) => {
@@ -47,12 +53,16 @@ function Revise({ box }: { box: Box }) {
   })
   return (
     <main className="mx-auto max-w-[70rem] px-3 pb-16 sm:px-6">
-      <h1 className="pt-5 text-3xl">Another revision of the sheet</h1>
+      <h1 className="pt-5 text-3xl">
+        {sheet ? 'Another sheet' : elsewhere ? 'Another build of the box' : 'Another revision of the sheet'}
+      </h1>
       <p className="text-dim">
-        Job {box.job_no}, {box.title}, is on revision {box.revision} of {box.sheet}. What was measured stays
-        as it was measured.
+        Job {box.job_no}, {box.title}, is on revision {box.revision} of {box.sheet}
+        {box.build_of && `, ${box.build_known ? '' : 'taken for '}${box.build_of.name}`}. What was measured
+        stays as it was measured.
       </p>
-      <div className="mt-4 max-w-xs">
+      {elsewhere && data && <p className="mt-3 text-lg">It would be on {data.to_words}.</p>}
+      <div className="mt-4 max-w-xs" hidden={elsewhere}>
         <Choice
           label="Move it to"
           value={String(chosen)}
@@ -67,7 +77,7 @@ function Revise({ box }: { box: Box }) {
         />
       </div>
       <Trouble error={(error as Refused | null) ?? move.error} />
-      {chosen === box.revision ? (
+      {!elsewhere && chosen === box.revision ? (
         <p className="py-3 text-lg">It is on this revision. Choose another to see what would change.</p>
       ) : data ? (
         <>
@@ -84,7 +94,7 @@ function Revise({ box }: { box: Box }) {
           ) : (
             <div className="my-4 flex flex-wrap items-center gap-3">
               <button className="press" disabled={move.isPending} onClick={() => move.mutate()}>
-                Move job {box.job_no} to revision {chosen}
+                Move job {box.job_no} to {data.to_words}
               </button>
               <Link className="press-quiet" to={`/jobs/${box.job_no}`}>
                 Leave it

@@ -6,6 +6,7 @@ import type { Refused } from '../../api/client'
 import type { CheckView, Schemas, Unit } from '../../domain/schema'
 import { useReport } from '../../api/queries'
 import { BuildRecord } from '../build/BuildRecord'
+import { givenWords } from '../identify/words'
 import { Findings } from '../strip/Findings'
 import { HistoryWords } from '../check/History'
 import { shimsWords } from '../../charts/Forks'
@@ -63,11 +64,17 @@ export function ReportView() {
             </p>
           )}
           <p className="text-dim">
-            {r.sheet}, sheet revision {r.revision} · opened {dayText(r.opened_at)} by {r.opened_by}
+            {[r.sheet, r.build_of].filter(Boolean).join(', ')}, sheet revision {r.revision} · opened{' '}
+            {dayText(r.opened_at)} by {r.opened_by}
             {r.finished_at
               ? ` · handed over ${dayText(r.finished_at)} by ${r.finished_by ?? ''}`
               : ' · not finished'}
           </p>
+          {r.seen.length > 0 && (
+            <p className="text-dim">
+              {r.seen.map((q) => `${q.ask}: ${q.given ? givenWords(q.given, unit) : ''}`).join(' · ')}
+            </p>
+          )}
         </div>
         <div className="no-print flex flex-wrap gap-3">
           <a className="press-quiet" href={`/api/jobs/${r.job_no}/file`} download>

@@ -20,6 +20,7 @@ import { Keep } from './Keep'
 import { Packs } from './Packs'
 import { Pieces } from './Pieces'
 import { Shafts } from './Shafts'
+import { Variants } from './Variants'
 import { blank, copied, unitSign, type Sheet } from './draft'
 import { Writing, keepDraft, keptDraft, useDraft, useLook, type Kept } from './writing'
 
@@ -60,9 +61,11 @@ function Open({ name, start, over }: { name: string; start: Sheet; over: number 
   )
 }
 
-const TABS = ['Box', 'Shafts', 'Parts', 'Pieces', 'Checks', 'Packs', 'Build'] as const
+const TABS = ['Box', 'Builds', 'Shafts', 'Parts', 'Pieces', 'Checks', 'Packs', 'Build'] as const
 type Tab = (typeof TABS)[number]
 const tabOf: Record<string, Tab> = {
+  variants: 'Builds',
+  identify: 'Builds',
   shafts: 'Shafts',
   families: 'Pieces',
   checks: 'Checks',
@@ -186,6 +189,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
     () => (
       <>
         {tab === 'Box' && <About sheet={draft} {...{ faults, isNew }} />}
+        {tab === 'Builds' && <Variants sheet={draft} faults={faults} />}
         {tab === 'Shafts' && <Shafts sheet={draft} {...{ faults, show, cut }} shown={at} />}
         {tab === 'Pieces' && <Pieces sheet={draft} {...{ faults, show }} shown={at} />}
         {tab === 'Checks' && <Checks sheet={draft} {...{ faults, show }} shown={at} />}
@@ -241,7 +245,11 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
           aria-label="Shafts, drawn"
           tabIndex={0}
           className={`z-10 max-h-[38vh] ${rail ? '' : 'min-h-[38vh]'} overflow-y-auto border-y border-line bg-paper py-2 ${tab === 'Shafts' || tab === 'Checks' ? 'sticky top-0 will-change-transform' : ''}`}
-          hidden={tab === 'Packs' || (tab === 'Box' && !draft.shafts.some((s) => s.parts.length > 0))}
+          hidden={
+            tab === 'Packs' ||
+            tab === 'Builds' ||
+            (tab === 'Box' && !draft.shafts.some((s) => s.parts.length > 0))
+          }
         >
           {rail && (
             <ShaftRail
@@ -300,6 +308,7 @@ function goOn(panel: HTMLElement, from: EventTarget): boolean {
 }
 
 const counts = (sheet: Sheet): Partial<Record<Tab, number>> => ({
+  Builds: sheet.variants?.length ?? 0,
   Shafts: sheet.shafts.length,
   Pieces: sheet.families?.length ?? 0,
   Checks: sheet.checks.length,

@@ -72,8 +72,8 @@ export const slug = (name: string) =>
 /** The draft with a key made from the name of the thing at a place, where it has none of its own yet;
     whatever names it by the old one follows. */
 export function named(draft: Sheet, pointer: string): Sheet {
-  const thing = at(draft, pointer) as { key?: string; name?: string; what?: string } | undefined
-  const words = slug(thing?.name ?? thing?.what ?? '')
+  const thing = at(draft, pointer) as { key?: string; name?: string; what?: string; ask?: string } | undefined
+  const words = slug(thing?.name ?? thing?.what ?? thing?.ask ?? '')
   if (!words || (thing?.key !== '' && !thing?.key?.startsWith(NEW))) return draft
   const used = new Set(keysIn(draft))
   let key = words

@@ -73,7 +73,14 @@ export const EFFECT = [
 
 /** The parts on the rails, and those off them. */
 export const allParts = (sheet: Sheet) =>
-  [...sheet.shafts.flatMap((s) => s.parts), ...(sheet.items ?? [])].map((p) => [p.key, called(p)] as const)
+  // A key that several builds use each for their own is there once.
+  [
+    ...new Map(
+      [...sheet.shafts.flatMap((s) => s.parts), ...(sheet.items ?? [])].map(
+        (p) => [p.key, called(p)] as const,
+      ),
+    ),
+  ]
 
 /** The parts that have teeth. */
 export const toothedParts = (sheet: Sheet) =>

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import { Link, useParams } from 'react-router'
+import { Link, useParams, useSearchParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
 import { useSheet } from '../../api/queries'
@@ -14,12 +14,14 @@ import { boxName, kindName } from '../../domain/labels'
 import { Conflicts } from '../drawers/Conflicts'
 import { PartsList } from '../parts/PartsList'
 import { PartSheet } from '../parts/PartSheet'
+import { tellsWords } from '../identify/words'
 import { ChartEntry } from './ChartEntry'
 import { Revisions } from './Revisions'
 
 export function SheetView() {
   const { sheetKey = '' } = useParams()
-  const { data, error } = useSheet(sheetKey)
+  const [asked] = useSearchParams()
+  const { data, error } = useSheet(sheetKey, asked.get('variant') ?? undefined)
   const sheet = useSoon(data)
   const { unit } = useBench()
   const [part, setPart] = useState<string | null>(null)
@@ -59,6 +61,7 @@ export function SheetView() {
         </a>
       </div>
       <Conflicts sheet={sheet.key} />
+      <Builds sheet={sheet} />
       <section aria-label="Shafts" className="border-t border-line py-4">
         <ShaftRail
           rail={sheet.rail}
@@ -94,12 +97,57 @@ export function SheetView() {
       <Checks sheet={sheet.key} checks={sheet.checks} />
       <div className="grid gap-x-10 lg:grid-cols-2">
         <Listing title="How to tell the box" lines={sheet.identification} />
+        <HowItIsTold questions={sheet.identify} />
         <Listing title="Cautions" lines={sheet.cautions} />
         <Listing title="Build, in order" lines={sheet.build} ordered />
         <Listing title="Notes" lines={sheet.notes ? [sheet.notes] : []} />
       </div>
       <Revisions sheet={sheet.key} />
     </main>
+  )
+}
+
+/** The builds that the sheet serves; one is shown. */
+function Builds({ sheet }: { sheet: Schemas['SheetView'] }) {
+  if (sheet.variants.length === 0) return null
+  return (
+    <nav
+      aria-label="Builds of the box"
+      className="flex flex-wrap items-center gap-2 border-t border-line py-3"
+    >
+      <span className="mr-2">Shown as</span>
+      {sheet.variants.map((v) => (
+        <Link
+          key={v.key}
+          to={`?variant=${v.key}`}
+          replace
+          aria-current={v.key === sheet.variant ? 'true' : undefined}
+          title={v.note}
+          className={`inline-flex min-h-11 items-center border-[1.5px] px-3 ${v.key === sheet.variant ? 'border-ink bg-ink text-paper' : 'border-dim'}`}
+        >
+          {v.name}
+        </Link>
+      ))}
+      <span className="text-dim">{sheet.variants.find((v) => v.key === sheet.variant)?.note}</span>
+    </nav>
+  )
+}
+
+/** The questions by which the box is told, with what the build that is shown would answer. */
+function HowItIsTold({ questions }: { questions: Schemas['sheet.Identify'][] }) {
+  if (questions.length === 0) return null
+  return (
+    <section className="py-4">
+      <h2 className="text-xl">What is it really?</h2>
+      <ul className="ruled mt-2">
+        {questions.map((q) => (
+          <li key={q.key} className="py-2">
+            {q.ask}: <strong className="figure">{q.answers.map(tellsWords).join(' or ')}</strong>
+            {q.how && <span className="block text-sm text-dim">{q.how}</span>}
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

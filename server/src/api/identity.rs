@@ -1,0 +1,67 @@
+//! What a box really is.
+
+use anvil_core::identify::{Identified, IdentityAnswer};
+use anvil_core::sheet::BoxKind;
+use rocket::serde::json::Json;
+use rocket::{State, get, post};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::commands::identity::{self, AnswerIn, IdentityIn};
+use crate::db::Store;
+use crate::http::body::Body;
+use crate::http::extract::IdempotencyKey;
+use crate::http::problem::{ApiResult, Problem};
+use crate::queries::identity::{JobIdentity, Sheets};
+
+/// What was seen of a box that has no job yet.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SeenOfBox {
+    /// The kind of box; all where none is named.
+    #[serde(default)]
+    pub kind: Option<BoxKind>,
+    /// What was answered, the oldest first.
+    #[serde(default)]
+    pub answers: Vec<AnswerIn>,
+}
+
+/// What a box may be, from what was seen of it; nothing is kept.
+#[utoipa::path(operation_id = "identity_ask", context_path = "/api", tag = "identity", request_body = SeenOfBox,
+    responses((status = 200, body = Identified), (status = 422, body = Problem)))]
+#[post("/identity", data = "<seen>")]
+pub async fn ask(store: &State<Store>, seen: Body<SeenOfBox>) -> ApiResult<Json<Identified>> {
+    let sheets = Sheets::of(store, seen.kind, "").await?;
+    let mut answers = Vec::with_capacity(seen.answers.len());
+    for answer in &seen.answers {
+        answers.push(IdentityAnswer {
+            question: answer.question.clone(),
+            given: answer.read(store, &sheets).await?,
+        });
+    }
+    Ok(Json(sheets.told(&answers)))
+}
+
+/// What a job's box is taken for, and what its answers say of that.
+#[utoipa::path(operation_id = "identity_one", context_path = "/api", tag = "identity", params(("job_no" = i32, Path,)),
+    responses((status = 200, body = JobIdentity), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>/identity")]
+pub async fn one(store: &State<Store>, job_no: i32) -> ApiResult<Json<JobIdentity>> {
+    Ok(Json(JobIdentity::of(store, job_no).await?))
+}
+
+/// Puts an answer on record, or that one is taken back.
+#[utoipa::path(operation_id = "identity_answer", context_path = "/api", tag = "identity", request_body = IdentityIn,
+    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
+    responses((status = 200, body = JobIdentity), (status = 404, body = Problem), (status = 409, body = Problem),
+              (status = 422, body = Problem)))]
+#[post("/jobs/<job_no>/identity", data = "<new>")]
+pub async fn answer(
+    store: &State<Store>,
+    job_no: i32,
+    key: IdempotencyKey,
+    new: Body<IdentityIn>,
+) -> ApiResult<Json<JobIdentity>> {
+    identity::answer(store, &key, job_no, &new).await?;
+    one(store, job_no).await
+}
