@@ -476,6 +476,25 @@ for (const job of jobs) {
   if (!open && variant) job.variant = variant
   job.seen = open || seen
 }
+// What was taken with the tablet: by the job's title, or by what was found.
+const picture = (file, part, said) => ({ file: `${file}.jpg`, ...(part && { part }), said })
+const TAKEN = {
+  'Creamery van': [picture('mark-t5', '', 'Beside the filler, as it came in')],
+  'Van 17, five-speed': [
+    picture('mark-t5', '', 'Beside the filler'),
+    picture('pitted-third-input', 'in-3', 'Five teeth pitted, where it carries'),
+    picture('pitted-third', 'main-3', 'Its mate, the same'),
+  ],
+  'School minibus': [picture('wet-shaft', 'seal-left', 'Wet below the drive shaft')],
+}
+const SHOWS = { 'fork-12': 'worn-pads', 'main-2': 'chipped-dogs', 'in-3': 'pitted-third-input', 'seal-left': 'wet-shaft' }
+for (const job of jobs) {
+  const own = TAKEN[job.title]
+  if (own && !job.handed_over) job.pictures = own
+  // Of finished boxes, what was found worn is shown where there is a drawing of it.
+  const worn = job.handed_over && (job.found ?? []).find((f) => f.state === 'renewed' && SHOWS[f.part])
+  if (worn) job.pictures = [picture(SHOWS[worn.part], worn.part, worn.conditions.join(', '))]
+}
 // What is on order for the boxes on the bench, what has come, and what is not to be had.
 const onOrder = (part, from, count) => ({ act: 'ordered', part, from, ...(count && { count }) })
 const GOT = {

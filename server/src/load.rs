@@ -19,6 +19,7 @@ use crate::commands::builds::{self, BuildActIn};
 use crate::commands::checks::{self, NewChoice, NewLayout, NewReading};
 use crate::commands::drawers::take_counts;
 use crate::commands::parts::{self, PartActIn};
+use crate::commands::pictures::{self, PictureIn};
 use crate::db::job::Card;
 use crate::db::shop::{Person, Stands};
 use crate::db::{self, Store, Tx, locks};
@@ -79,10 +80,26 @@ struct JobFile {
     /// What was said of getting parts, after that.
     #[serde(default)]
     got: Vec<PartAct>,
+    /// Pictures of it, before that work.
+    #[serde(default)]
+    pictures: Vec<PictureFile>,
     work: Vec<CheckFile>,
     /// What was done of its build, once that work was done.
     #[serde(default)]
     build: Vec<BuildAct>,
+}
+
+/// A picture in the folder `pictures` of the shop's files.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct PictureFile {
+    file: String,
+    #[serde(default)]
+    part: String,
+    #[serde(default)]
+    step: String,
+    #[serde(default)]
+    said: String,
 }
 
 #[derive(Deserialize)]
@@ -202,7 +219,7 @@ async fn fill(store: &Store, dir: &Path, shop: &ShopFile) -> Result<bool, String
         if number % 10 == 0 {
             println!("  job {} of {count}", number + 1);
         }
-        replay(store, job, number)
+        replay(store, dir, job, number)
             .await
             .map_err(|p| format!("jobs.json, job {} ({}): {}", number + 1, job.title, say(p)))?;
     }
@@ -232,7 +249,7 @@ async fn found(store: &Store, tx: &mut Tx, shop: &ShopFile) -> ApiResult<bool> {
 }
 
 /// Works a job through, then moves its times to when the file says it was.
-async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
+async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiResult<()> {
     let (revision, whole, _) = db::sheet::newest(store, &job.sheet).await?;
     let sheet = whole.as_built(&job.variant);
     let promised = job.promised_after_days.map(|days| {
@@ -266,6 +283,20 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
             who: job.by.clone(),
         };
         parts::act(store, &key, job_no, &new).await?;
+    }
+    for taken in &job.pictures {
+        writes += 1;
+        let key = IdempotencyKey(format!("load-{number}-{writes}"));
+        let path = dir.join("pictures").join(&taken.file);
+        let bytes = std::fs::read(&path)
+            .map_err(|e| Problem::field("pictures", format!("{}: {e}", path.display())))?;
+        let new = PictureIn {
+            bytes: &bytes,
+            part: &taken.part,
+            step: &taken.step,
+            said: &taken.said,
+        };
+        pictures::add(store, &key, job_no, new, &job.by).await?;
     }
     for part in &job.work {
         let on = CheckRef {
@@ -308,6 +339,7 @@ async fn replay(store: &Store, job: &JobFile, number: usize) -> ApiResult<()> {
     db::build::move_times(store, &mut tx, job_no, &took).await?;
     db::part::move_times(store, &mut tx, job_no).await?;
     db::identity::move_times(store, &mut tx, job_no).await?;
+    db::picture::move_times(store, &mut tx, job_no).await?;
     store.commit(tx).await?;
     Ok(())
 }

@@ -17,6 +17,7 @@ export const VIEWS = [
   '/jobs/{Rescue 2}/strip',
   '/jobs/{School minibus}/identify',
   '/identify',
+  '/jobs/{School minibus}/labels',
   '/jobs/{Rescue 2}/build',
   '/order',
   '/together',

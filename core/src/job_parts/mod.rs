@@ -1,10 +1,11 @@
 //! The parts of one job: which to look at first, what was found of each when the box was stripped, what becomes of it,
-//! which checks that makes due, and how it stands with what has to be got.
+//! which checks that makes due, how it stands with what has to be got, and what its pictures are of.
 
 mod bench;
 mod conditions;
 mod due;
 mod look_first;
+mod pictures;
 mod record;
 mod rules;
 mod supply;
@@ -15,6 +16,7 @@ pub use bench::{BenchPart, rows_to_order};
 pub use conditions::condition_words;
 pub use due::due_with;
 pub use look_first::{EarlierBox, LookFirst, LookPart};
+pub use pictures::{MOST_PICTURES, PictureOf, may_keep_another};
 pub use record::{Finding, PartAct, PartEntry, PartState};
 pub use rules::taken;
 pub use supply::{Supply, SupplyState};

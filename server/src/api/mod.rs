@@ -13,6 +13,7 @@ pub mod identity;
 pub mod jobs;
 pub mod live;
 pub mod parts;
+pub mod pictures;
 pub mod plan;
 pub mod predictions;
 pub mod purchase;
@@ -98,6 +99,10 @@ routes_and_description! {
     GET  "/jobs/{job_no}/parts"                                          => parts::one,
     GET  "/jobs/{job_no}/parts/{part}/wear"                              => parts::wear,
     POST "/jobs/{job_no}/parts"                                          => parts::act,
+    GET  "/jobs/{job_no}/pictures"                                       => pictures::list,
+    POST "/jobs/{job_no}/pictures"                                       => pictures::add,
+    GET  "/jobs/{job_no}/pictures/{picture_no}"                          => pictures::one,
+    POST "/jobs/{job_no}/pictures/{picture_no}/marks"                    => pictures::mark,
     GET  "/sheets/{key}/notes"                                           => builds::notes,
     GET  "/sheets/{key}/plan"                                            => plan::plan_sheet,
     GET  "/sheets/{key}/past"                                            => predictions::past_sheet,

@@ -12,6 +12,7 @@ pub mod job_files;
 pub mod jobs;
 pub mod locked_check;
 pub mod parts;
+pub mod pictures;
 pub mod revisions;
 mod settle_build;
 pub mod sheets;

@@ -14,6 +14,7 @@ pub mod job;
 pub mod job_file;
 pub mod locks;
 pub mod part;
+pub mod picture;
 pub mod sheet;
 pub mod shop;
 pub mod writes;

@@ -19,6 +19,7 @@ mod monkey;
 mod packs;
 mod parity;
 mod parts;
+mod pictures;
 mod plan;
 mod put_right;
 mod revisions;

@@ -53,6 +53,7 @@ const purchase = view(async () => (await import('../features/purchase/PurchaseVi
 const plan = view(async () => (await import('../features/plan/PlanView')).PlanView)
 const identify = view(async () => (await import('../features/identify/IdentifyView')).IdentifyView)
 const atDoor = view(async () => (await import('../features/identify/AtDoorView')).AtDoorView)
+const labels = view(async () => (await import('../features/labels/LabelsView')).LabelsView)
 const revision = view(async () => (await import('../features/box/RevisionView')).RevisionView)
 const drawers = view(async () => (await import('../features/drawers/DrawersView')).DrawersView)
 const gauges = view(async () => (await import('../features/gauges/GaugesView')).GaugesView)
@@ -78,6 +79,7 @@ const PLACES: RouteObject[] = [
   { path: '/jobs/:jobNo/revision', ...revision },
   { path: '/jobs/:jobNo/identify', ...identify, ...askBox },
   { path: '/identify', ...atDoor },
+  { path: '/jobs/:jobNo/labels', ...labels, ...askBox },
   { path: '/order', ...purchase },
   { path: '/together', ...allocation },
   { path: '/shop', ...shop },

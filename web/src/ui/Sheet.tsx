@@ -5,17 +5,19 @@ import type { ReactNode } from 'react'
 export interface SheetProps {
   onClose: () => void
   title: string
+  /** For a picture: as wide as there is room. */
+  wide?: boolean
   children: ReactNode
 }
 
-export function Sheet({ onClose, title, children }: SheetProps) {
+export function Sheet({ onClose, title, wide = false, children }: SheetProps) {
   return (
     <Dialog.Root open onOpenChange={(now) => !now && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[min(34rem,94vw)] -translate-x-1/2 overflow-y-auto border-2 border-ink bg-paper p-5 sm:p-6"
+          className={`fixed left-1/2 z-50 -translate-x-1/2 overflow-y-auto border-2 border-ink bg-paper p-5 sm:p-6 ${wide ? 'top-[3vh] max-h-[94vh] w-[min(68rem,96vw)]' : 'top-[8vh] max-h-[84vh] w-[min(34rem,94vw)]'}`}
         >
           <Dialog.Title className="mb-3 text-xl">{title}</Dialog.Title>
           {children}

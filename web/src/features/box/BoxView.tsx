@@ -19,6 +19,7 @@ import { PartsList } from '../parts/PartsList'
 import { PartSheet } from '../parts/PartSheet'
 import { givenWords } from '../identify/words'
 import { Promised } from '../intake/Promised'
+import { Pictures } from '../pictures/Pictures'
 import { useJobAct } from './acts'
 import { Card } from './Card'
 import { CloseOnce } from './CloseOnce'
@@ -63,6 +64,7 @@ export function BoxView() {
               />
             ))}
           </ol>
+          <Pictures job={box.job_no} title="Pictures" open={!box.finished_at && box.put_away_at == null} />
           <Log box={box} />
           <Card box={box} />
         </aside>

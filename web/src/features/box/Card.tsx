@@ -38,6 +38,9 @@ export function Card({ box }: { box: Box }) {
         <button className="link min-h-12" onClick={() => setAsking('card')}>
           Change the card
         </button>
+        <Link className="link inline-flex min-h-12 items-center" to={`/jobs/${box.job_no}/labels`}>
+          Print labels
+        </Link>
         {onBench && (
           <button className="link min-h-12" onClick={() => setAsking('away')}>
             Put this job away

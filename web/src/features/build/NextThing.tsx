@@ -7,6 +7,7 @@ import { supplyName } from '../../domain/labels'
 import { AskReason, Trouble } from '../../ui/Parts'
 import { useNotice } from '../../ui/Notices'
 import { Otherwise } from './Otherwise'
+import { Pictures } from '../pictures/Pictures'
 import { StepFacts } from './StepFacts'
 import {
   asClock,
@@ -195,6 +196,7 @@ function ToDo({
       )}
       <NotHere job={job} puts={step.puts ?? []} />
       <StepFacts of={of} build={build} next={isNext} />
+      <Pictures job={job} of={{ step: step.key }} title="Pictures of this step" open />
       {otherwise && (
         <Otherwise
           of={of}

@@ -7,6 +7,7 @@ import type { CheckView, Schemas, Unit } from '../../domain/schema'
 import { useReport } from '../../api/queries'
 import { BuildRecord } from '../build/BuildRecord'
 import { givenWords } from '../identify/words'
+import { PrintedPictures } from '../pictures/Pictures'
 import { Findings } from '../strip/Findings'
 import { HistoryWords } from '../check/History'
 import { shimsWords } from '../../charts/Forks'
@@ -89,6 +90,7 @@ export function ReportView() {
       <Clashes clashes={r.clashes} />
       <Complaints of={r.look_first} looked={r.findings.length > 0} />
       <Findings of={r.findings} />
+      <PrintedPictures job={r.job_no} />
       {r.checks.map((check) => (
         <CheckRecord key={check.check_key} check={check} />
       ))}

@@ -11,6 +11,7 @@ import { Field } from '../../ui/Field'
 import { useNotice } from '../../ui/Notices'
 import { Trouble } from '../../ui/Parts'
 import { PartFacts } from '../parts/PartFacts'
+import { Pictures } from '../pictures/Pictures'
 import { StateShape } from './StateShape'
 import { WearBar, wearWords, wornWords } from './Wear'
 import type { OnJob, usePartAct } from './acts'
@@ -83,7 +84,7 @@ export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) 
   }
   // One key a state, arrows along the rail; not while somebody writes.
   const onKey = useEffectEvent((e: KeyboardEvent) => {
-    const writes = e.target instanceof HTMLElement && e.target.closest('input, textarea, select, dialog')
+    const writes = e.target instanceof HTMLElement && e.target.closest('input, textarea, select, dialog, [role=dialog]')
     if (writes || e.ctrlKey || e.altKey || e.metaKey || e.repeat) return
     const state = STATES[Number(e.key) - 1]
     if (state) say(state)
@@ -253,11 +254,13 @@ export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) 
           {part.checks && part.checks.length > 0 && (
             <p className="mt-3 text-dim">Another one makes due: {part.checks.map(inSentence).join(', ')}.</p>
           )}
+          <Pictures job={job} of={{ part: part.key }} title="Pictures of it" open />
           <p className="mt-2 text-sm text-dim">
             Keys: 1 to 5 say what becomes of it, arrows go along the rail.
           </p>
         </>
       )}
+      {!open && <Pictures job={job} of={{ part: part.key }} title="Pictures of it" open={false} />}
     </section>
   )
 }

@@ -1,6 +1,6 @@
 // The box coming apart: one part at a time along the rails, what was found of it, and what has to be got.
 import { useMemo, useState } from 'react'
-import { Link, useParams } from 'react-router'
+import { Link, useParams, useSearchParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import { useBox, useParts } from '../../api/queries'
 import { ShaftRail } from '../../charts/ShaftRail'
@@ -50,7 +50,10 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
     const rest = [...parts.keys()].map((i) => (from + i) % parts.length)
     return [...asked, ...rest].find((i) => i >= 0 && i !== but && !seen(parts[i] as OnJob))
   }
-  const [at, setAt] = useState(() => nextFrom(0) ?? 0)
+  // The code on a label leads to its part.
+  const [asked] = useSearchParams()
+  const labelled = parts.findIndex((p) => p.key === asked.get('part'))
+  const [at, setAt] = useState(() => (labelled >= 0 ? labelled : (nextFrom(0) ?? 0)))
   const part = parts[Math.min(at, parts.length - 1)]
   const open = !box.finished_at && box.put_away_at == null
   const lit = useMemo(() => new Set(part ? [part.key] : []), [part])

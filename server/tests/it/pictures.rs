@@ -1,0 +1,139 @@
+//! Pictures of a job's box: kept smaller and without what the camera wrote, taken out and put back, and carried along.
+
+use rocket::http::{ContentType, Header, Status};
+use serde_json::{Value, json};
+use sqlx::PgPool;
+
+use super::house::{Shop, demo, fresh_key};
+
+/// Sends bytes as a picture; the status and the answer.
+async fn send(shop: &Shop, path: &str, bytes: &[u8], key: &str) -> (Status, Value) {
+    let sent = shop
+        .client
+        .post(path.to_owned())
+        .header(ContentType::Binary)
+        .header(Header::new("Idempotency-Key", key.to_owned()))
+        .body(bytes)
+        .dispatch()
+        .await;
+    let status = sent.status();
+    let text = sent.into_string().await.unwrap();
+    (status, serde_json::from_str(&text).unwrap())
+}
+
+fn drawn(name: &str) -> Vec<u8> {
+    std::fs::read(demo().join(format!("pictures/{name}.jpg"))).unwrap()
+}
+
+#[sqlx::test]
+async fn a_picture_is_kept_once_shown_small_and_taken_out(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let job = shop.job().await.trim_end_matches("/checks").to_owned();
+    let pictures = format!("{job}/pictures");
+    let path = format!("{pictures}?part=main-3&said=Pitted&who=RT");
+    let bytes = drawn("pitted-third");
+    let key = fresh_key();
+    let (status, list) = send(&shop, &path, &bytes, &key).await;
+    assert_eq!((status, list.as_array().unwrap().len()), (Status::Ok, 1));
+    assert_eq!(
+        (&list[0]["of"], &list[0]["said"], &list[0]["width"]),
+        (&json!("Third gear"), &json!("Pitted"), &json!(1000))
+    );
+    // Sent again because the answer was lost: it is there once.
+    let (_, again) = send(&shop, &path, &bytes, &key).await;
+    assert_eq!(again, list);
+
+    let one = format!("{pictures}/{}", list[0]["picture_no"]);
+    let fetch = async |path: &str| {
+        let got = shop.client.get(path.to_owned()).dispatch().await;
+        assert_eq!(got.content_type(), Some(ContentType::JPEG));
+        assert!(
+            got.headers()
+                .get_one("Cache-Control")
+                .unwrap()
+                .contains("immutable")
+        );
+        image::load_from_memory(&got.into_bytes().await.unwrap()).unwrap()
+    };
+    assert_eq!(fetch(&one).await.width(), 1000);
+    assert_eq!(fetch(&format!("{one}?small=true")).await.width(), 320);
+
+    let mark = |struck: bool| json!({"struck": struck, "who": "OB"});
+    let marks = format!("{one}/marks");
+    assert_eq!(
+        shop.post(&marks, None, mark(true)).await.ok()[0]["struck_by"],
+        "OB"
+    );
+    assert_eq!(
+        shop.post(&marks, None, mark(false)).await.ok()[0]["struck_by"],
+        Value::Null
+    );
+    let other = format!("{pictures}/99999/marks");
+    shop.post(&other, None, mark(true))
+        .await
+        .refused(404, "not-found");
+
+    // The job's file carries it.
+    let file = shop.get(&format!("{job}/file")).await.ok();
+    let tables = file["records"].as_array().unwrap();
+    let kept = tables.iter().find(|t| t["table"] == "picture").unwrap();
+    assert_eq!(kept["rows"].as_array().unwrap().len(), 1);
+}
+
+#[sqlx::test]
+async fn what_cannot_be_kept_says_which_field_and_what_would_be_right(pool: PgPool) {
+    let shop = Shop::open(pool).await;
+    let job = shop.job().await.trim_end_matches("/checks").to_owned();
+    let bytes = drawn("wet-shaft");
+    let long = "a".repeat(190);
+    for (query, bytes, status, field, says) in [
+        (
+            "part=no-such",
+            bytes.as_slice(),
+            422,
+            "part",
+            "no part “no-such”",
+        ),
+        ("step=no-such", &bytes, 422, "step", "no step “no-such”"),
+        (
+            "part=main-3&step=clean",
+            &bytes,
+            422,
+            "step",
+            "leave one of them out",
+        ),
+        (
+            "part=main-3",
+            b"%PDF-1.4 something else",
+            422,
+            "picture",
+            "JPEG, PNG or WebP",
+        ),
+    ] {
+        let path = format!("{job}/pictures?{query}&who=RT&said={long}");
+        let (sent, problem) = send(&shop, &path, bytes, &fresh_key()).await;
+        assert_eq!(
+            (sent.code, problem["field"].as_str()),
+            (status, Some(field)),
+            "{problem}"
+        );
+        assert!(
+            problem["title"].as_str().unwrap().contains(says),
+            "{problem}"
+        );
+    }
+    let large = vec![0; 8 * 1024 * 1024 + 1];
+    let (status, problem) = send(
+        &shop,
+        &format!("{job}/pictures?who=RT"),
+        &large,
+        &fresh_key(),
+    )
+    .await;
+    assert_eq!(status, Status::PayloadTooLarge);
+    assert!(
+        problem["title"].as_str().unwrap().contains("8 MB"),
+        "{problem}"
+    );
+    assert_eq!(shop.get(&format!("{job}/pictures")).await.ok(), json!([]));
+}
