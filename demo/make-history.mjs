@@ -476,6 +476,13 @@ for (const job of jobs) {
   if (!open && variant) job.variant = variant
   job.seen = open || seen
 }
+// The library's van comes every year: its pads were measured each time.
+const PADS = { true: '5.91 mm', false: '5.84 mm' }
+for (const job of jobs.filter((j) => j.title === 'Library van')) {
+  const pads = { part: 'fork-12', state: 'reused', size: PADS[Boolean(job.handed_over)] }
+  const shaft = { part: 'idler-shaft', state: 'reused', size: job.handed_over ? '17.998 mm' : '17.994 mm' }
+  job.found = [...(job.found ?? []).filter((f) => f.part !== 'fork-12' && f.part !== 'idler-shaft'), pads, shaft]
+}
 // What was taken with the tablet: by the job's title, or by what was found.
 const picture = (file, part, said) => ({ file: `${file}.jpg`, ...(part && { part }), said })
 const TAKEN = {

@@ -17,6 +17,8 @@ export const VIEWS = [
   '/jobs/{Rescue 2}/strip',
   '/jobs/{School minibus}/identify',
   '/identify',
+  '/jobs/{School minibus}/since',
+  '/sheets/tolvane-t5/found',
   '/jobs/{School minibus}/labels',
   '/jobs/{Rescue 2}/build',
   '/order',

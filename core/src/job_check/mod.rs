@@ -21,6 +21,7 @@ pub mod record;
 pub mod revision;
 pub mod rules;
 pub mod shims;
+pub mod since;
 pub mod spec;
 pub mod split;
 pub mod swaps;

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use serde::Serialize;
 
-use super::record::{Finding, PartEntry, PartState, standing};
+use super::record::{Finding, PartEntry, standing};
 use crate::intake::Complaint;
 use crate::sheet::{ItemKind, PartKind, Sheet, Symptom};
 use crate::texts::in_sentence;
@@ -94,8 +94,7 @@ pub(super) fn look_first(
                 let Some(finding) = found(&look.part) else {
                     continue;
                 };
-                look.explains =
-                    finding.state != PartState::Reused || !finding.conditions.is_empty();
+                look.explains = finding.is_of_a_fault();
                 look.found = Some(in_words(&finding));
             }
             LookFirst {
@@ -158,7 +157,7 @@ fn on_earlier_boxes<'a>(
         let mut looked_at = false;
         for (part, finding) in last {
             looked_at = true;
-            if finding.state == PartState::Reused && finding.conditions.is_empty() {
+            if !finding.is_of_a_fault() {
                 continue;
             }
             let (count, words) = often.entry(part).or_default();

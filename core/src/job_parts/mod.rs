@@ -11,6 +11,7 @@ mod rules;
 mod supply;
 mod view;
 mod wear;
+mod years;
 
 pub use bench::{BenchPart, rows_to_order};
 pub use conditions::condition_words;
@@ -22,3 +23,4 @@ pub use rules::taken;
 pub use supply::{Supply, SupplyState};
 pub use view::{Found, OnJob, PartsView, ToGet, view};
 pub use wear::{Measured, Worn, judge_wear, wear_limit, worn_by};
+pub use years::{FoundFor, OftenFound, WornSince, found_over_the_years, worn_since, years_between};

@@ -6,7 +6,7 @@ use crate::sheet::Sheet;
 /// The most pictures of one job.
 pub const MOST_PICTURES: usize = 120;
 
-/// What a picture is of.
+/// The box itself, a part of it, or a step of its build.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum PictureOf<'a> {
     Box,

@@ -100,6 +100,14 @@ pub struct Finding {
     pub seen: Option<usize>,
 }
 
+impl Finding {
+    /// Something is wrong with it, or it does not go back as it was.
+    #[must_use]
+    pub fn is_of_a_fault(&self) -> bool {
+        self.state != PartState::Reused || !self.conditions.is_empty()
+    }
+}
+
 /// What becomes of a part.
 #[derive(
     Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, strum::EnumIter,

@@ -124,6 +124,120 @@ fn left_out<'a, T: Scoped + 'a>(
         .collect()
 }
 
+/// The keys of what is in the whole sheet and not in one build.
+struct Gone {
+    /// Of parts and items.
+    parts: BTreeSet<String>,
+    checks: BTreeSet<String>,
+    steps: BTreeSet<String>,
+    families: BTreeSet<String>,
+}
+
+impl Gone {
+    fn of(sheet: &Sheet, variant: &str) -> Self {
+        let parts = || sheet.shafts.iter().flat_map(|s| &s.parts);
+        let mut gone = left_out(parts(), |p| &p.key, variant);
+        gone.extend(left_out(sheet.items.iter(), |i| &i.key, variant));
+        // A key may be an item's in one build and a part's in another.
+        let there = |key: &String| {
+            parts().any(|p| p.key == *key && p.is_in(variant))
+                || sheet
+                    .items
+                    .iter()
+                    .any(|i| i.key == *key && i.is_in(variant))
+        };
+        gone.retain(|key| !there(key));
+        let checks = left_out(sheet.checks.iter(), |c| &c.key, variant);
+        let steps = left_out(sheet.build.iter(), |s| &s.key, variant);
+        let families = left_out(sheet.families.iter(), |f| &f.key, variant);
+        Self {
+            parts: gone,
+            checks,
+            steps,
+            families,
+        }
+    }
+
+    /// Checks with the window of their build, that name nothing that is gone.
+    fn out_of_checks(&self, sheet: &mut Sheet, kept: &mut Kept, variant: &str) {
+        for (c, check) in sheet.checks.iter_mut().enumerate() {
+            let of = kept.in_whole(&format!("/checks/{c}"));
+            let has = |w: &WindowIn| w.only_in.iter().any(|v| v == variant);
+            if let Some(own) = check.windows.iter().find(|w| has(w)) {
+                check.window = Some(own.window.clone());
+                check.target = own.target.clone().or(check.target.take());
+            }
+            check.windows.clear();
+            kept.keep(&mut check.stack, &format!("{of}/stack"), |t| {
+                t.part.as_ref().is_none_or(|p| !self.parts.contains(p))
+            });
+            kept.keep(&mut check.after, &format!("{of}/after"), |k| {
+                !self.checks.contains(k)
+            });
+            kept.keep(&mut check.moved_by, &format!("{of}/moved_by"), |m| {
+                !self.checks.contains(&m.check)
+            });
+            kept.keep(&mut check.or_set_by, &format!("{of}/or_set_by"), |o| {
+                !self.families.contains(&o.family)
+            });
+            if let Some(proof) = &mut check.proof {
+                let of = format!("{of}/proof");
+                kept.keep(&mut proof.again_after, &format!("{of}/again_after"), |k| {
+                    !self.checks.contains(k)
+                });
+                kept.keep(&mut proof.says, &format!("{of}/says"), |s| {
+                    !self.checks.contains(&s.check)
+                });
+            }
+        }
+    }
+
+    fn out_of_steps(&self, sheet: &mut Sheet, kept: &mut Kept, whole: &Sheet) {
+        for (s, step) in sheet.build.iter_mut().enumerate() {
+            step.needs
+                .extend(whole.waited_for_through(&step.needs, &self.steps));
+            let of = kept.in_whole(&format!("/build/{s}"));
+            for (list, field, gone) in [
+                (&mut step.puts, "puts", &self.parts),
+                (&mut step.needs, "needs", &self.steps),
+                (&mut step.covers, "covers", &self.steps),
+                (&mut step.hold, "hold", &self.checks),
+            ] {
+                kept.keep(list, &format!("{of}/{field}"), |k| !gone.contains(k));
+            }
+            for (a, ask) in step.prove.iter_mut().enumerate() {
+                let of = format!("{of}/prove/{a}/again_after");
+                kept.keep(&mut ask.again_after, &of, |k| !self.steps.contains(k));
+            }
+        }
+    }
+
+    /// What the build is told by, and where to look for complaints of it.
+    fn out_of_questions(&self, sheet: &mut Sheet, kept: &mut Kept, whole: &Sheet, variant: &str) {
+        for (q, question) in sheet.identify.iter_mut().enumerate() {
+            let of = format!("/identify/{q}/answers");
+            kept.keep(&mut question.answers, &of, |a| a.of(Some(variant)));
+            question.answers.iter_mut().for_each(|a| a.only_in.clear());
+        }
+        // Of what this build is not asked, nothing is known of it.
+        kept.keep(&mut sheet.identify, "/identify", |q| !q.answers.is_empty());
+        let gears: BTreeSet<&str> = sheet.gears.iter().map(|g| g.name.as_str()).collect();
+        let no_gear: BTreeSet<String> = whole.gears.iter().map(|g| g.name.clone()).collect();
+        let no_gear: BTreeSet<&String> = no_gear
+            .iter()
+            .filter(|g| !gears.contains(g.as_str()))
+            .collect();
+        let of_one = |key: &String| self.parts.contains(key);
+        kept.keep(&mut sheet.look_at, "/look_at", |l| {
+            !no_gear.contains(&l.gear) && (l.parts.is_empty() || !l.parts.iter().all(of_one))
+        });
+        for (l, look) in sheet.look_at.iter_mut().enumerate() {
+            let of = kept.in_whole(&format!("/look_at/{l}/parts"));
+            kept.keep(&mut look.parts, &of, |k| !self.parts.contains(k));
+        }
+    }
+}
+
 impl Sheet {
     /// The variant of that key.
     #[must_use]
@@ -151,19 +265,7 @@ impl Sheet {
     }
 
     pub(crate) fn built(&self, variant: &str) -> (Self, Kept) {
-        let parts = || self.shafts.iter().flat_map(|s| &s.parts);
-        let mut no_part = left_out(parts(), |p| &p.key, variant);
-        no_part.extend(left_out(self.items.iter(), |i| &i.key, variant));
-        // A key may be an item's in one build and a part's in another.
-        let there = |key: &String| {
-            parts().any(|p| p.key == *key && p.is_in(variant))
-                || self.items.iter().any(|i| i.key == *key && i.is_in(variant))
-        };
-        no_part.retain(|key| !there(key));
-        let no_check = left_out(self.checks.iter(), |c| &c.key, variant);
-        let no_step = left_out(self.build.iter(), |s| &s.key, variant);
-        let no_family = left_out(self.families.iter(), |f| &f.key, variant);
-
+        let gone = Gone::of(self, variant);
         let mut kept = Kept::default();
         let mut sheet = self.clone();
         sheet.variants.retain(|v| v.key == variant);
@@ -171,15 +273,15 @@ impl Sheet {
             kept.keep_built(&mut shaft.parts, &format!("/shafts/{s}/parts"), variant);
             for part in &mut shaft.parts {
                 for of in [&mut part.kept_with, &mut part.mates, &mut part.twin] {
-                    of.take_if(|key| no_part.contains(key));
+                    of.take_if(|key| gone.parts.contains(key));
                 }
-                part.facing.take_if(|f| no_part.contains(&f.towards));
+                part.facing.take_if(|f| gone.parts.contains(&f.towards));
             }
         }
         kept.keep_built(&mut sheet.families, "/families", variant);
         kept.keep_built(&mut sheet.checks, "/checks", variant);
         kept.keep(&mut sheet.packs, "/packs", |p| {
-            p.is_in(variant) && !no_check.contains(&p.check)
+            p.is_in(variant) && !gone.checks.contains(&p.check)
         });
         sheet.packs.iter_mut().for_each(Scoped::unscoped);
         kept.keep_built(&mut sheet.items, "/items", variant);
@@ -188,89 +290,24 @@ impl Sheet {
         for (i, item) in sheet.items.iter_mut().enumerate() {
             let of = kept.in_whole(&format!("/items/{i}"));
             kept.keep(&mut item.kept_with, &format!("{of}/kept_with"), |k| {
-                !no_part.contains(k)
+                !gone.parts.contains(k)
             });
-            item.twin.take_if(|key| no_part.contains(key));
-            item.facing.take_if(|f| no_part.contains(&f.towards));
+            item.twin.take_if(|key| gone.parts.contains(key));
+            item.facing.take_if(|f| gone.parts.contains(&f.towards));
         }
-        for (c, check) in sheet.checks.iter_mut().enumerate() {
-            let of = kept.in_whole(&format!("/checks/{c}"));
-            let has = |w: &WindowIn| w.only_in.iter().any(|v| v == variant);
-            if let Some(own) = check.windows.iter().find(|w| has(w)) {
-                check.window = Some(own.window.clone());
-                check.target = own.target.clone().or(check.target.take());
-            }
-            check.windows.clear();
-            kept.keep(&mut check.stack, &format!("{of}/stack"), |t| {
-                t.part.as_ref().is_none_or(|p| !no_part.contains(p))
-            });
-            kept.keep(&mut check.after, &format!("{of}/after"), |k| {
-                !no_check.contains(k)
-            });
-            kept.keep(&mut check.moved_by, &format!("{of}/moved_by"), |m| {
-                !no_check.contains(&m.check)
-            });
-            kept.keep(&mut check.or_set_by, &format!("{of}/or_set_by"), |o| {
-                !no_family.contains(&o.family)
-            });
-            if let Some(proof) = &mut check.proof {
-                let of = format!("{of}/proof");
-                kept.keep(&mut proof.again_after, &format!("{of}/again_after"), |k| {
-                    !no_check.contains(k)
-                });
-                kept.keep(&mut proof.says, &format!("{of}/says"), |s| {
-                    !no_check.contains(&s.check)
-                });
-            }
-        }
-        for (s, step) in sheet.build.iter_mut().enumerate() {
-            step.needs
-                .extend(self.waited_for_through(&step.needs, &no_step));
-            let of = kept.in_whole(&format!("/build/{s}"));
-            for (list, field, gone) in [
-                (&mut step.puts, "puts", &no_part),
-                (&mut step.needs, "needs", &no_step),
-                (&mut step.covers, "covers", &no_step),
-                (&mut step.hold, "hold", &no_check),
-            ] {
-                kept.keep(list, &format!("{of}/{field}"), |k| !gone.contains(k));
-            }
-            for (a, ask) in step.prove.iter_mut().enumerate() {
-                let of = format!("{of}/prove/{a}/again_after");
-                kept.keep(&mut ask.again_after, &of, |k| !no_step.contains(k));
-            }
-        }
-        for (q, question) in sheet.identify.iter_mut().enumerate() {
-            let of = format!("/identify/{q}/answers");
-            kept.keep(&mut question.answers, &of, |a| a.of(Some(variant)));
-            question.answers.iter_mut().for_each(|a| a.only_in.clear());
-        }
-        // Of what this build is not asked, nothing is known of it.
-        kept.keep(&mut sheet.identify, "/identify", |q| !q.answers.is_empty());
-        let gears: BTreeSet<&str> = sheet.gears.iter().map(|g| g.name.as_str()).collect();
-        let no_gear: BTreeSet<String> = self.gears.iter().map(|g| g.name.clone()).collect();
-        let no_gear: BTreeSet<&String> = no_gear
-            .iter()
-            .filter(|g| !gears.contains(g.as_str()))
-            .collect();
-        let of_one = |key: &String| no_part.contains(key);
-        kept.keep(&mut sheet.look_at, "/look_at", |l| {
-            !no_gear.contains(&l.gear) && (l.parts.is_empty() || !l.parts.iter().all(of_one))
-        });
-        for (l, look) in sheet.look_at.iter_mut().enumerate() {
-            let of = kept.in_whole(&format!("/look_at/{l}/parts"));
-            kept.keep(&mut look.parts, &of, |k| !no_part.contains(k));
-        }
+        gone.out_of_checks(&mut sheet, &mut kept, variant);
+        gone.out_of_steps(&mut sheet, &mut kept, self);
+        gone.out_of_questions(&mut sheet, &mut kept, self, variant);
         (sheet, kept)
     }
 
     /// What those of some steps wait for that a build does not have: what waits for them waits for that.
-    fn waited_for_through(&self, needs: &[String], no_step: &BTreeSet<String>) -> Vec<String> {
+    fn waited_for_through(&self, needs: &[String], gone: &BTreeSet<String>) -> Vec<String> {
         let mut seen: BTreeSet<&str> = needs.iter().map(String::as_str).collect();
         let mut open: Vec<&str> = needs.iter().map(String::as_str).collect();
         let mut through = Vec::new();
         while let Some(key) = open.pop() {
-            if !no_step.contains(key) {
+            if !gone.contains(key) {
                 continue;
             }
             let steps = self.build.iter().filter(|s| s.key == key);

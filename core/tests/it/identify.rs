@@ -25,10 +25,10 @@ fn text(question: &str, text: &str) -> IdentityAnswer {
     answer(question, Given::Text { text: text.into() })
 }
 
-fn length(question: &str, inch: f64, u_um: f64) -> IdentityAnswer {
+fn length(question: &str, inch: f64, doubt_um: f64) -> IdentityAnswer {
     #[expect(clippy::cast_possible_truncation)]
     let size_nm = Length::from_nm((inch * 25_400_000.0).round() as i64);
-    let u_nm = u_um * 1e3;
+    let u_nm = doubt_um * 1e3;
     answer(question, Given::Length { size_nm, u_nm })
 }
 
@@ -83,8 +83,9 @@ fn a_mark_tells_the_sheet_and_a_count_the_build() {
 fn a_length_too_close_to_call_rules_nothing_out() {
     let sheets = [whole("brannoch-r2")];
     let of = builds(&sheets);
-    let possible =
-        |inch: f64, u_um: f64| identified(&of, &[length("input-plain", inch, u_um)]).possible;
+    let possible = |inch: f64, doubt_um: f64| {
+        identified(&of, &[length("input-plain", inch, doubt_um)]).possible
+    };
     // 1.3741 in lies in both windows; 1.3750 in is the wide one alone, and 1.3746 is with a doubt of 0.01 mm either.
     assert_eq!(possible(1.3741, 1.0), 2);
     assert_eq!(possible(1.3750, 1.0), 1);

@@ -57,3 +57,4 @@ mod thermal;
 mod two_ends;
 mod variants;
 mod writing;
+mod years;

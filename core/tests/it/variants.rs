@@ -60,7 +60,7 @@ fn every_build_of_every_box_is_a_sound_sheet_without_doubts() {
         let all = whole(name);
         for build in &all.variants {
             let built = all.as_built(&build.key);
-            assert_eq!(built.variants, [build.clone()]);
+            assert_eq!(built.variants, std::slice::from_ref(build));
             let open: Vec<_> = doubts(&built)
                 .into_iter()
                 .filter(|d| d.why.is_none())

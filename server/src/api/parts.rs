@@ -1,6 +1,6 @@
 //! The parts of a job's box: what was found of each.
 
-use anvil_core::job_parts::{BenchPart, PartsView, Worn, worn_by};
+use anvil_core::job_parts::{BenchPart, FoundFor, PartsView, Worn, found_over_the_years, worn_by};
 use anvil_core::units::length::Unit;
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
@@ -11,6 +11,7 @@ use crate::http::body::Body;
 use crate::http::extract::{IdempotencyKey, UNIT, asked};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::parts::LoadedParts;
+use crate::queries::since::{SinceLast, since_last};
 
 /// What has to be got for the jobs on the bench, as of which something was said.
 #[utoipa::path(operation_id = "parts_bench", context_path = "/api", tag = "parts", responses((status = 200, body = Vec<BenchPart>)))]
@@ -50,6 +51,24 @@ pub async fn wear(
     .await?;
     let register = db::gauge::list(store, &store.pool).await?;
     Ok(Json(worn_by(&sheet, part, (size, unit), &register)?))
+}
+
+/// What became of a job's box since it was here last; none where it was not.
+#[utoipa::path(operation_id = "parts_since", context_path = "/api", tag = "parts", params(("job_no" = i32, Path,)),
+    responses((status = 200, body = Option<SinceLast>), (status = 404, body = Problem)))]
+#[get("/jobs/<job_no>/since")]
+pub async fn since(store: &State<Store>, job_no: i32) -> ApiResult<Json<Option<SinceLast>>> {
+    Ok(Json(since_last(store, job_no).await?))
+}
+
+/// What was found on the finished boxes of a sheet, by what they came in with.
+#[utoipa::path(operation_id = "parts_over_the_years", context_path = "/api", tag = "parts", params(("key" = String, Path,)),
+    responses((status = 200, body = Vec<FoundFor>), (status = 404, body = Problem)))]
+#[get("/sheets/<key>/found")]
+pub async fn over_the_years(store: &State<Store>, key: &str) -> ApiResult<Json<Vec<FoundFor>>> {
+    let (_, sheet, _) = db::sheet::newest(store, key).await?;
+    let boxes = db::part::of_finished_boxes(store, key).await?;
+    Ok(Json(found_over_the_years(&sheet, &boxes)))
 }
 
 /// Puts on record what somebody found of a part.

@@ -7,7 +7,6 @@ use anvil_core::texts::shown;
 use image::codecs::jpeg::JpegEncoder;
 use image::imageops::FilterType;
 use image::{DynamicImage, ImageDecoder, ImageReader};
-use rocket::http::Status;
 use sha2::{Digest, Sha256};
 
 use super::Write;
@@ -47,11 +46,10 @@ struct Kept {
 }
 
 fn no_picture(why: impl std::fmt::Display) -> Problem {
-    let said = format!("This is no picture that can be read ({why}): take a JPEG, PNG or WebP.");
-    Problem {
-        field: Some("picture".into()),
-        ..Problem::new(Status::UnprocessableEntity, "bad-field", said)
-    }
+    Problem::field(
+        "picture",
+        format!("This is no picture that can be read ({why}): take a JPEG, PNG or WebP."),
+    )
 }
 
 /// Reads a picture, turns it as it was held, and makes it anew without what the camera wrote into it.

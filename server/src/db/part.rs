@@ -64,25 +64,62 @@ pub async fn of_earlier_boxes(store: &Store, tx: &mut Tx, job: &Job) -> DbResult
     )
     .fetch_all(&mut **tx)
     .await?;
-    let mut boxes: Vec<(i32, EarlierBox)> = Vec::new();
-    for r in rows {
+    let rows = rows.into_iter().map(|r| {
         let entry = PartEntry {
             act: r.said.0,
             who: r.who,
             at: r.at,
         };
+        (r.job_no, r.intake.0, entry)
+    });
+    Ok(by_box(rows))
+}
+
+/// The most finished boxes of a sheet whose findings are counted.
+const MOST_FINISHED: i64 = 1_000;
+
+/// What was found of the finished boxes of a sheet that came in with a complaint, the newest of them.
+pub async fn of_finished_boxes(store: &Store, sheet_key: &str) -> DbResult<Vec<EarlierBox>> {
+    let rows = sqlx::query!(
+        r#"select j.intake as "intake: Json<Intake>", p.job_no, p.said as "said: Json<PartAct>", p.who, p.at
+           from (select job_no, intake from job
+                 where shop_id = $1 and sheet_key = $2 and finished_at is not null and intake ? 'complaints'
+                 order by finished_at desc limit $3) j
+           join part_act p on p.shop_id = $1 and p.job_no = j.job_no
+           order by p.job_no, p.act_no"#,
+        store.shop_id,
+        sheet_key,
+        MOST_FINISHED
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    let rows = rows.into_iter().map(|r| {
+        let entry = PartEntry {
+            act: r.said.0,
+            who: r.who,
+            at: r.at,
+        };
+        (r.job_no, r.intake.0, entry)
+    });
+    Ok(by_box(rows))
+}
+
+/// Facts in the order of their jobs, a box for each job.
+fn by_box(rows: impl Iterator<Item = (i32, Intake, PartEntry)>) -> Vec<EarlierBox> {
+    let mut boxes: Vec<(i32, EarlierBox)> = Vec::new();
+    for (job_no, intake, entry) in rows {
         match boxes.last_mut() {
-            Some((job_no, of)) if *job_no == r.job_no => of.entries.push(entry),
+            Some((of, one)) if *of == job_no => one.entries.push(entry),
             _ => {
                 let of = EarlierBox {
-                    complaints: r.intake.0.complaints,
+                    complaints: intake.complaints,
                     entries: vec![entry],
                 };
-                boxes.push((r.job_no, of));
+                boxes.push((job_no, of));
             }
         }
     }
-    Ok(boxes.into_iter().map(|(_, of)| of).collect())
+    boxes.into_iter().map(|(_, of)| of).collect()
 }
 
 /// Adds a fact.

@@ -8,5 +8,6 @@ pub mod open_checks;
 pub mod parts;
 pub mod predictions;
 pub mod searches;
+pub mod since;
 
 pub use checks::CheckRef;

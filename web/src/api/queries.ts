@@ -166,6 +166,20 @@ export const useRevising = (jobNo: number, to: { to?: number; sheet?: string; va
       answer(server.GET('/api/jobs/{job_no}/revision', { params: { path: { job_no: jobNo }, query: to } })),
   })
 
+/** What became of a job's box since it was here last. */
+export const useSince = (jobNo: number) =>
+  useQuery({
+    queryKey: ['job', jobNo, 'since'],
+    queryFn: () => answer(server.GET('/api/jobs/{job_no}/since', { params: { path: { job_no: jobNo } } })),
+  })
+
+/** What was found on the finished boxes of a sheet, by what they came in with. */
+export const useFound = (sheet: string) =>
+  useQuery({
+    queryKey: ['found', sheet],
+    queryFn: () => answer(server.GET('/api/sheets/{key}/found', { params: { path: { key: sheet } } })),
+  })
+
 /** What the box of a job is taken for, and what its answers say of that. */
 export const useIdentity = (jobNo: number) =>
   useQuery({

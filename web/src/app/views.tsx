@@ -54,6 +54,8 @@ const plan = view(async () => (await import('../features/plan/PlanView')).PlanVi
 const identify = view(async () => (await import('../features/identify/IdentifyView')).IdentifyView)
 const atDoor = view(async () => (await import('../features/identify/AtDoorView')).AtDoorView)
 const labels = view(async () => (await import('../features/labels/LabelsView')).LabelsView)
+const since = view(async () => (await import('../features/years/SinceView')).SinceView)
+const found = view(async () => (await import('../features/years/FoundView')).FoundView)
 const revision = view(async () => (await import('../features/box/RevisionView')).RevisionView)
 const drawers = view(async () => (await import('../features/drawers/DrawersView')).DrawersView)
 const gauges = view(async () => (await import('../features/gauges/GaugesView')).GaugesView)
@@ -79,6 +81,8 @@ const PLACES: RouteObject[] = [
   { path: '/jobs/:jobNo/revision', ...revision },
   { path: '/jobs/:jobNo/identify', ...identify, ...askBox },
   { path: '/identify', ...atDoor },
+  { path: '/jobs/:jobNo/since', ...since, ...askBox },
+  { path: '/sheets/:sheetKey/found', ...found },
   { path: '/jobs/:jobNo/labels', ...labels, ...askBox },
   { path: '/order', ...purchase },
   { path: '/together', ...allocation },

@@ -229,6 +229,10 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
                 </Link>
               </span>
             ))}
+            .{' '}
+            <Link className="link inline-flex min-h-11 items-center" to={`/jobs/${box.job_no}/since`}>
+              What has changed since
+            </Link>
           </p>
         )}
         <WhatItIs box={box} />

@@ -56,6 +56,9 @@ export function SheetView() {
         <Link className="press-quiet" to={`/sheets/${sheet.key}/past`}>
           How predictions came out
         </Link>
+        <Link className="press-quiet" to={`/sheets/${sheet.key}/found`}>
+          Found over the years
+        </Link>
         <a className="press-quiet" href={`/api/sheets/${sheet.key}/file`} download>
           Save as file
         </a>

@@ -84,7 +84,8 @@ export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) 
   }
   // One key a state, arrows along the rail; not while somebody writes.
   const onKey = useEffectEvent((e: KeyboardEvent) => {
-    const writes = e.target instanceof HTMLElement && e.target.closest('input, textarea, select, dialog, [role=dialog]')
+    const writes =
+      e.target instanceof HTMLElement && e.target.closest('input, textarea, select, dialog, [role=dialog]')
     if (writes || e.ctrlKey || e.altKey || e.metaKey || e.repeat) return
     const state = STATES[Number(e.key) - 1]
     if (state) say(state)

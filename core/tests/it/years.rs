@@ -1,0 +1,233 @@
+//! Over the years: what was found for a complaint, and how far a box has gone since it was here last.
+
+use std::sync::Arc;
+
+use anvil_core::intake::Complaint;
+use anvil_core::job_check::loaded::LoadedCheck;
+use anvil_core::job_check::record::{Record, SettingState};
+use anvil_core::job_check::since::{as_found, moved_since};
+use anvil_core::job_parts::{
+    EarlierBox, Finding, Measured, PartAct, PartEntry, PartState, PictureOf, found_over_the_years,
+    may_keep_another, worn_since, years_between,
+};
+use anvil_core::refusal::Nature;
+use anvil_core::sheet::Symptom;
+use anvil_core::units::length::Length;
+use chrono::{DateTime, TimeDelta};
+
+use super::common::{chosen, finding, measured, sheet, signed, with_piece};
+
+fn said(act: PartAct) -> PartEntry {
+    PartEntry {
+        act,
+        who: "RT".into(),
+        at: DateTime::UNIX_EPOCH,
+    }
+}
+
+fn with_words(part: &str, state: PartState, words: &[&str]) -> PartEntry {
+    said(PartAct::Found(Finding {
+        conditions: words.iter().map(|w| (*w).to_owned()).collect(),
+        ..finding(part, state)
+    }))
+}
+
+fn sized(part: &str, state: PartState, um: i64, u_um: f64) -> PartEntry {
+    said(PartAct::Found(Finding {
+        measured: Some(Measured {
+            size_nm: Length::from_nm(um * 1_000),
+            u_nm: u_um * 1_000.0,
+        }),
+        ..finding(part, state)
+    }))
+}
+
+fn whines(gear: &str) -> Vec<Complaint> {
+    vec![Complaint {
+        symptom: Symptom::Whines,
+        gear: gear.into(),
+    }]
+}
+
+#[test]
+fn what_was_found_is_counted_by_complaint_the_commonest_first() {
+    let van = sheet("tolvane-t5");
+    let one = |gear: &str, entries: Vec<PartEntry>| EarlierBox {
+        complaints: whines(gear),
+        entries,
+    };
+    let boxes = [
+        one(
+            "third",
+            vec![with_words(
+                "in-3",
+                PartState::Renewed,
+                &["pitted", "chipped"],
+            )],
+        ),
+        one(
+            "third",
+            vec![
+                with_words("in-3", PartState::Reused, &["pitted"]),
+                with_words("in-rear", PartState::Renewed, &["rough"]),
+            ],
+        ),
+        // Looked at, and nothing found.
+        one("third", vec![with_words("in-3", PartState::Reused, &[])]),
+        // Nobody looked.
+        one("third", vec![]),
+        one("fifth", vec![with_words("in-5", PartState::Renewed, &[])]),
+        // Said and taken back.
+        one(
+            "fifth",
+            vec![
+                with_words("main-5", PartState::Renewed, &["pitted"]),
+                said(PartAct::TakenBack {
+                    part: "main-5".into(),
+                    why: String::new(),
+                }),
+            ],
+        ),
+    ];
+    let found = found_over_the_years(&van, &boxes);
+    let heads: Vec<_> = found
+        .iter()
+        .map(|f| (f.complaint.as_str(), f.boxes, f.explained))
+        .collect();
+    assert_eq!(
+        heads,
+        [("whines in third", 3, 2), ("whines in fifth", 1, 1)]
+    );
+    let third = &found[0].parts;
+    assert_eq!(
+        (third[0].part.as_str(), third[0].boxes, third[0].renewed),
+        ("in-3", 2, 1)
+    );
+    assert_eq!(
+        third[0].conditions,
+        [("pitted".to_owned(), 2), ("chipped".to_owned(), 1)]
+    );
+    assert_eq!(
+        (third[1].name.as_str(), third[1].boxes),
+        ("Rear bearing, input shaft", 1)
+    );
+    assert_eq!(found[1].parts.len(), 1);
+}
+
+#[test]
+fn wear_per_year_comes_with_its_doubt_and_with_how_long_it_lasts() {
+    let van = sheet("tolvane-t5");
+    // Pads of 5.94 when new, 5.68 at least. 5.90 ± then, 5.80 now, two years later: 0.05 a year, 2.4 years left.
+    let then = [sized("fork-12", PartState::Reused, 5_900, 3.0)];
+    let now = [sized("fork-12", PartState::Reused, 5_800, 4.0)];
+    let worn = worn_since(&van, &then, &now, 2.0);
+    assert_eq!(worn.len(), 1);
+    let of = &worn[0];
+    assert!((of.per_year_nm - 50_000.0).abs() < 1e-6);
+    // √(3² + 4²) = 5 µm; 1.96 × 5 / 2 years (JCGM 100:2008, G.3.4).
+    assert!((of.expanded_per_year_nm - 1.959_964 * 5_000.0 / 2.0).abs() < 1.0);
+    assert!((of.lasts_years.unwrap() - 0.12 / 0.05).abs() < 1e-9);
+    assert!(!of.from_new);
+
+    // A new one went in: it began as new.
+    let then = [sized("fork-12", PartState::Renewed, 5_700, 3.0)];
+    let of = &worn_since(&van, &then, &now, 2.0)[0];
+    assert_eq!(
+        (of.from_new, of.then_nm),
+        (true, Length::from_nm(5_940_000))
+    );
+    assert!((of.per_year_nm - 70_000.0).abs() < 1e-6);
+
+    // Less than its doubt says nothing of how long it lasts; nor what is worn out already.
+    let then = [sized("fork-12", PartState::Reused, 5_805, 4.0)];
+    assert_eq!(worn_since(&van, &then, &now, 2.0)[0].lasts_years, None);
+    let then = [sized("fork-12", PartState::Reused, 5_900, 3.0)];
+    let gone = [sized("fork-12", PartState::Renewed, 5_600, 3.0)];
+    assert_eq!(worn_since(&van, &then, &gone, 2.0)[0].lasts_years, None);
+    // Where it was not measured then, or the part has no limit, nothing is said.
+    assert_eq!(worn_since(&van, &[], &now, 2.0), []);
+    let no_limit = [sized("main-3", PartState::Reused, 5_900, 3.0)];
+    assert_eq!(worn_since(&van, &no_limit, &no_limit, 2.0), []);
+}
+
+#[test]
+fn a_month_is_the_least_that_says_something_of_a_year() {
+    let now = DateTime::UNIX_EPOCH + TimeDelta::days(1_000);
+    let years = |days| years_between(now - TimeDelta::days(days), now);
+    assert_eq!(years(10), None);
+    assert_eq!(years(-40), None);
+    let two = years(731).unwrap();
+    assert!((two - 731.0 / 365.25).abs() < 1e-12);
+}
+
+fn loaded(record: Record) -> LoadedCheck {
+    LoadedCheck::of(record, Arc::new(sheet("tolvane-t5"))).unwrap()
+}
+
+#[test]
+fn a_check_is_found_beside_what_was_signed() {
+    let then = [
+        loaded(signed(measured("second-side", 200_000))),
+        loaded(signed(with_piece(measured("input-float", 90_000)))),
+        loaded(measured("baulk-gap", 900_000)),
+    ];
+    let now = [
+        loaded(measured("second-side", 310_000)),
+        // Its first reading is taken with what came out of the box.
+        loaded(with_piece(measured("input-float", 92_000))),
+        loaded(measured("baulk-gap", 800_000)),
+    ];
+    let moved = moved_since(&then, &now, Some(0.5));
+    let keys: Vec<_> = moved.iter().map(|m| m.check_key.as_str()).collect();
+    // The third was not signed then.
+    assert_eq!(keys, ["second-side", "input-float"]);
+    assert!((moved[0].moved_nm - 110_000.0).abs() < 1.0);
+    assert!(moved[0].is_told);
+    assert!((moved[0].per_year_nm.unwrap() - 2.0 * moved[0].moved_nm).abs() < 1e-6);
+    // 2 µm are less than the doubt of two measurements.
+    assert!(!moved[1].is_told && moved[1].per_year_nm.is_none());
+    let u = |c: &LoadedCheck| c.assessment.estimate.as_ref().unwrap().u_nm;
+    let expanded = 1.959_964 * u(&then[0]).hypot(u(&now[0]));
+    assert!((moved[0].expanded_nm - expanded).abs() < 0.5);
+    assert!(
+        moved_since(&then, &now, None)
+            .iter()
+            .all(|m| m.per_year_nm.is_none())
+    );
+}
+
+#[test]
+fn what_was_found_is_what_the_first_setting_was_chosen_on() {
+    let mut record = chosen(
+        with_piece(measured("input-float", 90_000)),
+        1,
+        SettingState::Fitted,
+    );
+    record.settings[0].measured_nm = 40_000.0;
+    assert_eq!(as_found(&loaded(record.clone())), Some((40_000.0, 1_000.0)));
+    // A first setting of a later round says nothing of how it was found.
+    record.settings[0].round = 1;
+    assert_eq!(as_found(&loaded(record)), None);
+    // What is measured with nothing in is never found so.
+    assert_eq!(as_found(&loaded(measured("main-float", 190_000))), None);
+}
+
+#[test]
+fn a_picture_is_of_something_that_the_box_has() {
+    let van = sheet("tolvane-t5");
+    let of = |part, step| PictureOf::read(&van, part, step);
+    assert_eq!(of("", ""), Ok(PictureOf::Box));
+    assert_eq!(of("in-3", "").unwrap().words(&van), "Third, input");
+    let step = van.build[0].key.as_str();
+    assert_eq!(of("", step).unwrap().words(&van), van.build[0].what);
+    for (part, step, field) in [
+        ("no", "", "part"),
+        ("", "no", "step"),
+        ("in-3", step, "step"),
+    ] {
+        assert_eq!(of(part, step).unwrap_err().nature, Nature::Field(field));
+    }
+    assert!(may_keep_another(119).is_ok());
+    let many = may_keep_another(120).unwrap_err();
+    assert!(many.message.contains("120 pictures"), "{}", many.message);
+}
