@@ -88,7 +88,7 @@ test('builds, questions and what differs are written on the sheet', async ({ pag
   await page.goto('/sheets/new?copy=skelt-b2')
   await page.getByRole('tab', { name: 'Box' }).click()
   await page.getByLabel('What people call the box').fill('Skelt B3 bevel box')
-  await page.getByRole('tab', { name: /^Builds/ }).click()
+  await page.getByRole('tab', { name: /^Identity/ }).click()
   await page.getByRole('button', { name: 'Add a build' }).click()
   await page.getByLabel('What people call it, build 1').fill('Tall')
   await page.getByRole('button', { name: 'Add a build' }).click()

@@ -38,6 +38,21 @@ test('a picture is taken at the part, seen large, taken out, and is on the repor
   await expect(printed).toContainText('Third, input: Pitted all round')
 })
 
+test('another width of a part is tried on its stack sum before it is bought', async ({ page }) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'tolvane-t5', 'Wide van')
+  await page.goto(`/jobs/${job}/strip?part=main-5`)
+  await page.getByText('One of another width?').click()
+  await page.getByLabel('Its width, mm').fill('21.12')
+  const sums = page.getByRole('list', { name: 'With that width' })
+  await expect(sums).toContainText(
+    'Fifth gear thrust clearance: clearance 0.110 ± 0.042 mm by its sum, 0.230 before',
+  )
+  await expect(sums).toContainText('leaves its window: too tight')
+  await page.getByLabel('Its width, mm').fill('wide')
+  await expect(page.getByRole('alert')).toBeVisible()
+})
+
 test('a label’s code leads to the card of its part', async ({ page }) => {
   await atTheBench(page)
   const job = await freshJob(page, 'tolvane-t5', 'Labelled van')

@@ -23,7 +23,9 @@ test('what was found for a complaint is found by a word', async ({ page }) => {
   await page.getByRole('link', { name: 'Found over the years' }).click()
   await page.getByLabel('A complaint, a part, a condition').fill('rounded')
   await expect(page.getByRole('heading', { level: 2 })).toHaveText(['Jumps out of second'])
-  await expect(page.getByRole('region', { name: 'jumps out of second' })).toContainText('Second gear5 of 5rounded dogs')
+  await expect(page.getByRole('region', { name: 'jumps out of second' })).toContainText(
+    'Second gear5 of 5rounded dogs',
+  )
   await page.getByLabel('A complaint, a part, a condition').fill('nothing such')
   await expect(page.getByRole('status').filter({ hasText: 'nothing such' })).toBeVisible()
 })

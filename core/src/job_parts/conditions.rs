@@ -57,6 +57,26 @@ const fn of_item(kind: ItemKind) -> &'static [&'static str] {
     }
 }
 
+/// So many words of the shop's own are offered beside the usual ones.
+const MOST_OWN: usize = 6;
+
+/// The words to choose from for a part: the usual ones of its kind, then what the shop has said itself of parts of that
+/// kind, the commonest first; `used` are those words, each with the part that it was said of.
+#[must_use]
+pub fn offered_words(sheet: &Sheet, key: &str, used: &[(String, String)]) -> Vec<String> {
+    let usual = condition_words(sheet, key);
+    let mut own: Vec<&str> = Vec::new();
+    for (part, word) in used {
+        let word = word.as_str();
+        let new = !usual.contains(&word) && !own.contains(&word);
+        if new && own.len() < MOST_OWN && condition_words(sheet, part) == usual {
+            own.push(word);
+        }
+    }
+    let all = usual.iter().copied().chain(own);
+    all.map(str::to_owned).collect()
+}
+
 /// In what condition a part or an item may be, the commonest words of the bench first; none for one that the sheet does not
 /// have.
 ///

@@ -11,10 +11,11 @@ mod rules;
 mod supply;
 mod view;
 mod wear;
+mod width;
 mod years;
 
 pub use bench::{BenchPart, rows_to_order};
-pub use conditions::condition_words;
+pub use conditions::{condition_words, offered_words};
 pub use due::due_with;
 pub use look_first::{EarlierBox, LookFirst, LookPart};
 pub use pictures::{MOST_PICTURES, PictureOf, may_keep_another};
@@ -23,4 +24,5 @@ pub use rules::taken;
 pub use supply::{Supply, SupplyState};
 pub use view::{Found, OnJob, PartsView, ToGet, view};
 pub use wear::{Measured, Worn, judge_wear, wear_limit, worn_by};
+pub use width::{AtWidth, at_width};
 pub use years::{FoundFor, OftenFound, WornSince, found_over_the_years, worn_since, years_between};

@@ -5,12 +5,13 @@ use std::collections::BTreeMap;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
-use super::conditions::condition_words;
+use super::conditions::offered_words;
 use super::due::due_with;
 use super::look_first::{EarlierBox, LookFirst, look_first};
 use super::record::{Finding, PartEntry, PartState, standing};
 use super::supply::{Supply, said, supply};
 use super::wear::{Worn, judge_wear, wear_limit};
+use super::width::in_a_sum;
 use crate::intake::Complaint;
 use crate::job_build::PartView;
 use crate::sheet::{PartCard, Sheet};
@@ -47,6 +48,9 @@ pub struct OnJob {
     pub findings: usize,
     /// In what condition such a part may be.
     pub words: Vec<String>,
+    /// A stack sum holds it: another width of it can be tried.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub summed: bool,
     /// What is measured on it, by name.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub checks: Vec<String>,
@@ -108,7 +112,7 @@ impl PartsView {
 }
 
 /// The parts of a job with what is on record of them; `earlier` are the boxes of this sheet that came in with a complaint
-/// before.
+/// before, `used` the words that were said of parts of this sheet, each with its part, the commonest first.
 #[must_use]
 pub fn view(
     sheet: &Sheet,
@@ -116,6 +120,7 @@ pub fn view(
     entries: &[PartEntry],
     complaints: &[Complaint],
     earlier: &[EarlierBox],
+    used: &[(String, String)],
 ) -> PartsView {
     let stands = standing(entries);
     let last = |key: &str| stands.get(key).and_then(|of| of.last());
@@ -131,10 +136,8 @@ pub fn view(
             }),
             worn: last(&of.card.key).and_then(|(finding, _)| worn(sheet, finding)),
             findings: stands.get(of.card.key.as_str()).map_or(0, Vec::len),
-            words: condition_words(sheet, &of.card.key)
-                .iter()
-                .map(|w| (*w).to_owned())
-                .collect(),
+            summed: in_a_sum(sheet, &of.card.key),
+            words: offered_words(sheet, &of.card.key, used),
             checks: due_with(sheet, &of.card.key)
                 .into_iter()
                 .map(|c| c.name.clone())

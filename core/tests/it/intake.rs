@@ -120,7 +120,7 @@ fn look(
 ) -> LookFirst {
     let on_job = parts(sheet, &[], &[], DateTime::UNIX_EPOCH).unwrap();
     let complaints = std::slice::from_ref(complaint);
-    let mut looks = view(sheet, on_job, entries, complaints, earlier).look_first;
+    let mut looks = view(sheet, on_job, entries, complaints, earlier, &[]).look_first;
     assert_eq!(looks.len(), 1);
     looks.remove(0)
 }

@@ -44,7 +44,7 @@ impl Tray {
 
     fn view(&self) -> PartsView {
         let on_job = parts(&self.sheet, &[], &[], DateTime::UNIX_EPOCH).unwrap();
-        view(&self.sheet, on_job, &self.entries, &[], &[])
+        view(&self.sheet, on_job, &self.entries, &[], &[], &[])
     }
 
     fn part(&self, key: &str) -> OnJob {

@@ -164,6 +164,15 @@ fn a_fault_of_one_build_is_named_at_its_place_in_the_whole_sheet() {
             "in none of the variants",
         ),
         (
+            &|v| {
+                for part in v["shafts"][2]["parts"].as_array_mut().unwrap() {
+                    part["only_in"] = json!(["long"]);
+                }
+            },
+            "/shafts/2/parts",
+            "in 15-tooth final drive nothing is on this shaft",
+        ),
+        (
             &|v| v["variants"][1]["key"] = json!("long"),
             "/variants/1/key",
             "keys must differ",

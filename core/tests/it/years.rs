@@ -7,12 +7,13 @@ use anvil_core::job_check::loaded::LoadedCheck;
 use anvil_core::job_check::record::{Record, SettingState};
 use anvil_core::job_check::since::{as_found, moved_since};
 use anvil_core::job_parts::{
-    EarlierBox, Finding, Measured, PartAct, PartEntry, PartState, PictureOf, found_over_the_years,
-    may_keep_another, worn_since, years_between,
+    EarlierBox, Finding, Measured, PartAct, PartEntry, PartState, PictureOf, at_width,
+    found_over_the_years, may_keep_another, offered_words, worn_since, years_between,
 };
 use anvil_core::refusal::Nature;
 use anvil_core::sheet::Symptom;
-use anvil_core::units::length::Length;
+use anvil_core::units::length::{Length, Unit};
+use anvil_core::verdict::Call;
 use chrono::{DateTime, TimeDelta};
 
 use super::common::{chosen, finding, measured, sheet, signed, with_piece};
@@ -230,4 +231,73 @@ fn a_picture_is_of_something_that_the_box_has() {
     assert!(may_keep_another(119).is_ok());
     let many = may_keep_another(120).unwrap_err();
     assert!(many.message.contains("120 pictures"), "{}", many.message);
+}
+
+#[test]
+fn a_shop_adds_words_of_its_own_by_kind() {
+    let van = sheet("tolvane-t5");
+    let said = |part: &str, word: &str| (part.to_owned(), word.to_owned());
+    let used = [
+        said("main-3", "pitted"),
+        said("main-3", "blue at the dogs"),
+        said("fork-12", "pad loose"),
+        said("in-2", "blue at the dogs"),
+        said("in-2", "burr on one face"),
+        said("gone", "nobody knows"),
+    ];
+    let words = offered_words(&van, "in-5", &used);
+    assert_eq!(
+        words[..5],
+        [
+            "pitted",
+            "chipped",
+            "rounded dogs",
+            "worn cone",
+            "worn bore"
+        ]
+    );
+    // Those of gears, once each; those of a fork are a fork's.
+    assert_eq!(words[5..], ["blue at the dogs", "burr on one face"]);
+    assert_eq!(
+        offered_words(&van, "fork-5", &used).last().unwrap(),
+        "pad loose"
+    );
+    let many: Vec<_> = (0..9)
+        .map(|n| said("main-3", &format!("word {n}")))
+        .collect();
+    assert_eq!(offered_words(&van, "in-5", &many).len(), 11);
+}
+
+#[test]
+fn another_width_runs_the_stack_sums_that_hold_the_part() {
+    let van = sheet("tolvane-t5");
+    // 29.15 − 7.92 − 21.00 = 0.23, in its window of 0.16 to 0.31; a gear of 21.12 leaves 0.11.
+    let sums = at_width(&van, "main-5", ("21.12", Unit::Mm)).unwrap();
+    assert_eq!(sums.len(), 1);
+    let fifth = &sums[0];
+    assert_eq!(
+        (
+            fifth.check_key.as_str(),
+            fifth.was_nm.nm(),
+            fifth.now_nm.nm()
+        ),
+        ("fifth-thrust", 230_000, 110_000)
+    );
+    // Limits of 0.02, 0.01 and 0.03: √(0.0014 / 3) = 0.0216; 1.96 of that (JCGM 100:2008, 4.3.7).
+    assert!((fifth.expanded_nm - 1.959_964 * (0.0014_f64 / 3.0).sqrt() * 1e6).abs() < 1.0);
+    assert_eq!(fifth.call, Some(Call::Tight));
+    let call = |typed: &str| at_width(&van, "main-5", (typed, Unit::Mm)).unwrap()[0].call;
+    assert_eq!(call("21.00"), Some(Call::In));
+    assert_eq!(call("21.05"), Some(Call::Inconclusive));
+    assert_eq!(call("20.80"), Some(Call::Loose));
+    for (part, typed, nature) in [
+        ("main-5", "wide", Nature::Field("width")),
+        ("main-5", "0", Nature::Field("width")),
+        ("in-3", "20", Nature::Missing),
+    ] {
+        assert_eq!(
+            at_width(&van, part, (typed, Unit::Mm)).unwrap_err().nature,
+            nature
+        );
+    }
 }

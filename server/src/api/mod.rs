@@ -98,6 +98,7 @@ routes_and_description! {
     GET  "/parts"                                                        => parts::bench,
     GET  "/jobs/{job_no}/parts"                                          => parts::one,
     GET  "/jobs/{job_no}/parts/{part}/wear"                              => parts::wear,
+    GET  "/jobs/{job_no}/parts/{part}/width"                             => parts::width,
     GET  "/jobs/{job_no}/since"                                          => parts::since,
     GET  "/sheets/{key}/found"                                           => parts::over_the_years,
     POST "/jobs/{job_no}/parts"                                          => parts::act,

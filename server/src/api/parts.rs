@@ -1,6 +1,8 @@
 //! The parts of a job's box: what was found of each.
 
-use anvil_core::job_parts::{BenchPart, FoundFor, PartsView, Worn, found_over_the_years, worn_by};
+use anvil_core::job_parts::{
+    AtWidth, BenchPart, FoundFor, PartsView, Worn, at_width, found_over_the_years, worn_by,
+};
 use anvil_core::units::length::Unit;
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
@@ -69,6 +71,26 @@ pub async fn over_the_years(store: &State<Store>, key: &str) -> ApiResult<Json<V
     let (_, sheet, _) = db::sheet::newest(store, key).await?;
     let boxes = db::part::of_finished_boxes(store, key).await?;
     Ok(Json(found_over_the_years(&sheet, &boxes)))
+}
+
+/// What the stack sums that hold a part would come to with another width of it.
+#[utoipa::path(operation_id = "parts_width", context_path = "/api", tag = "parts", params(("job_no" = i32, Path,), ("part" = String, Path,),
+        ("width" = String, Query, description = "As typed"),
+        ("unit" = Option<Unit>, Query, description = "The unit of a width without one")),
+    responses((status = 200, body = Vec<AtWidth>), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[get("/jobs/<job_no>/parts/<part>/width?<width>&<unit>")]
+pub async fn width(
+    store: &State<Store>,
+    job_no: i32,
+    part: &str,
+    width: &str,
+    unit: Option<&str>,
+) -> ApiResult<Json<Vec<AtWidth>>> {
+    let unit = asked("unit", unit, UNIT)?.unwrap_or(Unit::Mm);
+    let job = db::job::job(store, &store.pool, job_no).await?;
+    let on = (job.sheet_key.as_str(), job.revision, job.variant.as_str());
+    let sheet = db::sheet::built(store, &store.pool, on).await?;
+    Ok(Json(at_width(&sheet, part, (width, unit))?))
 }
 
 /// Puts on record what somebody found of a part.

@@ -104,6 +104,28 @@ pub async fn of_finished_boxes(store: &Store, sheet_key: &str) -> DbResult<Vec<E
     Ok(by_box(rows))
 }
 
+/// The words that were said of the parts of a sheet's newest boxes, each with its part, the commonest first.
+pub async fn words_used(
+    store: &Store,
+    tx: &mut Tx,
+    sheet_key: &str,
+) -> DbResult<Vec<(String, String)>> {
+    let rows = sqlx::query!(
+        r#"select p.said->>'part' as "part!", w.word as "word!"
+           from (select job_no from job where shop_id = $1 and sheet_key = $2 order by job_no desc limit $3) j
+             join part_act p on p.shop_id = $1 and p.job_no = j.job_no
+             cross join lateral jsonb_array_elements_text(p.said->'conditions') w (word)
+           where p.said->>'act' = 'found'
+           group by 1, 2 order by count(*) desc, 1, 2"#,
+        store.shop_id,
+        sheet_key,
+        MOST_EARLIER
+    )
+    .fetch_all(&mut **tx)
+    .await?;
+    Ok(rows.into_iter().map(|r| (r.part, r.word)).collect())
+}
+
 /// Facts in the order of their jobs, a box for each job.
 fn by_box(rows: impl Iterator<Item = (i32, Intake, PartEntry)>) -> Vec<EarlierBox> {
     let mut boxes: Vec<(i32, EarlierBox)> = Vec::new();

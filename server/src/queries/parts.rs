@@ -12,6 +12,8 @@ pub struct LoadedParts {
     pub entries: Vec<PartEntry>,
     /// The boxes of its sheet that came in with a complaint of its own before.
     pub earlier: Vec<EarlierBox>,
+    /// The words that were said of parts of its sheet, each with its part, the commonest first.
+    pub used: Vec<(String, String)>,
 }
 
 impl LoadedParts {
@@ -33,6 +35,7 @@ impl LoadedParts {
         Ok(Self {
             entries: db::part::entries(store, &mut **tx, job_no).await?,
             earlier: db::part::of_earlier_boxes(store, tx, &build.job).await?,
+            used: db::part::words_used(store, tx, &build.job.sheet_key).await?,
             build,
         })
     }
@@ -46,6 +49,7 @@ impl LoadedParts {
             build,
             entries,
             earlier,
+            used,
         } = self;
         let complaints = &build.job.intake.complaints;
         Ok(view(
@@ -54,6 +58,7 @@ impl LoadedParts {
             entries,
             complaints,
             earlier,
+            used,
         ))
     }
 }

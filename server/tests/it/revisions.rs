@@ -136,9 +136,9 @@ async fn a_job_is_moved_to_a_newer_revision_and_back(pool: PgPool) {
     assert_eq!(second["phase"], "sign");
     assert_eq!(second["verdict"]["call"], "loose");
     let history = second.to_string();
-    assert!(history.contains("The sheet changed from revision 1 to 2"));
+    assert!(history.contains("The job moved from revision 1 to revision 2"));
     let note = &now["notes"][0];
-    assert_eq!(note["said"], "Moved from revision 1 of the sheet to 2");
+    assert_eq!(note["said"], "Moved from revision 1 to revision 2");
 
     // A reading of the check that the old revision does not have keeps the job here.
     shop.read(&format!("{checks}/new-float"), &["0.2"]).await;

@@ -72,6 +72,20 @@ export const useWear = (jobNo: number, part: string, size: string, unit: Unit) =
       ),
   })
 
+/** What the stack sums that hold a part would come to with another width of it; asked as it is typed. */
+export const useWidth = (jobNo: number, part: string, width: string, unit: Unit) =>
+  useQuery({
+    queryKey: ['width', jobNo, part, width, unit],
+    enabled: width !== '',
+    retry: false,
+    queryFn: () =>
+      answer(
+        server.GET('/api/jobs/{job_no}/parts/{part}/width', {
+          params: { path: { job_no: jobNo, part }, query: { width, unit } },
+        }),
+      ),
+  })
+
 /** What comes out to get at a step, a part, or what sets a check. */
 export const useTearBack = (jobNo: number, of: { step?: string; part?: string; check?: string } | null) =>
   useQuery({

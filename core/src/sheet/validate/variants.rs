@@ -51,6 +51,25 @@ impl Faults {
         );
         for (s, shaft) in sheet.shafts.iter().enumerate() {
             self.scopes(sheet, &format!("/shafts/{s}/parts"), &shaft.parts);
+            for variant in &sheet.variants {
+                if !shaft.parts.iter().any(|p| p.is_in(&variant.key)) {
+                    self.add(
+                        format!("/shafts/{s}/parts"),
+                        format!(
+                            "in {} nothing is on this shaft: it carries a part in every build",
+                            variant.name
+                        ),
+                    );
+                }
+            }
+        }
+        for variant in &sheet.variants {
+            if !sheet.checks.iter().any(|c| c.is_in(&variant.key)) {
+                self.add(
+                    "/checks",
+                    format!("{} has no check: it has at least one", variant.name),
+                );
+            }
         }
         self.scopes(sheet, "/families", &sheet.families);
         self.scopes(sheet, "/checks", &sheet.checks);

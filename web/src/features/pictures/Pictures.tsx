@@ -25,7 +25,7 @@ export function Pictures({ job, of, title, open }: Props) {
   if (there.length === 0 && !open) return null
   return (
     <section aria-label={title} className="mt-5 print:hidden">
-      <h2 className="text-lg">{title}</h2>
+      <p className="text-lg font-bold">{title}</p>
       {there.length > 0 && (
         <ul className="mt-1 flex flex-wrap gap-2">
           {there.map((p) => (

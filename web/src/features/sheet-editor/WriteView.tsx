@@ -61,11 +61,11 @@ function Open({ name, start, over }: { name: string; start: Sheet; over: number 
   )
 }
 
-const TABS = ['Box', 'Builds', 'Shafts', 'Parts', 'Pieces', 'Checks', 'Packs', 'Build'] as const
+const TABS = ['Box', 'Identity', 'Shafts', 'Parts', 'Pieces', 'Checks', 'Packs', 'Build'] as const
 type Tab = (typeof TABS)[number]
 const tabOf: Record<string, Tab> = {
-  variants: 'Builds',
-  identify: 'Builds',
+  variants: 'Identity',
+  identify: 'Identity',
   shafts: 'Shafts',
   families: 'Pieces',
   checks: 'Checks',
@@ -189,7 +189,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
     () => (
       <>
         {tab === 'Box' && <About sheet={draft} {...{ faults, isNew }} />}
-        {tab === 'Builds' && <Variants sheet={draft} faults={faults} />}
+        {tab === 'Identity' && <Variants sheet={draft} faults={faults} />}
         {tab === 'Shafts' && <Shafts sheet={draft} {...{ faults, show, cut }} shown={at} />}
         {tab === 'Pieces' && <Pieces sheet={draft} {...{ faults, show }} shown={at} />}
         {tab === 'Checks' && <Checks sheet={draft} {...{ faults, show }} shown={at} />}
@@ -247,7 +247,7 @@ function Write({ name, start, over, isNew, before, startAfresh }: Props) {
           className={`z-10 max-h-[38vh] ${rail ? '' : 'min-h-[38vh]'} overflow-y-auto border-y border-line bg-paper py-2 ${tab === 'Shafts' || tab === 'Checks' ? 'sticky top-0 will-change-transform' : ''}`}
           hidden={
             tab === 'Packs' ||
-            tab === 'Builds' ||
+            tab === 'Identity' ||
             (tab === 'Box' && !draft.shafts.some((s) => s.parts.length > 0))
           }
         >
@@ -308,7 +308,7 @@ function goOn(panel: HTMLElement, from: EventTarget): boolean {
 }
 
 const counts = (sheet: Sheet): Partial<Record<Tab, number>> => ({
-  Builds: sheet.variants?.length ?? 0,
+  Identity: sheet.variants?.length ?? 0,
   Shafts: sheet.shafts.length,
   Pieces: sheet.families?.length ?? 0,
   Checks: sheet.checks.length,

@@ -14,6 +14,7 @@ import { PartFacts } from '../parts/PartFacts'
 import { Pictures } from '../pictures/Pictures'
 import { StateShape } from './StateShape'
 import { WearBar, wearWords, wornWords } from './Wear'
+import { Width } from './Width'
 import type { OnJob, usePartAct } from './acts'
 
 const STATES = ['reused', 'renewed', 'reworked', 'swapped', 'missing'] as const
@@ -255,6 +256,7 @@ export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) 
           {part.checks && part.checks.length > 0 && (
             <p className="mt-3 text-dim">Another one makes due: {part.checks.map(inSentence).join(', ')}.</p>
           )}
+          {part.summed && <Width job={job} part={part.key} />}
           <Pictures job={job} of={{ part: part.key }} title="Pictures of it" open />
           <p className="mt-2 text-sm text-dim">
             Keys: 1 to 5 say what becomes of it, arrows go along the rail.
