@@ -91,7 +91,8 @@ pub struct Candidate<'a> {
     pub variant: Option<&'a Variant>,
 }
 
-/// Every build of every sheet, in the order of the sheets.
+/// Every build of every sheet that says how its box is told, in the order of the sheets: of the others no answer says
+/// anything.
 pub fn candidates<'a>(sheets: impl IntoIterator<Item = (i32, &'a Sheet)>) -> Vec<Candidate<'a>> {
     let of = |(revision, sheet): (i32, &'a Sheet)| {
         let builds: Vec<_> = if sheet.variants.is_empty() {
@@ -105,7 +106,8 @@ pub fn candidates<'a>(sheets: impl IntoIterator<Item = (i32, &'a Sheet)>) -> Vec
             variant,
         })
     };
-    sheets.into_iter().flat_map(of).collect()
+    let told = sheets.into_iter().filter(|(_, s)| !s.identify.is_empty());
+    told.flat_map(of).collect()
 }
 
 /// What an answer says of a build.

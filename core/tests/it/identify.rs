@@ -71,6 +71,10 @@ fn a_mark_tells_the_sheet_and_a_count_the_build() {
         .map(|a| (a.question.as_str(), a.tells.as_str()))
         .collect();
     assert_eq!(against, [("pinion-teeth", "17")]);
+    // A sheet that says nothing of how its box is told is none of them.
+    let mut silent = whole("skelt-b2");
+    silent.identify.clear();
+    assert_eq!(builds(&[silent, whole("tolvane-t5")]).len(), 2);
     // What contradicts everything leaves nothing, and says of each why.
     let none = identified(&of, &[text("casting", "T5"), count("input-splines", 31)]);
     assert_eq!((none.possible, none.next), (0, None));
