@@ -35,7 +35,7 @@ test('a box is told at the door by keyboard, and its job opened on what it is', 
   await expect(page.getByLabel('What is on the bench')).toHaveValue('Chapel van')
   await expect(page.getByLabel('Spec sheet of the box')).toHaveValue('Tolvane T5 transaxle')
   await expect(page.getByText('2 things seen of the box go with the card')).toBeVisible()
-  await page.getByLabel('Whose it is').fill('Chapel of the Ford')
+  await page.getByLabel('Whose it is').fill('Chapel at the Mill')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Next: measure')
   await expect(page.getByText('15-tooth final drive. What is it?')).toBeVisible()

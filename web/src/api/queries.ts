@@ -198,6 +198,8 @@ export const useFound = (sheet: string) =>
 export const useIdentity = (jobNo: number) =>
   useQuery({
     queryKey: ['identity', jobNo],
+    // What was shown before may be older than the last answer by less than it takes to come back.
+    staleTime: 0,
     queryFn: () => answer(server.GET('/api/jobs/{job_no}/identity', { params: { path: { job_no: jobNo } } })),
   })
 

@@ -124,10 +124,8 @@ function Answers({ sheet, faults, at: i }: Props & { at: number }) {
           <Chips
             sheet={sheet}
             thing={`answer ${a + 1} to ${question.ask}`}
-            has={(key) => !tells.only_in?.length || tells.only_in.includes(key)}
-            onHas={(keys) =>
-              put(`${of}/${a}/only_in`, keys.length === builds(sheet).length ? undefined : keys)
-            }
+            has={(key) => hasIt(tells, key)}
+            onHas={(keys) => put(`${of}/${a}`, withScope(sheet, tells, keys))}
           />
           <button
             type="button"
@@ -265,7 +263,6 @@ function Differing({ sheet, faults }: Props) {
 /** Windows that some builds have in place of a check's own. */
 function Windows({ sheet, faults }: Props) {
   const { put } = useWriting()
-  const first = builds(sheet)[0]
   const last = builds(sheet).at(-1)
   return (
     <>
@@ -326,11 +323,10 @@ function Windows({ sheet, faults }: Props) {
           onChange={(e) => {
             const c = Number(e.target.value)
             const check = sheet.checks[c]
-            const build = last ?? first
-            if (e.target.value === '' || !check?.window || !build) return
+            if (e.target.value === '' || !check?.window || !last) return
             put(`/checks/${c}/windows`, [
               ...(check.windows ?? []),
-              { only_in: [build.key], window: { ...check.window } },
+              { only_in: [last.key], window: { ...check.window } },
             ])
           }}
         >
