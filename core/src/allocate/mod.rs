@@ -14,6 +14,7 @@
 
 mod branch_and_bound;
 mod candidates;
+pub mod donors;
 mod lagrangian;
 mod one_by_one;
 mod pairs;
