@@ -1,7 +1,7 @@
 //! The shape of a sheet, held to a general JSON Schema validator: the same files are right and wrong, and
 //! wrong in the same places.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use anvil_core::sheet::{json_schema, read};
 use anvil_core::units::written::{LENGTH_FORMAT, Written};
@@ -74,6 +74,14 @@ fn places(value: &Value, at: &str, found: &mut Vec<String>) {
     }
 }
 
+/// A place with its list entries taken for one.
+fn shape_of(place: &str) -> String {
+    let is_number = |part: &str| part.parse::<usize>().is_ok();
+    let parts = place.split('/');
+    let parts: Vec<&str> = parts.map(|p| if is_number(p) { "*" } else { p }).collect();
+    parts.join("/")
+}
+
 fn wrong_places(sheet: &Value) -> BTreeSet<String> {
     match read(&sheet.to_string()) {
         Ok(_) => BTreeSet::new(),
@@ -136,11 +144,18 @@ fn faults_lie_where_a_general_validator_finds_them() {
         json!("x".repeat(200)),
     ];
     let mut wrong = 0;
+    let mut seen: BTreeMap<String, u32> = BTreeMap::new();
     for sheet in demo_sheets() {
         assert_eq!(wrong_places(&sheet), BTreeSet::new());
         let mut all = Vec::new();
         places(&sheet, "", &mut all);
         all.retain(|p| !matches!(p.as_str(), "" | "/format" | "/version"));
+        // Of each shape two, whichever sheet they are of.
+        all.retain(|p| {
+            let of_shape = seen.entry(shape_of(p)).or_default();
+            *of_shape += 1;
+            *of_shape <= 2
+        });
         for place in all {
             let mut tried: Vec<Value> = instead
                 .iter()
