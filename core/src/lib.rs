@@ -16,7 +16,8 @@
 //! - [`shop`]: what lies in its drawers, its register of gauges;
 //! - [`job_check`]: one check of one job: its record, what that means, and what may be done next;
 //! - [`job_build`]: the build of one job: the next step, what holds it, what comes out again;
-//! - [`job_parts`]: the parts of one job: what was found of each, and what that makes due.
+//! - [`job_parts`]: the parts of one job: what was found of each, and what that makes due;
+//! - [`job_donors`]: used parts: the best box from several dismantled ones, and the shelf.
 //!
 //! One reading walks: text → [`units::length::Length`] → [`uncertainty::estimate::Estimate`] →
 //! [`verdict::Verdict`] → [`choose::required::RequiredThickness`] → [`choose::Choices`] →
@@ -33,6 +34,7 @@ pub mod identify;
 pub mod intake;
 pub mod job_build;
 pub mod job_check;
+pub mod job_donors;
 pub mod job_parts;
 pub mod materials;
 pub mod measure;

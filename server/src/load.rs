@@ -17,6 +17,7 @@ use serde::Deserialize;
 
 use crate::commands::builds::{self, BuildActIn};
 use crate::commands::checks::{self, NewChoice, NewLayout, NewReading};
+use crate::commands::donors::{self, ShelveIn};
 use crate::commands::drawers::take_counts;
 use crate::commands::parts::{self, PartActIn};
 use crate::commands::pictures::{self, PictureIn};
@@ -74,6 +75,12 @@ struct JobFile {
     took_days: f64,
     #[serde(default)]
     handed_over: bool,
+    /// It is not overhauled: its parts go into other boxes.
+    #[serde(default)]
+    for_parts: bool,
+    /// Where on the shelf what is sound of it lies; the box itself is gone then.
+    #[serde(default)]
+    shelf: Option<String>,
     /// What was found of its parts, before that work.
     #[serde(default)]
     found: Vec<Finding>,
@@ -264,6 +271,7 @@ async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiR
             promised,
             ..job.intake.clone()
         },
+        for_parts: job.for_parts,
     };
     let mut tx = store.begin().await?;
     db::shop::known(store, &mut tx, &job.by).await?;
@@ -283,6 +291,15 @@ async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiR
             who: job.by.clone(),
         };
         parts::act(store, &key, job_no, &new).await?;
+    }
+    if let Some(place) = &job.shelf {
+        let key = IdempotencyKey(format!("load-{number}-shelf"));
+        let new = ShelveIn {
+            parts: Vec::new(),
+            place: place.clone(),
+            who: job.by.clone(),
+        };
+        donors::shelve(store, &key, job_no, &new).await?;
     }
     for taken in &job.pictures {
         writes += 1;
@@ -329,6 +346,10 @@ async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiR
     let mut tx = store.begin().await?;
     if job.handed_over {
         db::job::mark(store, &mut tx, job_no, true, &job.by).await?;
+    }
+    if job.shelf.is_some() {
+        let why = ("what was sound of it is on the shelf", job.by.as_str());
+        db::job::put_away(store, &mut tx, job_no, true, why).await?;
     }
     db::job::move_times(store, &mut tx, job_no, job.opened_days_ago, job.took_days).await?;
     let took: Vec<f64> = job

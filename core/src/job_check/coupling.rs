@@ -177,43 +177,15 @@ impl OpenChecks {
             }
         }
         open.members.retain(|m| !m.places.is_empty());
-        open.stock(&checks);
+        let places = open.members.iter().flat_map(|m| &m.places);
+        let setting: Vec<&LoadedCheck> = places.map(|n| &checks[*n]).collect();
+        (open.families, open.drawers) = stock_for(&setting);
         for members in &open.members {
             open.groups
                 .push(group(&checks, members, &open.families, pins)?);
         }
         open.checks = checks;
         Ok(open)
-    }
-
-    /// What the drawers have for these checks: what is free, and what is set aside for them now.
-    fn stock(&mut self, checks: &[LoadedCheck]) {
-        let members: Vec<usize> = self.members.iter().flat_map(|m| m.places.clone()).collect();
-        for n in &members {
-            let record = &checks[*n].record;
-            let Some(family) = checks[*n].family() else {
-                continue;
-            };
-            if self.families.iter().any(|f| f == family) {
-                continue;
-            }
-            let lines = record.stock.iter().map(|line| {
-                let own: i32 = members
-                    .iter()
-                    .filter(|o| checks[**o].family() == Some(family))
-                    .filter_map(|o| checks[*o].record.open_setting())
-                    .filter(|s| s.family_key == family)
-                    .flat_map(|s| &s.pieces)
-                    .filter(|p| (p.thickness_nm, p.grade) == (line.thickness_nm, line.grade))
-                    .map(|p| p.reserved)
-                    .sum();
-                let quantity = u32::try_from(line.on_hand - line.reserved + own).unwrap_or(0);
-                record.line(line, quantity, Availability::OnHand)
-            });
-            self.drawers
-                .push(lines.filter(|s| s.quantity > 0).collect());
-            self.families.push(family.to_owned());
-        }
     }
 
     /// Shares out; a long job, for a thread of its own.
@@ -366,6 +338,37 @@ impl OpenChecks {
             left_out: self.left_out.clone(),
         }
     }
+}
+
+/// What the drawers have for these checks, by the key of their family: what is free, and what is set aside for them now.
+#[must_use]
+pub fn stock_for(checks: &[&LoadedCheck]) -> (Vec<String>, Vec<Vec<Stock>>) {
+    let (mut families, mut drawers): (Vec<String>, Vec<Vec<Stock>>) = (Vec::new(), Vec::new());
+    for check in checks {
+        let record = &check.record;
+        let Some(family) = check.family() else {
+            continue;
+        };
+        if families.iter().any(|f| f == family) {
+            continue;
+        }
+        let lines = record.stock.iter().map(|line| {
+            let own: i32 = checks
+                .iter()
+                .filter(|o| o.family() == Some(family))
+                .filter_map(|o| o.record.open_setting())
+                .filter(|s| s.family_key == family)
+                .flat_map(|s| &s.pieces)
+                .filter(|p| (p.thickness_nm, p.grade) == (line.thickness_nm, line.grade))
+                .map(|p| p.reserved)
+                .sum();
+            let quantity = u32::try_from(line.on_hand - line.reserved + own).unwrap_or(0);
+            record.line(line, quantity, Availability::OnHand)
+        });
+        drawers.push(lines.filter(|s| s.quantity > 0).collect());
+        families.push(family.to_owned());
+    }
+    (families, drawers)
 }
 
 fn line_choice(taken: &Assignment, members: &Members, at: usize) -> Option<LineChoice> {

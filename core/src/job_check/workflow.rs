@@ -62,6 +62,8 @@ pub enum JobWait {
     Sign,
     /// Every check is signed off.
     HandOver,
+    /// Nothing: parts come out of it.
+    ForParts,
 }
 
 /// What is done with a job as a whole.

@@ -65,6 +65,30 @@ pub enum PartAct {
         /// The part's key.
         part: String,
     },
+    /// It has gone into the box of another job.
+    Given {
+        /// The part's key.
+        part: String,
+        /// The number of that job.
+        to: i32,
+    },
+    /// That box does without it: it is here again.
+    GivenBack {
+        /// The part's key.
+        part: String,
+    },
+    /// It lies on the shelf of used parts.
+    Shelved {
+        /// The part's key.
+        part: String,
+        /// Where, in the shop's own words.
+        place: String,
+    },
+    /// It is not on the shelf any more.
+    OffShelf {
+        /// The part's key.
+        part: String,
+    },
 }
 
 /// What was found of a part, and what becomes of it.
@@ -86,12 +110,21 @@ pub struct Finding {
     /// Its size as typed, where a size decides.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub size: String,
-    /// The unit of a size that is typed without one; millimetres where nothing is said.
+    /// The unit of a size or a width that is typed without one; millimetres where nothing is said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub unit: Option<Unit>,
     /// That size as it was read; what is sent of it does not count.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub measured: Option<Measured>,
+    /// Its width along the shaft as typed, where somebody has measured it.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub width: String,
+    /// That width as it was read; what is sent of it does not count.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub width_measured: Option<Measured>,
+    /// The number of the job whose box it was taken from.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub from: Option<i32>,
     /// Why it is so, with what it was reworked, or for what it was swapped.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub why: String,
@@ -125,13 +158,18 @@ pub enum PartState {
     Swapped,
     /// It was not there.
     Missing,
+    /// A used one goes in, out of another box.
+    FromAnother,
 }
 
 impl PartState {
     /// Something else than was in the box goes in, or it went out changed: what is measured on it is measured again.
     #[must_use]
     pub const fn changes_it(self) -> bool {
-        matches!(self, Self::Renewed | Self::Reworked | Self::Swapped)
+        matches!(
+            self,
+            Self::Renewed | Self::Reworked | Self::Swapped | Self::FromAnother
+        )
     }
 
     /// It has to be got.
@@ -149,8 +187,18 @@ impl PartState {
             Self::Reworked => "was reworked",
             Self::Swapped => "was swapped for another kind",
             Self::Missing => "was missing",
+            Self::FromAnother => "was taken from another box",
         }
     }
+}
+
+/// What stands of each part, by its key.
+#[must_use]
+pub fn findings(entries: &[PartEntry]) -> BTreeMap<&str, &Finding> {
+    let stands = standing(entries).into_iter();
+    stands
+        .filter_map(|(key, of)| Some((key, of.last()?.0)))
+        .collect()
 }
 
 /// What stands of each part, the last said last; findings that were taken back are gone from it.
@@ -169,7 +217,12 @@ pub(super) fn standing(entries: &[PartEntry]) -> BTreeMap<&str, Vec<(&Finding, &
             PartAct::Ordered { .. }
             | PartAct::Come { .. }
             | PartAct::WillNotCome { .. }
-            | PartAct::SupplyBack { .. } => {}
+            | PartAct::SupplyBack { .. }
+            // Of where it is.
+            | PartAct::Given { .. }
+            | PartAct::GivenBack { .. }
+            | PartAct::Shelved { .. }
+            | PartAct::OffShelf { .. } => {}
         }
     }
     found

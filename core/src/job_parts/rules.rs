@@ -3,7 +3,7 @@
 use super::record::{Finding, PartAct, PartEntry, PartState, standing};
 use super::supply::{self, said};
 use super::view::wanted;
-use super::wear::measured_as;
+use super::wear::{measured_as, width_as};
 use crate::refusal::{Refusal, Ruled};
 use crate::sheet::Sheet;
 use crate::shop::gauge_register::RegisteredGauge;
@@ -26,7 +26,12 @@ pub fn taken(
     register: &[RegisteredGauge],
 ) -> Ruled<PartAct> {
     match act {
+        PartAct::Found(finding) if finding.state == PartState::FromAnother => Err(elsewhere()),
         PartAct::Found(finding) => found(sheet, entries, finding, register).map(PartAct::Found),
+        PartAct::Given { .. }
+        | PartAct::GivenBack { .. }
+        | PartAct::Shelved { .. }
+        | PartAct::OffShelf { .. } => Err(elsewhere()),
         PartAct::TakenBack { part, .. } => {
             there(sheet, part)?;
             let stands = standing(entries);
@@ -48,6 +53,13 @@ pub fn taken(
             supply::taken(wanted(sheet, entries, part), said, act)
         }
     }
+}
+
+fn elsewhere() -> Refusal {
+    Refusal::field(
+        "act",
+        "Used parts are taken from other boxes on the page Donors, and shelved on the page of their box.",
+    )
 }
 
 fn there<'a>(sheet: &'a Sheet, part: &str) -> Ruled<&'a str> {
@@ -124,7 +136,17 @@ fn found(
         let typed = (size, finding.unit.unwrap_or(Unit::Mm));
         Some(measured_as(sheet, &finding.part, typed, register)?.1)
     };
+    let width = finding.width.trim();
+    let width_measured = if width.is_empty() {
+        None
+    } else {
+        let typed = (width, finding.unit.unwrap_or(Unit::Mm));
+        Some(width_as(sheet, &finding.part, typed, register)?)
+    };
     Ok(Finding {
+        width: width.to_owned(),
+        width_measured,
+        from: None,
         size: size.to_owned(),
         measured,
         conditions,

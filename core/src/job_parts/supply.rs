@@ -66,7 +66,13 @@ pub(super) fn said(entries: &[PartEntry]) -> BTreeMap<&str, Vec<&PartEntry>> {
             PartAct::SupplyBack { part } => {
                 said.entry(part.as_str()).or_default().pop();
             }
-            PartAct::Found(_) | PartAct::TakenBack { .. } => {}
+            // Of what was found, and of where it is.
+            PartAct::Found(_)
+            | PartAct::TakenBack { .. }
+            | PartAct::Given { .. }
+            | PartAct::GivenBack { .. }
+            | PartAct::Shelved { .. }
+            | PartAct::OffShelf { .. } => {}
         }
     }
     said

@@ -145,6 +145,8 @@ pub fn view(
             clashes: {
                 let state = |key: &str| last(key).map(|(finding, _)| finding.state);
                 let mut all = clashes(sheet, &together, &of.card.key, &state);
+                let from = |key: &str| last(key).and_then(|(finding, _)| finding.from);
+                all.extend(of_two_boxes(sheet, &together, &of.card.key, &from));
                 let stands = last(&of.card.key).map(|(finding, _)| *finding);
                 all.extend(stands.and_then(|finding| back_though_worn(sheet, finding)));
                 all
@@ -210,6 +212,26 @@ fn clashes(
                 in_sentence(name),
                 state(other).map_or("", PartState::words)
             )
+        })
+        .collect()
+}
+
+/// What stays together comes out of one box.
+fn of_two_boxes(
+    sheet: &Sheet,
+    together: &BTreeMap<&str, Vec<&str>>,
+    key: &str,
+    from: &impl Fn(&str) -> Option<i32>,
+) -> Vec<String> {
+    let Some(own) = from(key) else {
+        return Vec::new();
+    };
+    let others = together.get(key).into_iter().flatten();
+    let elsewhere = others.filter(|other| from(other) != Some(own));
+    elsewhere
+        .map(|other| {
+            let name = in_sentence(sheet.name_of_part(other).unwrap_or(other));
+            format!("It stays with {name}: both come out of one box, and this is of job {own}.")
         })
         .collect()
 }

@@ -95,19 +95,46 @@ pub fn measured_as<'a>(
             "No size is asked of this part: write a wear limit on the sheet, or put it in words.",
         ));
     };
-    let size = parse(typed, Some(unit), Sign::NotNegative)
-        .map_err(|fault| Refusal::field("size", fault))?;
-    if size == Length::ZERO {
+    Ok((limit, read_off("size", (typed, unit), register)?))
+}
+
+/// The width of a part as typed, taken with the micrometer that is taken up.
+///
+/// # Errors
+/// Where the part does not lie on a rail, the width is no length, or the register has no micrometer.
+pub fn width_as(
+    sheet: &Sheet,
+    part: &str,
+    typed: (&str, Unit),
+    register: &[RegisteredGauge],
+) -> Ruled<Measured> {
+    let mut on_rails = sheet.shafts.iter().flat_map(|s| &s.parts);
+    if !on_rails.any(|p| p.key == part) {
         return Err(Refusal::field(
-            "size",
-            "Nothing was measured: type the size, such as 11.86.",
+            "width",
+            "Only what lies on a shaft has a width along it: leave this empty.",
         ));
     }
-    let measured = Measured {
+    read_off("width", typed, register)
+}
+
+fn read_off(
+    field: &'static str,
+    (typed, unit): (&str, Unit),
+    register: &[RegisteredGauge],
+) -> Ruled<Measured> {
+    let size = parse(typed, Some(unit), Sign::NotNegative)
+        .map_err(|fault| Refusal::field(field, fault))?;
+    if size == Length::ZERO {
+        return Err(Refusal::field(
+            field,
+            format!("Nothing was measured: type the {field}, such as 11.86."),
+        ));
+    }
+    Ok(Measured {
         size_nm: size,
         u_nm: u_of_usual_micrometer(register)?,
-    };
-    Ok((limit, measured))
+    })
 }
 
 /// The wear limit of a part or an item.

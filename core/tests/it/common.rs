@@ -241,6 +241,9 @@ pub fn finding(part: &str, state: PartState) -> Finding {
         size: String::new(),
         unit: None,
         measured: None,
+        width: String::new(),
+        width_measured: None,
+        from: None,
         why: String::new(),
         seen: None,
     }

@@ -122,6 +122,21 @@ const CORE: &[(&str, &[&str])] = &[
             "texts",
         ],
     ),
+    (
+        "job_donors",
+        &[
+            "job_check",
+            "job_parts",
+            "sheet",
+            "allocate",
+            "choose",
+            "verdict",
+            "uncertainty",
+            "units",
+            "refusal",
+            "texts",
+        ],
+    ),
 ];
 
 /// The floors of the server; `http` stands beside them, above the database whose errors it tells.

@@ -1,31 +1,24 @@
 //! Choosing for many checks at once: worked out with progress, and chosen in one go.
 
 use std::sync::Arc;
-use std::time::{Duration, Instant};
 
 use anvil_core::allocate::{Objective, Progress};
+use anvil_core::job_check::coupling::{AllocationView, Pin};
+use rocket::futures::stream::Stream;
 use rocket::http::ContentType;
 use rocket::response::stream::TextStream;
-use rocket::{State, post, tokio};
+use rocket::{State, post};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::streamed::{Told, seconds, streamed};
 use crate::commands::allocation;
 use crate::db::Store;
 use crate::http::body::Body;
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::open_checks;
-use crate::queries::searches::{Searches, Turn};
-use anvil_core::job_check::coupling::{AllocationView, OpenChecks, Pin};
-use tokio::sync::mpsc::UnboundedSender;
-
-/// How long is searched where nothing is said, in seconds.
-const USUAL_SECONDS: f64 = 2.0;
-/// The longest search, in seconds.
-const MOST_SECONDS: f64 = 120.0;
-/// So often the screen is told how far it is.
-const EVERY: Duration = Duration::from_millis(150);
+use crate::queries::searches::Searches;
 
 /// What to choose for.
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
@@ -83,67 +76,39 @@ pub async fn share_out(
     store: &State<Store>,
     searches: &State<Arc<Searches>>,
     asked: Body<ShareAsked>,
-) -> ApiResult<(ContentType, TextStream![String])> {
-    let seconds = asked.seconds.unwrap_or(USUAL_SECONDS);
-    if !(0.1..=MOST_SECONDS).contains(&seconds) {
-        return Err(Problem::field(
-            "seconds",
-            format!("A search takes from 0.1 to {MOST_SECONDS} seconds."),
-        ));
-    }
+) -> ApiResult<(ContentType, TextStream<impl Stream<Item = String> + use<>>)> {
+    let seconds = seconds(asked.seconds)?;
     let open = open_checks::gather(store, asked.job_no, &asked.pinned).await?;
-    let (tell, mut told) = tokio::sync::mpsc::unbounded_channel();
-    let searches = Arc::clone(searches);
-    let search = tokio::spawn(async move {
-        let waits = |before| {
-            let _ = tell.send(ShareTold::Waiting(ShareWaiting { before }));
-        };
-        let turn = tokio::select! {
-            turn = searches.turn(waits) => turn,
-            () = tell.closed() => return Ok(()),
-        };
-        tokio::task::spawn_blocking(move || search(&open, seconds, &tell, turn)).await
-    });
-    let lines = TextStream! {
-        while let Some(line) = told.recv().await {
-            yield serde_json::to_string(&line).unwrap_or_default() + "\n";
-        }
-        if let Err(gone) = search.await.and_then(|done| done) {
-            let problem = ShareTold::Problem(Problem::server(gone));
-            yield serde_json::to_string(&problem).unwrap_or_default() + "\n";
-        }
-    };
-    Ok((ContentType::new("application", "x-ndjson"), lines))
-}
-
-/// Shares out for so many seconds at most, and tells how far it is and what came of it.
-fn search(open: &OpenChecks, seconds: f64, tell: &UnboundedSender<ShareTold>, turn: Turn) {
-    let until = Instant::now() + Duration::from_secs_f64(seconds);
-    let mut next = Instant::now() + EVERY;
-    let found = open.share(|progress: &Progress| {
-        let now = Instant::now();
-        if now >= next {
-            next = now + EVERY;
+    Ok(streamed(searches, seconds, move |listener| {
+        let found = open.share(|progress: &Progress| {
             let Progress {
                 tally,
                 bound,
                 looked_at,
             } = *progress;
-            let _ = tell.send(ShareTold::Progress(ShareProgress {
-                tally,
-                bound,
-                looked_at,
-            }));
+            listener.go_on(|| {
+                ShareTold::Progress(ShareProgress {
+                    tally,
+                    bound,
+                    looked_at,
+                })
+            })
+        });
+        match found.and_then(|together| Ok((together, open.one_by_one()?))) {
+            Ok((together, alone)) => ShareTold::Shared(Box::new(open.view(&together, &alone))),
+            Err(refusal) => ShareTold::Problem(refusal.into()),
         }
-        // Nobody listens any more, or the time is over.
-        now < until && !tell.is_closed()
-    });
-    let found = found.and_then(|together| Ok((together, open.one_by_one()?)));
-    let _ = tell.send(match found {
-        Ok((together, alone)) => ShareTold::Shared(Box::new(open.view(&together, &alone))),
-        Err(refusal) => ShareTold::Problem(refusal.into()),
-    });
-    drop(turn);
+    }))
+}
+
+impl Told for ShareTold {
+    fn waiting(before: usize) -> Self {
+        Self::Waiting(ShareWaiting { before })
+    }
+
+    fn problem(problem: Problem) -> Self {
+        Self::Problem(problem)
+    }
 }
 
 /// A choice for one check of many.

@@ -6,6 +6,7 @@ pub mod builds;
 pub mod calculators;
 pub mod checks;
 pub mod description;
+pub mod donors;
 pub mod drawers;
 pub mod gauges;
 pub mod health;
@@ -20,6 +21,7 @@ pub mod purchase;
 pub mod revisions;
 pub mod sheets;
 pub mod shop;
+mod streamed;
 
 use rocket::Route;
 use utoipa::OpenApi;
@@ -102,6 +104,11 @@ routes_and_description! {
     GET  "/jobs/{job_no}/since"                                          => parts::since,
     GET  "/sheets/{key}/found"                                           => parts::over_the_years,
     POST "/jobs/{job_no}/parts"                                          => parts::act,
+    GET  "/jobs/{job_no}/donors"                                         => donors::one,
+    POST "/jobs/{job_no}/donors/best"                                    => donors::best,
+    POST "/jobs/{job_no}/donors/take"                                    => donors::take,
+    POST "/jobs/{job_no}/shelf"                                          => donors::shelve,
+    GET  "/shelf"                                                        => donors::on_shelf,
     GET  "/jobs/{job_no}/pictures"                                       => pictures::list,
     POST "/jobs/{job_no}/pictures"                                       => pictures::add,
     GET  "/jobs/{job_no}/pictures/{picture_no}"                          => pictures::one,

@@ -45,12 +45,7 @@ pub async fn wear(
 ) -> ApiResult<Json<Worn>> {
     let unit = asked("unit", unit, UNIT)?.unwrap_or(Unit::Mm);
     let job = db::job::job(store, &store.pool, job_no).await?;
-    let sheet = db::sheet::built(
-        store,
-        &store.pool,
-        (&job.sheet_key, job.revision, &job.variant),
-    )
-    .await?;
+    let sheet = db::sheet::built(store, &store.pool, job.on_sheet()).await?;
     let register = db::gauge::list(store, &store.pool).await?;
     Ok(Json(worn_by(&sheet, part, (size, unit), &register)?))
 }
@@ -88,8 +83,7 @@ pub async fn width(
 ) -> ApiResult<Json<Vec<AtWidth>>> {
     let unit = asked("unit", unit, UNIT)?.unwrap_or(Unit::Mm);
     let job = db::job::job(store, &store.pool, job_no).await?;
-    let on = (job.sheet_key.as_str(), job.revision, job.variant.as_str());
-    let sheet = db::sheet::built(store, &store.pool, on).await?;
+    let sheet = db::sheet::built(store, &store.pool, job.on_sheet()).await?;
     Ok(Json(at_width(&sheet, part, (width, unit))?))
 }
 

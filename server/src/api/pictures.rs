@@ -42,8 +42,7 @@ pub struct PictureView {
 #[get("/jobs/<job_no>/pictures")]
 pub async fn list(store: &State<Store>, job_no: i32) -> ApiResult<Json<Vec<PictureView>>> {
     let job = db::job::job(store, &store.pool, job_no).await?;
-    let on = (job.sheet_key.as_str(), job.revision, job.variant.as_str());
-    let sheet = db::sheet::built(store, &store.pool, on).await?;
+    let sheet = db::sheet::built(store, &store.pool, job.on_sheet()).await?;
     let rows = db::picture::list(store, &store.pool, job_no).await?;
     let view = |p: db::picture::PictureRow| {
         let of = match (p.part.as_str(), p.step.as_str()) {

@@ -17,12 +17,7 @@ use crate::queries::open_checks;
 pub async fn plan_job(store: &State<Store>, job_no: i32) -> ApiResult<Json<PlanView>> {
     let job = db::job::job(store, &store.pool, job_no).await?;
     let rows = db::job::checks(store, &store.pool, job_no).await?;
-    let sheet = db::sheet::built(
-        store,
-        &store.pool,
-        (&job.sheet_key, job.revision, &job.variant),
-    )
-    .await?;
+    let sheet = db::sheet::built(store, &store.pool, job.on_sheet()).await?;
     let phase_of = |key: &str| {
         let row = rows.iter().find(|r| r.check_key == key);
         // A check that the job does not have is not measured on it.

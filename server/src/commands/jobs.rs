@@ -40,6 +40,9 @@ pub struct NewJob {
     /// What was seen of it, to tell what it is.
     #[serde(default)]
     pub identity: Vec<AnswerIn>,
+    /// It is not overhauled: its parts go into other boxes.
+    #[serde(default)]
+    pub for_parts: bool,
     /// Who opens the job.
     pub who: String,
 }
@@ -67,6 +70,7 @@ fn card_of<'a>(title: &'a str, customer: &'a str, complaint: &'a str) -> ApiResu
         customer: text("customer", customer, 80, Some("Say whose box it is."))?,
         complaint: text("complaint", complaint, 500, None)?,
         intake: Intake::default(),
+        for_parts: false,
     })
 }
 
@@ -113,12 +117,7 @@ pub async fn put_card(
         |mut tx| async move {
             let job = held(store, &mut tx, job_no, seen).await?;
             let intake = if let Some(intake) = &card.intake {
-                let sheet = sheet::built(
-                    store,
-                    &mut *tx,
-                    (&job.sheet_key, job.revision, &job.variant),
-                )
-                .await?;
+                let sheet = sheet::built(store, &mut *tx, job.on_sheet()).await?;
                 let today = earliest_day(build::now(&mut *tx).await?);
                 intake.taken(&sheet, today, Some(&job.intake))?
             } else {
@@ -267,6 +266,7 @@ pub async fn open(store: &Store, key: &IdempotencyKey, new: &NewJob) -> ApiResul
         let today = earliest_day(build::now(&mut *tx).await?);
         let card = &Card {
             intake: new.intake.taken(sheet, today, None)?,
+            for_parts: new.for_parts,
             ..card
         };
         let on = (revision, sheet, new.variant.as_str());
@@ -367,6 +367,12 @@ pub async fn hand_over(
         ("hand_over", &job_no),
         |mut tx| async move {
             let job = held(store, &mut tx, job_no, seen).await?;
+            if job.row.for_parts {
+                return Err(Problem::conflict(
+                    "for-parts",
+                    "This box is for parts: nobody gets it back. Put what is sound on the shelf, and the job away.",
+                ));
+            }
             rules::may_hand_over(job.row.signed_count, job.row.check_count)?;
             if job.row.steps_done.is_some() {
                 let loaded = LoadedBuild::held(store, &mut tx, job_no).await?;

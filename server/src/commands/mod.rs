@@ -3,6 +3,7 @@
 pub mod allocation;
 pub mod builds;
 pub mod checks;
+pub mod donors;
 pub mod drawers;
 pub mod due;
 pub mod families;

@@ -1,6 +1,7 @@
 //! The writes on a job's parts.
 
-use anvil_core::job_parts::{PartAct, PartEntry, due_with, taken};
+use anvil_core::job_donors::put_back;
+use anvil_core::job_parts::{Finding, PartAct, PartEntry, due_with, findings, taken};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -9,6 +10,7 @@ use super::builds::{on_the_bench, reopen};
 use crate::db::{Store, Tx, gauge, locks, part};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::ApiResult;
+use crate::queries::donors::Dismantled;
 use crate::queries::parts::LoadedParts;
 
 /// What somebody says of a part.
@@ -27,7 +29,7 @@ pub struct PartActIn {
 pub(super) async fn settle_to_get(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<()> {
     let loaded = LoadedParts::held(store, tx, job_no).await?;
     if !loaded.entries.is_empty() {
-        part::put_to_get(store, tx, job_no, &loaded.view()?.to_get).await?;
+        keep_to_get(store, tx, &loaded).await?;
     }
     Ok(())
 }
@@ -57,34 +59,113 @@ pub async fn act(
             let sheet = &*sheet;
             let register = gauge::list(store, &mut *tx).await?;
             let act = taken(sheet, &loaded.entries, &new.act, &register)?;
+            let was_from = from_of(&loaded, part_of(&act));
             part::add(store, &mut tx, job_no, &act, &new.who).await?;
-            if let PartAct::Found(finding) = &act
-                && finding.state.changes_it()
-            {
-                let signed = |key: &str| {
-                    let mut facts = loaded.build.checks.iter();
-                    facts.any(|f| f.key == key && f.signed_by.is_some())
-                };
-                let due = due_with(sheet, &finding.part).into_iter();
-                let due: Vec<String> = due
-                    .filter(|c| signed(&c.key))
-                    .map(|c| c.key.clone())
-                    .collect();
-                if !due.is_empty() {
-                    let name = sheet.name_of_part(&finding.part).unwrap_or_default();
-                    let reason = format!("{name} {}", finding.state.words());
-                    reopen(store, &mut tx, job_no, &due, (&reason, &new.who)).await?;
-                }
-            }
             loaded.entries.push(PartEntry {
                 act,
                 who: new.who.clone(),
                 at: loaded.build.now,
             });
-            part::put_to_get(store, &mut tx, job_no, &loaded.view()?.to_get).await?;
+            let part = part_of(&new.act);
+            if let Some(from) = was_from
+                && from_of(&loaded, part) != Some(from)
+            {
+                give_back(store, &mut tx, (job_no, part), from, &new.who).await?;
+            }
+            if let PartAct::Found(finding) = &new.act
+                && finding.state.changes_it()
+            {
+                reopen_due(store, &mut tx, &loaded, &[finding.clone()], &new.who).await?;
+            }
+            keep_to_get(store, &mut tx, &loaded).await?;
             Ok((tx, ()))
         },
     )
     .await
     .inspect(|()| store.due.notify_one())
+}
+
+/// The part that an act is of.
+fn part_of(act: &PartAct) -> &str {
+    match act {
+        PartAct::Found(finding) => &finding.part,
+        PartAct::TakenBack { part, .. }
+        | PartAct::Ordered { part, .. }
+        | PartAct::Come { part, .. }
+        | PartAct::WillNotCome { part, .. }
+        | PartAct::SupplyBack { part }
+        | PartAct::Given { part, .. }
+        | PartAct::GivenBack { part }
+        | PartAct::Shelved { part, .. }
+        | PartAct::OffShelf { part } => part,
+    }
+}
+
+/// The box that a job's part was taken from, as it stands.
+pub(super) fn from_of(loaded: &LoadedParts, part: &str) -> Option<i32> {
+    findings(&loaded.entries).get(part).and_then(|f| f.from)
+}
+
+/// Puts on the record of a box that a part of it is here again.
+///
+/// # Errors
+/// Where the database does not answer.
+pub(super) async fn give_back(
+    store: &Store,
+    tx: &mut Tx,
+    (job_no, part): (i32, &str),
+    from: i32,
+    who: &str,
+) -> ApiResult<()> {
+    locks::hold_jobs(store, tx, &[from]).await?;
+    let there = Dismantled::held(store, tx, from).await?;
+    if let Some(act) = put_back(&there.as_box(), part, job_no) {
+        part::add(store, tx, from, &act, who).await?;
+    }
+    Ok(())
+}
+
+/// Reopens the signed checks that are measured on parts that are others now, or not as they were.
+///
+/// # Errors
+/// Where the database does not answer.
+pub(super) async fn reopen_due(
+    store: &Store,
+    tx: &mut Tx,
+    loaded: &LoadedParts,
+    changed: &[Finding],
+    who: &str,
+) -> ApiResult<()> {
+    let sheet = &*loaded.build.sheet;
+    let mut done: Vec<String> = Vec::new();
+    for finding in changed {
+        let signed = |key: &str| {
+            let mut facts = loaded.build.checks.iter();
+            facts.any(|f| f.key == key && f.signed_by.is_some())
+        };
+        let due = due_with(sheet, &finding.part).into_iter();
+        let due: Vec<String> = due
+            .filter(|c| signed(&c.key) && !done.contains(&c.key))
+            .map(|c| c.key.clone())
+            .collect();
+        if !due.is_empty() {
+            let name = sheet.name_of_part(&finding.part).unwrap_or_default();
+            let reason = format!("{name} {}", finding.state.words());
+            reopen(store, tx, loaded.build.job.row.job_no, &due, (&reason, who)).await?;
+            done.extend(due);
+        }
+    }
+    Ok(())
+}
+
+/// Keeps what has to be got for a job that is held; nothing is got for a box that gives its parts.
+///
+/// # Errors
+/// Where the record contradicts the sheet, or the database does not answer.
+pub(super) async fn keep_to_get(store: &Store, tx: &mut Tx, loaded: &LoadedParts) -> ApiResult<()> {
+    let row = &loaded.build.job.row;
+    if !row.for_parts {
+        part::put_to_get(store, tx, row.job_no, &loaded.view()?.to_get).await?;
+    }
+    Ok(())
 }

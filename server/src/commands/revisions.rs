@@ -31,12 +31,7 @@ async fn beside(
             "This job is handed over: it stays on the sheet it was built by.",
         ));
     }
-    let was = sheet::built(
-        store,
-        &mut **tx,
-        (&job.sheet_key, job.revision, &job.variant),
-    )
-    .await?;
+    let was = sheet::built(store, &mut **tx, job.on_sheet()).await?;
     let to = to.on(store, tx, job).await?;
     let now = sheet::built(store, &mut **tx, (&to.sheet_key, to.revision, &to.variant)).await?;
     let mut records = Vec::new();

@@ -3,7 +3,7 @@
 use anvil_core::intake::Intake;
 use anvil_core::job_check::revision::{Beside, fitted_at_first};
 use anvil_core::job_check::workflow::{JobStatus, JobWait, MarkOfJob, Phase};
-use anvil_core::sheet::Sheet;
+use anvil_core::sheet::{Check, Sheet};
 use anvil_core::verdict::Call;
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
@@ -30,6 +30,8 @@ pub struct JobRow {
     pub finished_at: Option<DateTime<Utc>>,
     /// When it was put away, where it is.
     pub put_away_at: Option<DateTime<Utc>>,
+    /// It is not overhauled: its parts go into other boxes.
+    pub for_parts: bool,
     /// The check it waits for.
     pub next_check: Option<String>,
     /// What people call that check.
@@ -108,7 +110,7 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
     let rows = sqlx::query!(
         r#"
         select j.job_no as "job_no!", j.title as "title!", j.customer as "customer!", s.name as "sheet!",
-               j.opened_at as "opened_at!", j.finished_at, j.put_away_at, j.next_check, j.next_name, j.next_phase,
+               j.opened_at as "opened_at!", j.finished_at, j.put_away_at, j.for_parts as "for_parts!", j.next_check, j.next_name, j.next_phase,
                j.next_piece_nm, j.checks as "check_count!", j.signed as "signed_count!",
                j.next_step, j.steps_done, j.step_count, (j.intake->>'promised')::date as promised,
                (select sum((g->'supply'->>'to_order')::integer) from jsonb_array_elements(j.to_get) g) as parts_to_order,
@@ -164,6 +166,7 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
                 opened_at: r.opened_at,
                 finished_at: r.finished_at,
                 put_away_at: r.put_away_at,
+                for_parts: r.for_parts,
                 next_check: r.next_check,
                 next_name: r.next_name,
                 next_piece_nm: r.next_piece_nm,
@@ -225,6 +228,14 @@ pub struct Job {
     pub version: i32,
 }
 
+impl Job {
+    /// What its sheet is found by: the key, the revision, the build.
+    #[must_use]
+    pub fn on_sheet(&self) -> (&str, i32, &str) {
+        (&self.sheet_key, self.revision, &self.variant)
+    }
+}
+
 /// Where one check of a job stands.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct CheckRow {
@@ -245,7 +256,7 @@ pub struct CheckRow {
 /// What is on record of an overhaul; missing where there is no such number.
 pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32) -> DbResult<Job> {
     let j = sqlx::query!(
-        r#"select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at, j.next_check,
+        r#"select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at, j.for_parts, j.next_check,
                 j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed, j.complaint, j.opened_by,
                 j.finished_by, j.sheet_key, j.revision, j.variant, j.version, j.next_step, j.steps_done, j.step_count,
                 j.intake as "intake: Json<Intake>",
@@ -268,6 +279,7 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
             opened_at: j.opened_at,
             finished_at: j.finished_at,
             put_away_at: j.put_away_at,
+            for_parts: j.for_parts,
             next_check: j.next_check,
             next_name: j.next_name,
             next_phase: word_if(j.next_phase.as_deref(), || format!("job {job_no}"))?,
@@ -391,6 +403,8 @@ pub struct Card<'a> {
     pub complaint: &'a str,
     /// What else is on it.
     pub intake: Intake,
+    /// The box is not overhauled: its parts go into others. That stays as it was when the job was opened.
+    pub for_parts: bool,
 }
 
 /// The number of the next job.
@@ -414,11 +428,17 @@ pub async fn open(
     who: &str,
 ) -> DbResult<i32> {
     let job_no = next_no(store, tx).await?;
-    let first = sheet.checks.first();
+    // A box that gives its parts is not measured.
+    let checks = if card.for_parts {
+        &[]
+    } else {
+        &sheet.checks[..]
+    };
+    let first = checks.first();
     sqlx::query!(
         "insert into job (shop_id, job_no, sheet_key, revision, title, customer, complaint, opened_by,
-                          checks, next_check, next_name, next_phase, intake, variant)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, 'measure', $12, $13)",
+                          checks, next_check, next_name, next_phase, intake, variant, for_parts)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)",
         store.shop_id,
         job_no,
         sheet.key,
@@ -427,22 +447,24 @@ pub async fn open(
         card.customer,
         card.complaint,
         who,
-        i32::try_from(sheet.checks.len()).unwrap_or(i32::MAX),
+        i32::try_from(checks.len()).unwrap_or(i32::MAX),
         first.map(|c| c.key.clone()),
         first.map(|c| c.name.clone()),
+        <&str>::from(if card.for_parts { JobWait::ForParts } else { JobWait::Measure }),
         Json(&card.intake) as _,
-        variant
+        variant,
+        card.for_parts
     )
     .execute(&mut **tx)
     .await?;
-    put_checks(store, tx, job_no, sheet).await?;
+    put_checks(store, tx, job_no, checks).await?;
     Ok(job_no)
 }
 
 /// The checks of a sheet on a job, in the sheet's order; what stands of one that is there already stays.
-async fn put_checks(store: &Store, tx: &mut Tx, job_no: i32, sheet: &Sheet) -> DbResult<()> {
-    let keys: Vec<String> = sheet.checks.iter().map(|c| c.key.clone()).collect();
-    let fitted: Vec<Option<i64>> = sheet.checks.iter().map(fitted_at_first).collect();
+async fn put_checks(store: &Store, tx: &mut Tx, job_no: i32, checks: &[Check]) -> DbResult<()> {
+    let keys: Vec<String> = checks.iter().map(|c| c.key.clone()).collect();
+    let fitted: Vec<Option<i64>> = checks.iter().map(fitted_at_first).collect();
     sqlx::query!(
         "insert into job_check (shop_id, job_no, check_key, place, fitted_nm)
          select $1, $2, c.key, c.place::integer, c.fitted
@@ -477,14 +499,24 @@ pub async fn revise(
     )
     .execute(&mut **tx)
     .await?;
-    put_checks(store, tx, job_no, sheet).await?;
+    let for_parts = sqlx::query_scalar!(
+        "select for_parts from job where shop_id = $1 and job_no = $2",
+        store.shop_id,
+        job_no
+    );
+    let checks = if for_parts.fetch_one(&mut **tx).await? {
+        &[]
+    } else {
+        &sheet.checks[..]
+    };
+    put_checks(store, tx, job_no, checks).await?;
     sqlx::query!(
         "update job set revision = $3, checks = $4, sheet_key = $5, variant = $6, version = version + 1, touched_at = now()
          where shop_id = $1 and job_no = $2",
         store.shop_id,
         job_no,
         to.revision,
-        i32::try_from(sheet.checks.len()).unwrap_or(i32::MAX),
+        i32::try_from(checks.len()).unwrap_or(i32::MAX),
         to.sheet_key,
         to.variant
     )
@@ -617,6 +649,7 @@ pub async fn move_times(
              from span where t.shop_id = $1 and t.job_no = $2)
            update job t set opened_at = span.opened,
                finished_at = span.opened + (t.finished_at - span.was) * span.stretch,
+               put_away_at = span.opened + (t.put_away_at - span.was) * span.stretch,
                touched_at = span.opened + make_interval(secs => $4::float8 * 86400)
              from span where t.shop_id = $1 and t.job_no = $2"#,
         store.shop_id,

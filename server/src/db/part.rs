@@ -144,6 +144,29 @@ fn by_box(rows: impl Iterator<Item = (i32, Intake, PartEntry)>) -> Vec<EarlierBo
     boxes.into_iter().map(|(_, of)| of).collect()
 }
 
+/// The jobs of a sheet whose boxes give their parts, those on the bench and those of which something lies on the shelf, the
+/// newest first; of every sheet where none is named.
+pub async fn donors(
+    store: &Store,
+    tx: &mut Tx,
+    sheet_key: Option<&str>,
+    most: i64,
+) -> DbResult<Vec<i32>> {
+    Ok(sqlx::query_scalar!(
+        "select job_no from job j
+         where shop_id = $1 and for_parts and ($2::text is null or sheet_key = $2)
+           and (put_away_at is null or exists (
+             select 1 from part_act p
+             where p.shop_id = $1 and p.job_no = j.job_no and p.said->>'act' = 'shelved'))
+         order by job_no desc limit $3",
+        store.shop_id,
+        sheet_key,
+        most
+    )
+    .fetch_all(&mut **tx)
+    .await?)
+}
+
 /// Adds a fact.
 pub async fn add(
     store: &Store,

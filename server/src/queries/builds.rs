@@ -39,12 +39,7 @@ impl LoadedBuild {
     pub async fn held(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<Self> {
         let job = db::job::job(store, &mut **tx, job_no).await?;
         let rows = db::job::checks(store, &mut **tx, job_no).await?;
-        let sheet = db::sheet::built(
-            store,
-            &mut **tx,
-            (&job.sheet_key, job.revision, &job.variant),
-        )
-        .await?;
+        let sheet = db::sheet::built(store, &mut **tx, job.on_sheet()).await?;
         Ok(Self {
             entries: db::build::entries(store, &mut **tx, job_no).await?,
             now: db::build::now(&mut **tx).await?,

@@ -2,6 +2,7 @@
 
 pub mod builds;
 pub mod checks;
+pub mod donors;
 pub mod families;
 pub mod identity;
 pub mod open_checks;

@@ -30,18 +30,25 @@ pub async fn gather(store: &Store, job_no: Option<i32>, pins: &[Pin]) -> ApiResu
     Ok(OpenChecks::of(checks, pins)?)
 }
 
+/// The checks of an open job that are a length, whatever they wait for.
+///
+/// # Errors
+/// Where a check of it cannot be read.
+pub async fn of_lengths(store: &Store, job_no: i32) -> ApiResult<Vec<LoadedCheck>> {
+    let is_length = |sheet: &Sheet, key: &str, phase: Phase| {
+        let check = sheet.check(key).filter(|_| phase != Phase::Elsewhere);
+        check.is_some_and(|c| c.proof.is_none())
+    };
+    loaded(store, Some(job_no), is_length).await
+}
+
 /// The chance of each closing of a job that all set in it lands.
 ///
 /// # Errors
 /// Where there is no such job, or a check of it cannot be read.
 pub async fn closings(store: &Store, job_no: i32) -> ApiResult<Vec<ClosingChance>> {
     let job = job::job(store, &store.pool, job_no).await?;
-    let sheet = sheet::built(
-        store,
-        &store.pool,
-        (&job.sheet_key, job.revision, &job.variant),
-    )
-    .await?;
+    let sheet = sheet::built(store, &store.pool, job.on_sheet()).await?;
     let in_a_closing = |sheet: &Sheet, key: &str, phase: Phase| {
         let check = sheet.check(key);
         check.is_some_and(|c| !c.closing.is_empty())

@@ -60,8 +60,7 @@ pub async fn since_last(store: &Store, job_no: i32) -> ApiResult<Option<SinceLas
     if was.sheet_key != job.sheet_key {
         return Ok(None);
     }
-    let on = (job.sheet_key.as_str(), job.revision, job.variant.as_str());
-    let sheet = db::sheet::built(store, &store.pool, on).await?;
+    let sheet = db::sheet::built(store, &store.pool, job.on_sheet()).await?;
     let years = before
         .finished_at
         .and_then(|then| years_between(then, job.row.opened_at));

@@ -177,12 +177,7 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
     let job = db::job::job(store, &store.pool, job_no).await?;
     let rows = db::job::checks(store, &store.pool, job_no).await?;
     let own = db::check::own_windows(store, job_no).await?;
-    let sheet = db::sheet::built(
-        store,
-        &store.pool,
-        (&job.sheet_key, job.revision, &job.variant),
-    )
-    .await?;
+    let sheet = db::sheet::built(store, &store.pool, job.on_sheet()).await?;
     let open: Vec<String> = rows
         .iter()
         .filter(|r| r.phase != Phase::Signed && r.phase != Phase::Elsewhere)

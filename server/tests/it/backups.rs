@@ -380,7 +380,7 @@ async fn a_loading_that_was_broken_off_begins_again(pool: PgPool) {
         .fetch_one(&pool)
         .await
         .unwrap();
-    assert_eq!(counts, (47, 1, false));
+    assert_eq!(counts, (50, 1, false));
 }
 
 /// A job goes to another shop as a file: what it says there is what it said here, under names of that shop's.

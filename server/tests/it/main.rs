@@ -8,6 +8,7 @@ mod builds;
 mod checks;
 mod commands;
 mod contention;
+mod donors;
 mod door;
 mod drawers;
 mod families;

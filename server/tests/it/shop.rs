@@ -16,7 +16,7 @@ async fn the_demo_loads_whole_and_only_once(pool: PgPool) {
         count("select count(*) from job where finished_at is null")
             .await
             .unwrap(),
-        10
+        13
     );
     assert_eq!(
         count("select count(*) from job where finished_at is not null and signed = checks")

@@ -1,0 +1,13 @@
+//! Used parts: what dismantled boxes of one model have, the best box that can be made of them, and the shelf.
+
+mod best;
+mod rules;
+mod used;
+mod view;
+
+pub use best::{
+    BestView, BoxPick, DonorCheck, DonorProblem, DonorProgress, GivenUp, LeftOutOfSum, PartPin,
+};
+pub use rules::{Taking, off_shelf, put_back, shelved, taken};
+pub use used::{DismantledBox, ShelfPart, UsedPart, UsedState, shelf_of};
+pub use view::{DonorBox, DonorRow, DonorsView, view};

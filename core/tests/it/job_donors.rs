@@ -1,0 +1,245 @@
+//! Used parts: what a dismantled box has, what may be taken out of it, and what the best box takes.
+
+use anvil_core::job_donors::{
+    DismantledBox, DonorProblem, PartPin, UsedState, put_back, shelf_of, shelved, taken, view,
+};
+use anvil_core::job_parts::{Finding, Measured, PartAct, PartEntry, PartState};
+use anvil_core::sheet::Sheet;
+use anvil_core::units::length::Length;
+use chrono::DateTime;
+
+use super::common::{finding, sheet};
+
+fn said(acts: Vec<PartAct>) -> Vec<PartEntry> {
+    let entry = |act| PartEntry {
+        act,
+        who: "RT".into(),
+        at: DateTime::UNIX_EPOCH,
+    };
+    acts.into_iter().map(entry).collect()
+}
+
+fn found(part: &str, state: PartState) -> PartAct {
+    PartAct::Found(finding(part, state))
+}
+
+fn marked(part: &str, word: &str) -> PartAct {
+    PartAct::Found(Finding {
+        conditions: vec![word.into()],
+        ..finding(part, PartState::Reused)
+    })
+}
+
+fn sized(part: &str, nm: i64) -> PartAct {
+    PartAct::Found(Finding {
+        size: "as typed".into(),
+        measured: Some(Measured {
+            size_nm: Length::from_nm(nm),
+            u_nm: 2_000.0,
+        }),
+        ..finding(part, PartState::Reused)
+    })
+}
+
+fn a_box<'a>(job_no: i32, sheet: &'a Sheet, entries: &'a [PartEntry]) -> DismantledBox<'a> {
+    DismantledBox {
+        job_no,
+        title: "Old van",
+        sheet,
+        entries,
+        is_gone: false,
+    }
+}
+
+#[test]
+fn what_a_used_part_is_good_for() {
+    use UsedState::{Given, Missing, NoGood, NotLookedAt, Sound, Worn};
+    let sheet = sheet("tolvane-t5");
+    // Pads of 5.94 when new, 5.68 at the limit: half of that is used up at 5.81.
+    let entries = said(vec![
+        found("in-1", PartState::Reused),
+        marked("in-2", "polished"),
+        found("in-3", PartState::Renewed),
+        found("in-4", PartState::Missing),
+        found("in-5", PartState::Reworked),
+        sized("fork-12", 5_900_000),
+        sized("fork-34", 5_790_000),
+        sized("fork-5", 5_100_000),
+        PartAct::Found(Finding {
+            counted: Some(45),
+            ..finding("idler-rollers", PartState::Reused)
+        }),
+        found("main-1", PartState::Reused),
+        PartAct::Given {
+            part: "main-1".into(),
+            to: 7,
+        },
+        found("main-2", PartState::Reused),
+        PartAct::Given {
+            part: "main-2".into(),
+            to: 9,
+        },
+        PartAct::GivenBack {
+            part: "main-2".into(),
+        },
+        found("main-3", PartState::Reused),
+        PartAct::TakenBack {
+            part: "main-3".into(),
+            why: String::new(),
+        },
+    ]);
+    let other = a_box(2, &sheet, &entries);
+    let beside = view(&a_box(1, &sheet, &[]), &[other]);
+    let state = |part: &str| {
+        let mut rows = beside.rows.iter();
+        rows.find(|r| r.part == part).unwrap().cells[1].state
+    };
+    for (part, expected) in [
+        ("in-1", Sound),
+        ("in-2", Worn),
+        ("in-3", NoGood),
+        ("in-4", Missing),
+        ("in-5", Sound),
+        ("fork-12", Sound),
+        ("fork-34", Worn),
+        ("fork-5", NoGood),
+        ("idler-rollers", NoGood),
+        ("main-1", Given),
+        ("main-2", Sound),
+        ("main-3", NotLookedAt),
+    ] {
+        assert_eq!(state(part), expected, "{part}");
+    }
+    assert!(put_back(&other, "main-1", 7).is_some());
+    assert!(
+        put_back(&other, "main-1", 8).is_none(),
+        "it is in the box of job 7"
+    );
+}
+
+#[test]
+fn what_another_build_has_in_its_place_is_not_taken() {
+    let whole = super::common::whole("tolvane-t5");
+    let (long, short) = (whole.as_built("long"), whole.as_built("short"));
+    let entries = said(vec![
+        found("main-pinion", PartState::Reused),
+        found("main-1", PartState::Reused),
+    ]);
+    let other = a_box(2, &short, &entries);
+    let own = a_box(1, &long, &[]);
+    let beside = view(&own, &[other]);
+    let state = |part: &str| {
+        let mut rows = beside.rows.iter();
+        rows.find(|r| r.part == part).unwrap().cells[1].state
+    };
+    assert_eq!(state("main-pinion"), UsedState::Another);
+    assert_eq!(state("main-1"), UsedState::Sound);
+    let refused = taken(&own, Some(&other), "main-pinion").unwrap_err();
+    assert!(refused.to_string().contains("another part"), "{refused}");
+    assert!(taken(&own, Some(&other), "main-1").is_ok());
+}
+
+fn best(
+    own: &[PartEntry],
+    others: &[&[PartEntry]],
+    pins: &[PartPin],
+) -> Vec<(String, Option<i32>)> {
+    let sheet = sheet("tolvane-t5");
+    let others: Vec<DismantledBox<'_>> = (2..)
+        .zip(others)
+        .map(|(no, entries)| a_box(no, &sheet, entries))
+        .collect();
+    let beside = view(&a_box(1, &sheet, own), &others);
+    let problem = DonorProblem::of(&sheet, &beside, Vec::new(), (pins, &[])).unwrap();
+    let best = problem.best(|_| true).unwrap();
+    assert!(best.proven);
+    best.picks.into_iter().map(|p| (p.part, p.from)).collect()
+}
+
+fn from(best: &[(String, Option<i32>)], part: &str) -> Option<i32> {
+    best.iter().find(|b| b.0 == part).unwrap().1
+}
+
+#[test]
+fn what_stays_together_comes_out_of_one_box() {
+    let own = said(vec![found("idler-gear", PartState::Renewed)]);
+    let gear_only = said(vec![found("idler-gear", PartState::Reused)]);
+    let whole = ["idler-gear", "idler-shaft", "idler-rollers"];
+    let worn: Vec<PartAct> = whole.iter().map(|p| marked(p, "polished")).collect();
+    let worn = said(worn);
+    let got = best(&own, &[&gear_only, &worn], &[]);
+    for part in whole {
+        assert_eq!(from(&got, part), Some(3), "{part}");
+    }
+    // Nobody has looked at the rest: it stays where it is.
+    assert_eq!(from(&got, "in-1"), Some(1));
+    let got = best(&own, &[&gear_only], &[]);
+    for part in whole {
+        assert_eq!(
+            from(&got, part),
+            None,
+            "{part}: the shaft of box 2 was not looked at"
+        );
+    }
+    let pin = PartPin {
+        part: "idler-rollers".into(),
+        from: None,
+    };
+    let got = best(&own, &[&gear_only, &worn], &[pin]);
+    assert_eq!(from(&got, "idler-gear"), None);
+}
+
+#[test]
+fn its_own_part_stays_where_no_other_is_better() {
+    let own = said(vec![
+        sized("fork-12", 5_850_000),
+        marked("in-2", "polished"),
+        found("in-4", PartState::Reused),
+    ]);
+    let other = said(vec![
+        sized("fork-12", 5_930_000),
+        found("in-2", PartState::Reused),
+        found("in-4", PartState::Reused),
+    ]);
+    let got = best(&own, &[&other], &[]);
+    assert_eq!(from(&got, "fork-12"), Some(1), "both are sound");
+    assert_eq!(from(&got, "in-4"), Some(1));
+    assert_eq!(from(&got, "in-2"), Some(2), "a sound one for a worn one");
+}
+
+#[test]
+fn the_shelf_has_what_is_sound_and_here() {
+    let sheet = sheet("tolvane-t5");
+    let mut entries = said(vec![
+        found("main-5", PartState::Reused),
+        found("in-1", PartState::Renewed),
+        found("in-2", PartState::Reused),
+        PartAct::Given {
+            part: "in-2".into(),
+            to: 7,
+        },
+    ]);
+    let acts = shelved(&a_box(2, &sheet, &entries), &[], " shelf 2 ").unwrap();
+    let only = PartAct::Shelved {
+        part: "main-5".into(),
+        place: "shelf 2".into(),
+    };
+    assert_eq!(acts, [only]);
+    entries.extend(said(acts));
+    let mut of = a_box(2, &sheet, &entries);
+    of.is_gone = true;
+    let there = shelf_of(&of);
+    assert_eq!(there.len(), 1);
+    assert_eq!(
+        (there[0].part.as_str(), there[0].of.place.as_str()),
+        ("main-5", "shelf 2")
+    );
+    assert!(
+        shelved(&of, &[], "shelf 2").is_err(),
+        "it lies there already"
+    );
+    for place in ["", &"x".repeat(41)] {
+        let refused = shelved(&of, &[], place).unwrap_err();
+        assert!(refused.to_string().contains("where they lie"), "{refused}");
+    }
+}
