@@ -20,6 +20,8 @@ export const VIEWS = [
   '/jobs/{School minibus}/since',
   '/sheets/tolvane-t5/found',
   '/jobs/{School minibus}/labels',
+  '/jobs/{Library van}/donors',
+  '/shelf',
   '/jobs/{Rescue 2}/build',
   '/order',
   '/together',

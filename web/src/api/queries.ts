@@ -54,6 +54,19 @@ export const useParts = (jobNo: number, enabled = true) =>
     queryFn: () => answer(server.GET('/api/jobs/{job_no}/parts', { params: { path: { job_no: jobNo } } })),
   })
 
+/** A job's box beside those that parts can come out of. */
+export const useDonors = (jobNo: number) =>
+  useQuery({
+    queryKey: ['donors', jobNo],
+    // Other jobs give and take as well.
+    staleTime: 0,
+    queryFn: () => answer(server.GET('/api/jobs/{job_no}/donors', { params: { path: { job_no: jobNo } } })),
+  })
+
+/** The shelf of used parts. */
+export const useShelf = () =>
+  useQuery({ queryKey: ['shelf'], staleTime: 0, queryFn: () => answer(server.GET('/api/shelf')) })
+
 /** What has to be got for the jobs on the bench. */
 export const useBenchParts = (enabled: boolean) =>
   useQuery({ queryKey: ['bench-parts'], enabled, queryFn: () => answer(server.GET('/api/parts')) })

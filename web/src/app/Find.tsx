@@ -19,6 +19,7 @@ interface Found {
 const PLACES: Found[] = [
   { to: '/', name: 'Bench', what: 'place' },
   { to: '/drawers', name: 'Drawers', what: 'place' },
+  { to: '/shelf', name: 'Shelf of used parts', what: 'place' },
   { to: '/gauges', name: 'Gauges', what: 'place' },
   { to: '/sheets', name: 'Sheets', what: 'place' },
   { to: '/sums/piece', name: 'Sums', what: 'place' },

@@ -54,6 +54,8 @@ const plan = view(async () => (await import('../features/plan/PlanView')).PlanVi
 const identify = view(async () => (await import('../features/identify/IdentifyView')).IdentifyView)
 const atDoor = view(async () => (await import('../features/identify/AtDoorView')).AtDoorView)
 const labels = view(async () => (await import('../features/labels/LabelsView')).LabelsView)
+const donors = view(async () => (await import('../features/donors/DonorsView')).DonorsView)
+const shelf = view(async () => (await import('../features/donors/ShelfView')).ShelfView)
 const since = view(async () => (await import('../features/years/SinceView')).SinceView)
 const found = view(async () => (await import('../features/years/FoundView')).FoundView)
 const revision = view(async () => (await import('../features/box/RevisionView')).RevisionView)
@@ -81,6 +83,8 @@ const PLACES: RouteObject[] = [
   { path: '/jobs/:jobNo/revision', ...revision },
   { path: '/jobs/:jobNo/identify', ...identify, ...askBox },
   { path: '/identify', ...atDoor },
+  { path: '/jobs/:jobNo/donors', ...donors, ...askBox },
+  { path: '/shelf', ...shelf },
   { path: '/jobs/:jobNo/since', ...since, ...askBox },
   { path: '/sheets/:sheetKey/found', ...found },
   { path: '/jobs/:jobNo/labels', ...labels, ...askBox },

@@ -14,6 +14,7 @@ export const phaseWords: Record<Wait, string> = {
   sign: 'sign off',
   signed: 'signed off',
   hand_over: 'hand over',
+  for_parts: 'for parts',
   elsewhere: 'not measured here',
 }
 
@@ -27,6 +28,7 @@ export const phaseName: Record<Wait, string> = {
   sign: 'to sign off',
   signed: 'signed',
   hand_over: 'to hand over',
+  for_parts: 'for parts',
   elsewhere: 'not measured here',
 }
 
@@ -299,4 +301,24 @@ export const partStateName: Record<Schemas['PartState'], string> = {
   reworked: 'Reworked',
   swapped: 'Another kind',
   missing: 'Was missing',
+  from_another: 'From another box',
+}
+
+/** The same of a box that gives its parts. */
+export const givenPartName: Record<Schemas['PartState'], string> = {
+  ...partStateName,
+  reused: 'Sound',
+  renewed: 'No good',
+}
+
+/** What a used part is good for. */
+export const usedStateName: Record<Schemas['UsedState'], string> = {
+  sound: 'sound',
+  worn: 'worn',
+  not_looked_at: 'not looked at',
+  no_good: 'no good',
+  missing: 'missing',
+  given: 'given away',
+  another: 'another part',
+  gone: 'gone with its box',
 }

@@ -54,6 +54,7 @@ function Waits({ job }: { job: JobRow }) {
         <strong>build:</strong> {inSentence(job.next_step)}
       </span>
     )
+  if (job.for_parts) return <strong>for parts</strong>
   if (job.next_phase === 'hand_over') return <strong>every check signed: hand over</strong>
   const name = inSentence(job.next_name ?? '')
   if (job.next_phase === 'await_part' && (waits.toOrder || waits.onOrder)) {

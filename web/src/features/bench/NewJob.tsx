@@ -18,7 +18,7 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
   const navigate = useNavigate()
   const [key] = useState(writeKey)
   const [card, setCard] = useState<NewCard>(() => ({ ...begun(), ...(asked ? { sheetKey: asked } : {}) }))
-  const { sheetKey, variant, identity, title, customer, complaint, intake } = card
+  const { sheetKey, variant, identity, title, customer, complaint, intake, forParts } = card
   const set = (part: Partial<NewCard>) => setCard((before) => ({ ...before, ...part }))
   useEffect(() => keep(CARD, JSON.stringify(card)), [card])
   const sheet = sheetKey || (sheets?.length === 1 ? (sheets[0]?.key ?? '') : '')
@@ -29,7 +29,17 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
       answer(
         server.POST('/api/jobs', {
           params: { header: { 'Idempotency-Key': key } },
-          body: { sheet_key: sheet, variant: build, identity, title, customer, complaint, intake, who },
+          body: {
+            sheet_key: sheet,
+            variant: build,
+            identity,
+            title,
+            customer,
+            complaint,
+            intake,
+            for_parts: forParts,
+            who,
+          },
         }),
       ),
     onSuccess: ({ job_no }) => {
@@ -122,6 +132,15 @@ export function NewJob({ sheet: asked, onClose }: { sheet: string; onClose: () =
           )}
         </Labelled>
         <IntakeFields sheet={sheet} value={intake} onChange={(intake) => set({ intake })} fault={fault} />
+        <label className="mb-4 flex min-h-12 items-center gap-3">
+          <input
+            type="checkbox"
+            className="size-6"
+            checked={forParts}
+            onChange={(e) => set({ forParts: e.target.checked })}
+          />
+          <span>For parts: it is not overhauled, its parts go into other boxes</span>
+        </label>
         {!placed && <Trouble error={open.error} />}
         <div className="flex justify-end gap-3">
           <button

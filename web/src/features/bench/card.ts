@@ -13,6 +13,8 @@ export interface NewCard {
   customer: string
   complaint: string
   intake: Intake
+  /** It is not overhauled: its parts go into other boxes. */
+  forParts: boolean
 }
 
 export const CARD = 'new-job'
@@ -27,6 +29,7 @@ export function begun(): NewCard {
     customer: '',
     complaint: '',
     intake: NO_INTAKE,
+    forParts: false,
   }
   const found = keptJson(CARD)
   return typeof found === 'object' ? { ...none, ...found } : none

@@ -51,9 +51,11 @@ export function BoxView() {
           {!box.finished_at && box.put_away_at == null && <CloseOnce job={jobNo} />}
         </section>
         <aside className="px-3 py-5 sm:px-6">
-          <h2 className="text-lg">
-            {box.checks.length} checks, {box.signed_count} signed
-          </h2>
+          {!box.for_parts && (
+            <h2 className="text-lg">
+              {box.checks.length} checks, {box.signed_count} signed
+            </h2>
+          )}
           <ol className="ruled mt-1" aria-label="Checks">
             {box.checks.map((check) => (
               <CheckLine
@@ -184,12 +186,14 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
       ? `Handed over ${dayText(box.finished_at)} by ${box.finished_by ?? ''}`
       : box.next_step
         ? `Next: ${inSentence(box.next_step)}`
-        : box.next_phase === 'hand_over'
-          ? 'Every check is signed off: hand over'
-          : box.next_phase === 'await_part'
-            ? [waits.toOrder && `${waits.toOrder} to order`, waits.onOrder].filter(Boolean).join(', ') +
-              ` for ${name}`
-            : `Next: ${box.next_phase ? phaseWords[box.next_phase] : ''} ${name}`
+        : box.for_parts
+          ? 'For parts: what is sound goes into other boxes'
+          : box.next_phase === 'hand_over'
+            ? 'Every check is signed off: hand over'
+            : box.next_phase === 'await_part'
+              ? [waits.toOrder && `${waits.toOrder} to order`, waits.onOrder].filter(Boolean).join(', ') +
+                ` for ${name}`
+              : `Next: ${box.next_phase ? phaseWords[box.next_phase] : ''} ${name}`
   const handOver = () =>
     act.mutate(
       { act: 'hand-over' },
@@ -238,17 +242,27 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
         <WhatItIs box={box} />
         <Trouble error={act.error} />
       </div>
-      {open && box.next_phase !== 'hand_over' && (
+      {open && !box.for_parts && box.next_phase !== 'hand_over' && (
         <Link className="press-quiet" to={`/jobs/${box.job_no}/plan`}>
           Plan
         </Link>
       )}
       {open && (
-        <Link className="press-quiet" to={`/jobs/${box.job_no}/strip`}>
+        <Link className={box.for_parts ? 'press' : 'press-quiet'} to={`/jobs/${box.job_no}/strip`}>
           Strip
         </Link>
       )}
-      {open && (
+      {box.for_parts && (
+        <Link className="press-quiet" to="/shelf">
+          Shelf
+        </Link>
+      )}
+      {open && !box.for_parts && (
+        <Link className="press-quiet" to={`/jobs/${box.job_no}/donors`}>
+          Donors
+        </Link>
+      )}
+      {open && !box.for_parts && (
         <Link className="press-quiet" to={`/jobs/${box.job_no}/build`}>
           Build{box.step_count != null && `, ${box.steps_done ?? 0} of ${box.step_count}`}
         </Link>
@@ -285,7 +299,7 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
           To the build <span aria-hidden="true">⏎</span>
         </Link>
       )}
-      {open && box.next_phase === 'hand_over' && !box.next_step && (
+      {open && !box.for_parts && box.next_phase === 'hand_over' && !box.next_step && (
         <button className="press" data-next onClick={handOver} disabled={act.isPending}>
           Hand over
         </button>

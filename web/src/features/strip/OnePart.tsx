@@ -2,7 +2,7 @@
 import { useDeferredValue, useEffect, useEffectEvent, useRef, useState } from 'react'
 import type { Refused } from '../../api/client'
 import { useWear } from '../../api/queries'
-import { partStateName } from '../../domain/labels'
+import { givenPartName, partStateName } from '../../domain/labels'
 import type { Schemas } from '../../domain/schema'
 import { useBench } from '../../domain/session'
 import { unitName } from '../../domain/units'
@@ -18,6 +18,8 @@ import { Width } from './Width'
 import type { OnJob, usePartAct } from './acts'
 
 const STATES = ['reused', 'renewed', 'reworked', 'swapped', 'missing'] as const
+/** Of a box that gives its parts: it is sound, it is no good, it is not there. */
+const OF_GIVEN = ['reused', 'renewed', 'missing'] as const
 
 interface Props {
   job: number
@@ -26,12 +28,16 @@ interface Props {
   place: string
   doing: ReturnType<typeof usePartAct>
   open: boolean
+  /** The box gives its parts. */
+  given: boolean
   /** So many parts on, or back. */
   onGo: (by: number) => void
   onSaid: () => void
 }
 
-export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) {
+export function OnePart({ job, part, place, doing, open, given, onGo, onSaid }: Props) {
+  const states = given ? OF_GIVEN : STATES
+  const names = given ? givenPartName : partStateName
   const notice = useNotice()
   const { found } = part
   const [conditions, setConditions] = useState(found?.conditions ?? [])
@@ -43,6 +49,7 @@ export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) 
   const typed = useDeferredValue(size.trim())
   const { data: would, error: noSize } = useWear(job, part.key, part.wear ? typed : '', unit)
   const worn = typed ? would : part.worn
+  const [width, setWidth] = useState(found?.width ?? '')
   const [why, setWhy] = useState(found?.why ?? '')
   const [pressed, setPressed] = useState<Schemas['PartState'] | null>(null)
   const head = useRef<HTMLHeadingElement>(null)
@@ -65,6 +72,7 @@ export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) 
         as_found: asFound,
         counted: counted.trim() === '' ? null : Number(counted),
         size: part.wear ? size.trim() : undefined,
+        width: part.on_rail ? width.trim() : undefined,
         unit,
         why,
         seen: part.findings,
@@ -72,7 +80,7 @@ export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) 
       {
         onSuccess: () => {
           notice({
-            said: `${part.name}: ${partStateName[state].toLowerCase()}`,
+            said: `${part.name}: ${names[state].toLowerCase()}`,
             undo: () => doing.mutateAsync({ act: 'taken_back', part: part.key, why: 'pressed by mistake' }),
           })
           onSaid()
@@ -88,7 +96,7 @@ export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) 
     const writes =
       e.target instanceof HTMLElement && e.target.closest('input, textarea, select, dialog, [role=dialog]')
     if (writes || e.ctrlKey || e.altKey || e.metaKey || e.repeat) return
-    const state = STATES[Number(e.key) - 1]
+    const state = states[Number(e.key) - 1]
     if (state) say(state)
     else if (e.key === 'ArrowRight') onGo(1)
     else if (e.key === 'ArrowLeft') onGo(-1)
@@ -130,7 +138,7 @@ export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) 
       <PartFacts part={part} named={false} />
       {found && (
         <p className="mt-3 border-l-4 border-line px-3" data-testid="stands">
-          <strong>{partStateName[found.state]}</strong>, said {found.who}
+          <strong>{names[found.state]}</strong>, said {found.who}
           {found.why && `: ${found.why}`}{' '}
           {open && (
             <button
@@ -142,7 +150,7 @@ export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) 
           )}
         </p>
       )}
-      {!found && part.always_new && (
+      {!found && !given && part.always_new && (
         <p className="mt-3 font-semibold text-brass">New at every overhaul, unless you say otherwise.</p>
       )}
       {part.clashes?.map((clash) => (
@@ -211,6 +219,15 @@ export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) 
                 />
               </div>
             )}
+            {part.on_rail && (
+              <Field
+                label={`Width, where it was measured, ${unitName[unit]}`}
+                value={width}
+                onChange={setWidth}
+                hint={part.summed ? 'A sum on the sheet takes it' : undefined}
+                fault={wrong('width')}
+              />
+            )}
             <div ref={reason}>
               <Field
                 words
@@ -238,28 +255,28 @@ export function OnePart({ job, part, place, doing, open, onGo, onSaid }: Props) 
             role="group"
             aria-label="What becomes of it"
           >
-            {STATES.map((state, i) => (
+            {states.map((state, i) => (
               <button
                 key={state}
                 className={`${state === 'reused' ? 'press' : 'press-quiet'} min-h-24 flex-col gap-1 px-1 leading-tight`}
                 aria-disabled={doing.isPending}
                 onClick={() => say(state)}
               >
-                {state !== 'reused' && <StateShape state={state} />}
-                {partStateName[state]}
+                {state !== 'reused' && <StateShape state={state} given={given} />}
+                {names[state]}
                 <span className="figure opacity-70" aria-hidden="true">
                   {i + 1}
                 </span>
               </button>
             ))}
           </div>
-          {part.checks && part.checks.length > 0 && (
+          {!given && part.checks && part.checks.length > 0 && (
             <p className="mt-3 text-dim">Another one makes due: {part.checks.map(inSentence).join(', ')}.</p>
           )}
-          {part.summed && <Width job={job} part={part.key} />}
+          {part.summed && !given && <Width job={job} part={part.key} />}
           <Pictures job={job} of={{ part: part.key }} title="Pictures of it" open />
           <p className="mt-2 text-sm text-dim">
-            Keys: 1 to 5 say what becomes of it, arrows go along the rail.
+            Keys: 1 to {states.length} say what becomes of it, arrows go along the rail.
           </p>
         </>
       )}

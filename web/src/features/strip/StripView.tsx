@@ -4,10 +4,11 @@ import { Link, useParams, useSearchParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import { useBox, useParts } from '../../api/queries'
 import { ShaftRail } from '../../charts/ShaftRail'
-import { partStateName, supplyName } from '../../domain/labels'
+import { givenPartName, partStateName, supplyName } from '../../domain/labels'
 import type { Box } from '../../domain/schema'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useTitle } from '../../ui/title'
+import { Shelve } from '../donors/Shelve'
 import { LookFirst } from './LookFirst'
 import { OnePart } from './OnePart'
 import { StateShape } from './StateShape'
@@ -48,7 +49,9 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
       look.parts.map((p) => parts.findIndex((on) => on.key === p.part)),
     )
     const rest = [...parts.keys()].map((i) => (from + i) % parts.length)
-    return [...asked, ...rest].find((i) => i >= 0 && i !== but && !seen(parts[i] as OnJob))
+    // What is new at every overhaul is no use to another box.
+    const asks = (p: OnJob) => !seen(p) && !(box.for_parts && p.always_new)
+    return [...asked, ...rest].find((i) => i >= 0 && i !== but && asks(parts[i] as OnJob))
   }
   // The code on a label leads to its part.
   const [asked] = useSearchParams()
@@ -75,6 +78,7 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
           place={`${at + 1} of ${parts.length}`}
           doing={doing}
           open={open}
+          given={box.for_parts}
           onGo={(by) => go(at + by)}
           onSaid={onwards}
         />
@@ -91,7 +95,7 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
       </div>
       <aside className="px-3 py-5 sm:px-6">
         <LookFirst of={of.look_first} parts={parts} onPart={pick} />
-        <ToGet of={of} job={box} />
+        {box.for_parts ? <Shelve box={box} /> : <ToGet of={of} job={box} />}
         <h2 className="mt-6 text-lg print:hidden">
           {of.looked_at} of {parts.length} looked at
         </h2>
@@ -103,11 +107,14 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
                 aria-current={i === at ? 'true' : undefined}
                 onClick={() => go(i)}
               >
-                <StateShape state={p.found?.state ?? (p.always_new ? 'renewed' : null)} />
+                <StateShape
+                  state={p.found?.state ?? (p.always_new && !box.for_parts ? 'renewed' : null)}
+                  given={box.for_parts}
+                />
                 <span>
                   {p.count > 1 && `${p.count} × `}
                   {p.name}
-                  <span className="block text-sm font-normal text-dim">{lineOf(p)}</span>
+                  <span className="block text-sm font-normal text-dim">{lineOf(p, box.for_parts)}</span>
                 </span>
               </button>
             </li>
@@ -119,10 +126,12 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
 }
 
 /** What stands of a part, in a line. */
-function lineOf(part: OnJob) {
+function lineOf(part: OnJob, given: boolean) {
   const { found } = part
-  if (!found) return part.always_new ? 'new at every overhaul' : 'not looked at yet'
-  return [partStateName[found.state].toLowerCase(), ...(found.conditions ?? []), found.why, found.who]
+  if (!found)
+    return part.always_new ? (given ? 'no use again' : 'new at every overhaul') : 'not looked at yet'
+  const names = given ? givenPartName : partStateName
+  return [names[found.state].toLowerCase(), ...(found.conditions ?? []), found.why, found.who]
     .filter(Boolean)
     .join(' · ')
 }
@@ -138,7 +147,10 @@ function ToGet({ of, job }: { of: Parts; job: Box }) {
             , job {job.job_no}, {job.title}
           </span>
         </h2>
-        <span className="no-print flex gap-2">
+        <span className="no-print flex flex-wrap justify-end gap-2">
+          <Link className="press-quiet" to={`/jobs/${job.job_no}/donors`}>
+            Donors
+          </Link>
           <Link className="press-quiet" to={`/jobs/${job.job_no}/order`}>
             Order
           </Link>
