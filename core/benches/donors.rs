@@ -13,7 +13,7 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use microlp::{ComparisonOp, OptimizationDirection, Problem, Variable};
 
 /// How long the general solver may take over one problem.
-const PATIENCE: Duration = Duration::from_secs(60);
+const PATIENCE: Duration = Duration::from_mins(1);
 /// How long a person waits.
 const WAIT: Duration = Duration::from_secs(2);
 
@@ -260,7 +260,7 @@ fn donors(c: &mut Criterion) {
     side_by_side();
     let full = boxes(10, 100, 20, false, 11);
     c.bench_function("donors/10 boxes, 100 places, 20 checks", |b| {
-        b.iter(|| best_box(&full, |_| true))
+        b.iter(|| best_box(&full, |_| true));
     });
 }
 

@@ -255,6 +255,25 @@ async fn found(store: &Store, tx: &mut Tx, shop: &ShopFile) -> ApiResult<bool> {
     Ok(true)
 }
 
+/// Puts what is sound of a box that is gone on the shelf, and the job away.
+async fn shelve(store: &Store, job: &JobFile, job_no: i32, number: usize) -> ApiResult<()> {
+    let Some(place) = &job.shelf else {
+        return Ok(());
+    };
+    let key = IdempotencyKey(format!("load-{number}-shelf"));
+    let new = ShelveIn {
+        parts: Vec::new(),
+        place: place.clone(),
+        who: job.by.clone(),
+    };
+    donors::shelve(store, &key, job_no, &new).await?;
+    let mut tx = store.begin().await?;
+    let why = ("what was sound of it is on the shelf", job.by.as_str());
+    db::job::put_away(store, &mut tx, job_no, true, why).await?;
+    store.commit(tx).await?;
+    Ok(())
+}
+
 /// Works a job through, then moves its times to when the file says it was.
 async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiResult<()> {
     let (revision, whole, _) = db::sheet::newest(store, &job.sheet).await?;
@@ -292,15 +311,7 @@ async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiR
         };
         parts::act(store, &key, job_no, &new).await?;
     }
-    if let Some(place) = &job.shelf {
-        let key = IdempotencyKey(format!("load-{number}-shelf"));
-        let new = ShelveIn {
-            parts: Vec::new(),
-            place: place.clone(),
-            who: job.by.clone(),
-        };
-        donors::shelve(store, &key, job_no, &new).await?;
-    }
+    shelve(store, job, job_no, number).await?;
     for taken in &job.pictures {
         writes += 1;
         let key = IdempotencyKey(format!("load-{number}-{writes}"));
@@ -346,10 +357,6 @@ async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiR
     let mut tx = store.begin().await?;
     if job.handed_over {
         db::job::mark(store, &mut tx, job_no, true, &job.by).await?;
-    }
-    if job.shelf.is_some() {
-        let why = ("what was sound of it is on the shelf", job.by.as_str());
-        db::job::put_away(store, &mut tx, job_no, true, why).await?;
     }
     db::job::move_times(store, &mut tx, job_no, job.opened_days_ago, job.took_days).await?;
     let took: Vec<f64> = job

@@ -32,25 +32,12 @@ pub fn taken(
             "The sheet of this job has no part “{part}”: it may be on another revision."
         )));
     };
-    let finding = |state, why: String| Finding {
-        part: part.to_owned(),
-        state,
-        conditions: Vec::new(),
-        as_found: String::new(),
-        counted: None,
-        size: String::new(),
-        unit: None,
-        measured: None,
-        width: String::new(),
-        width_measured: None,
-        from: None,
-        why,
-        seen: None,
-    };
     let Some(from) = from else {
-        let why = "none of the boxes has a better one".to_owned();
         return Ok(Taking {
-            here: PartAct::Found(finding(PartState::Renewed, why)),
+            here: PartAct::Found(Finding {
+                why: "none of the boxes has a better one".to_owned(),
+                ..Finding::of(part, PartState::Renewed)
+            }),
             there: None,
         });
     };
@@ -94,7 +81,7 @@ pub fn taken(
         ));
     }
     let theirs = findings(from.entries).get(part).copied().cloned();
-    let theirs = theirs.unwrap_or_else(|| finding(PartState::Reused, String::new()));
+    let theirs = theirs.unwrap_or_else(|| Finding::of(part, PartState::Reused));
     Ok(Taking {
         here: PartAct::Found(Finding {
             state: PartState::FromAnother,

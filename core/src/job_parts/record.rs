@@ -134,6 +134,26 @@ pub struct Finding {
 }
 
 impl Finding {
+    /// That a part is so, and nothing else.
+    #[must_use]
+    pub fn of(part: &str, state: PartState) -> Self {
+        Self {
+            part: part.to_owned(),
+            state,
+            conditions: Vec::new(),
+            as_found: String::new(),
+            counted: None,
+            size: String::new(),
+            unit: None,
+            measured: None,
+            width: String::new(),
+            width_measured: None,
+            from: None,
+            why: String::new(),
+            seen: None,
+        }
+    }
+
     /// Something is wrong with it, or it does not go back as it was.
     #[must_use]
     pub fn is_of_a_fault(&self) -> bool {

@@ -9,7 +9,6 @@ use anvil_core::job_check::record::{
 };
 use anvil_core::job_check::spec::Spec;
 use anvil_core::job_check::workflow::Phase;
-use anvil_core::job_parts::{Finding, PartState};
 use anvil_core::measure::dial::TravelReading;
 use anvil_core::measure::{Method, Reading};
 use anvil_core::refusal::{Nature, Refusal};
@@ -228,23 +227,4 @@ pub fn seen_to(mut record: Record, spec: &Spec<'_>) -> Record {
         });
     }
     record
-}
-
-/// A finding of a part that says nothing more.
-pub fn finding(part: &str, state: PartState) -> Finding {
-    Finding {
-        part: part.into(),
-        state,
-        conditions: Vec::new(),
-        as_found: String::new(),
-        counted: None,
-        size: String::new(),
-        unit: None,
-        measured: None,
-        width: String::new(),
-        width_measured: None,
-        from: None,
-        why: String::new(),
-        seen: None,
-    }
 }

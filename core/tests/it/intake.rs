@@ -8,7 +8,7 @@ use anvil_core::sheet::{Sheet, Symptom, read};
 use chrono::{DateTime, Days, NaiveDate};
 use serde_json::json;
 
-use super::common::{BOXES, finding, sheet};
+use super::common::{BOXES, sheet};
 
 fn it(symptom: Symptom, gear: &str) -> Complaint {
     Complaint {
@@ -105,7 +105,7 @@ fn entry(part: &str, state: PartState, conditions: &[&str]) -> PartEntry {
     PartEntry {
         act: PartAct::Found(Finding {
             conditions: conditions.iter().map(|c| (*c).into()).collect(),
-            ..finding(part, state)
+            ..Finding::of(part, state)
         }),
         who: "RT".into(),
         at: DateTime::UNIX_EPOCH,

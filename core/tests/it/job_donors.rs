@@ -1,5 +1,6 @@
 //! Used parts: what a dismantled box has, what may be taken out of it, and what the best box takes.
 
+use anvil_core::job_check::loaded::LoadedCheck;
 use anvil_core::job_donors::{
     DismantledBox, DonorProblem, PartPin, UsedState, put_back, shelf_of, shelved, taken, view,
 };
@@ -8,7 +9,7 @@ use anvil_core::sheet::Sheet;
 use anvil_core::units::length::Length;
 use chrono::DateTime;
 
-use super::common::{finding, sheet};
+use super::common::{blank, line, sheet};
 
 fn said(acts: Vec<PartAct>) -> Vec<PartEntry> {
     let entry = |act| PartEntry {
@@ -20,13 +21,13 @@ fn said(acts: Vec<PartAct>) -> Vec<PartEntry> {
 }
 
 fn found(part: &str, state: PartState) -> PartAct {
-    PartAct::Found(finding(part, state))
+    PartAct::Found(Finding::of(part, state))
 }
 
 fn marked(part: &str, word: &str) -> PartAct {
     PartAct::Found(Finding {
         conditions: vec![word.into()],
-        ..finding(part, PartState::Reused)
+        ..Finding::of(part, PartState::Reused)
     })
 }
 
@@ -37,7 +38,7 @@ fn sized(part: &str, nm: i64) -> PartAct {
             size_nm: Length::from_nm(nm),
             u_nm: 2_000.0,
         }),
-        ..finding(part, PartState::Reused)
+        ..Finding::of(part, PartState::Reused)
     })
 }
 
@@ -67,7 +68,7 @@ fn what_a_used_part_is_good_for() {
         sized("fork-5", 5_100_000),
         PartAct::Found(Finding {
             counted: Some(45),
-            ..finding("idler-rollers", PartState::Reused)
+            ..Finding::of("idler-rollers", PartState::Reused)
         }),
         found("main-1", PartState::Reused),
         PartAct::Given {
@@ -187,6 +188,71 @@ fn what_stays_together_comes_out_of_one_box() {
     };
     let got = best(&own, &[&gear_only, &worn], &[pin]);
     assert_eq!(from(&got, "idler-gear"), None);
+}
+
+fn wide(part: &str, nm: i64) -> PartAct {
+    PartAct::Found(Finding {
+        width: "as typed".into(),
+        width_measured: Some(Measured {
+            size_nm: Length::from_nm(nm),
+            u_nm: 2_000.0,
+        }),
+        ..Finding::of(part, PartState::Reused)
+    })
+}
+
+/// 29.15 less a gear of 21.00 leaves 8.15: with a window of 0.16 to 0.31 that wants a spacer of 7.84 to 7.99. The drawer has
+/// 8.40 only, which sets what a worn gear of 20.55 leaves.
+#[test]
+fn a_worn_gear_goes_in_where_its_better_one_cannot_be_set_and_that_is_said() {
+    let sheet = std::sync::Arc::new(sheet("tolvane-t5"));
+    let own = said(vec![wide("main-5", 21_000_000)]);
+    let narrow = PartAct::Found(Finding {
+        conditions: vec!["worn faces".into()],
+        ..match wide("main-5", 20_550_000) {
+            PartAct::Found(of) => of,
+            other => panic!("{other:?}"),
+        }
+    });
+    let other = said(vec![narrow]);
+    let beside = view(&a_box(1, &sheet, &own), &[a_box(2, &sheet, &other)]);
+    let checks = |sizes: &[i64]| {
+        let mut fifth = blank("fifth-thrust");
+        fifth.stock = sizes.iter().map(|nm| line(*nm)).collect();
+        let idler = blank("idler-thrust");
+        let diff = blank("diff-preload");
+        let all = [fifth, idler, diff].map(|r| LoadedCheck::of(r, std::sync::Arc::clone(&sheet)));
+        all.into_iter().map(Result::unwrap).collect::<Vec<_>>()
+    };
+    let best = |sizes: &[i64]| {
+        let problem = DonorProblem::of(&sheet, &beside, checks(sizes), (&[], &[])).unwrap();
+        problem.best(|_| true).unwrap()
+    };
+    let of = best(&[8_400_000]);
+    assert!(of.proven);
+    assert_eq!((of.tally.set, of.part_by_part.set), (1, 0));
+    let fifth = &of.checks[0];
+    assert_eq!((fifth.left_nm.nm(), fifth.is_set), (8_600_000, true));
+    assert_eq!(fifth.pieces[0].thickness_nm.nm(), 8_400_000);
+    assert!((fifth.predicted_nm - 200_000.0).abs() < 1e-6);
+    // The idler's drawer is empty, and the differential is no sum.
+    assert!(!of.checks[1].is_set);
+    let [left_out] = &of.left_out[..] else {
+        panic!("{:?}", of.left_out)
+    };
+    assert!(left_out.why.contains("not a sum"), "{left_out:?}");
+    let [given_up] = &of.given_up[..] else {
+        panic!("{:?}", of.given_up)
+    };
+    assert_eq!((given_up.from, given_up.better), (Some(2), Some(1)));
+    assert_eq!(given_up.checks, ["Fifth gear thrust clearance"]);
+    // With a spacer for it, its own gear stays and nothing is given up.
+    let of = best(&[7_920_000, 8_400_000]);
+    assert_eq!((of.tally.set, of.given_up.len()), (1, 0));
+    assert_eq!(
+        of.picks.iter().find(|p| p.part == "main-5").unwrap().from,
+        Some(1)
+    );
 }
 
 #[test]

@@ -16,7 +16,7 @@ use anvil_core::verdict::Call;
 use chrono::DateTime;
 use serde_json::json;
 
-use super::common::{BOXES, finding, sheet};
+use super::common::{BOXES, sheet};
 
 struct Tray {
     sheet: Sheet,
@@ -71,7 +71,7 @@ fn register() -> Vec<RegisteredGauge> {
 }
 
 fn found(part: &str, state: PartState) -> PartAct {
-    PartAct::Found(finding(part, state))
+    PartAct::Found(Finding::of(part, state))
 }
 
 fn back(part: &str) -> PartAct {
@@ -122,7 +122,7 @@ fn what_is_not_used_again_is_got_with_the_reason() {
     let worn = Finding {
         conditions: vec!["rough".into(), " rough ".into(), "blued".into()],
         why: "sang for a year".into(),
-        ..finding("main-rear", PartState::Renewed)
+        ..Finding::of("main-rear", PartState::Renewed)
     };
     tray.say(&PartAct::Found(worn)).unwrap();
     assert_eq!(
@@ -134,7 +134,7 @@ fn what_is_not_used_again_is_got_with_the_reason() {
     // Loose pieces that are short are got one by one.
     let short = Finding {
         counted: Some(44),
-        ..finding("idler-rollers", PartState::Reused)
+        ..Finding::of("idler-rollers", PartState::Reused)
     };
     tray.say(&PartAct::Found(short)).unwrap();
     assert_eq!(
@@ -181,7 +181,7 @@ fn what_has_no_reason_or_no_part_is_refused() {
     ] {
         let of = Finding {
             conditions,
-            ..finding("in-first", PartState::Reused)
+            ..Finding::of("in-first", PartState::Reused)
         };
         assert_eq!(refused(&PartAct::Found(of)).0, Nature::Field("conditions"));
     }
@@ -193,7 +193,7 @@ fn what_somebody_else_found_meanwhile_is_not_written_over_unseen() {
     let seen = |seen, state| {
         PartAct::Found(Finding {
             seen: Some(seen),
-            ..finding("in-first", state)
+            ..Finding::of("in-first", state)
         })
     };
     tray.say(&seen(0, PartState::Renewed)).unwrap();
@@ -318,7 +318,7 @@ fn a_size_is_taken_with_its_unit_and_told_where_it_goes_back_worn_out() {
             size: size.into(),
             unit,
             why: why.into(),
-            ..finding("fork-12", PartState::Reused)
+            ..Finding::of("fork-12", PartState::Reused)
         })
     };
     for (size, says) in [("5.6x", "x"), ("0", "Nothing was measured"), ("-5.6", "")] {

@@ -16,7 +16,7 @@ use anvil_core::units::length::{Length, Unit};
 use anvil_core::verdict::Call;
 use chrono::{DateTime, TimeDelta};
 
-use super::common::{chosen, finding, measured, sheet, signed, with_piece};
+use super::common::{chosen, measured, sheet, signed, with_piece};
 
 fn said(act: PartAct) -> PartEntry {
     PartEntry {
@@ -29,7 +29,7 @@ fn said(act: PartAct) -> PartEntry {
 fn with_words(part: &str, state: PartState, words: &[&str]) -> PartEntry {
     said(PartAct::Found(Finding {
         conditions: words.iter().map(|w| (*w).to_owned()).collect(),
-        ..finding(part, state)
+        ..Finding::of(part, state)
     }))
 }
 
@@ -39,7 +39,7 @@ fn sized(part: &str, state: PartState, um: i64, u_um: f64) -> PartEntry {
             size_nm: Length::from_nm(um * 1_000),
             u_nm: u_um * 1_000.0,
         }),
-        ..finding(part, state)
+        ..Finding::of(part, state)
     }))
 }
 

@@ -75,7 +75,14 @@ pub async fn act(
             if let PartAct::Found(finding) = &new.act
                 && finding.state.changes_it()
             {
-                reopen_due(store, &mut tx, &loaded, &[finding.clone()], &new.who).await?;
+                reopen_due(
+                    store,
+                    &mut tx,
+                    &loaded,
+                    std::slice::from_ref(finding),
+                    &new.who,
+                )
+                .await?;
             }
             keep_to_get(store, &mut tx, &loaded).await?;
             Ok((tx, ()))

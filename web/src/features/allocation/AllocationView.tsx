@@ -6,6 +6,7 @@ import { answer, server, writeKey, type Refused } from '../../api/client'
 import { sizeCounts } from '../../domain/pieces'
 import type { Schemas } from '../../domain/schema'
 import { Trouble } from '../../ui/Parts'
+import { Searching } from '../../ui/Searching'
 import { SlotStrip } from '../../charts/SlotGauge'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
@@ -74,7 +75,12 @@ function Together({ job }: { job: number | undefined }) {
         {view && <SetAside view={view} job={job} share={share} />}
       </header>
       <Trouble error={share.error} />
-      {share.running && <Searching share={share} />}
+      {share.running && (
+        <Searching of={share} doing="Sharing the drawers out …">
+          {share.progress &&
+            `${share.progress.tally.inside} in their windows so far, at most ${share.progress.bound.inside}`}
+        </Searching>
+      )}
       {!share.running && !view && !share.error && (
         <p className="py-6">
           The search was stopped before it found anything.{' '}
@@ -91,28 +97,6 @@ function Together({ job }: { job: number | undefined }) {
         </div>
       )}
     </main>
-  )
-}
-
-function Searching({ share: { before, progress, stop } }: { share: Share }) {
-  return (
-    <div role="status" className="flex flex-wrap items-center gap-4 border-l-4 border-blue bg-card px-4 py-3">
-      <p className="mr-auto min-w-0 wrap-anywhere">
-        {before !== null ? (
-          `Waiting for ${before === 1 ? 'another search' : `${before} other searches`} of this shop to end …`
-        ) : progress ? (
-          <>
-            Searching: {progress.tally.inside} in their windows so far, at most {progress.bound.inside};{' '}
-            {progress.looked_at} branches looked at.
-          </>
-        ) : (
-          'Sharing the drawers out …'
-        )}
-      </p>
-      <button className="press-quiet" onClick={stop}>
-        Stop
-      </button>
-    </div>
   )
 }
 

@@ -11,6 +11,7 @@ import { clearance, percent, piecesText, show, unitName, windowWords } from '../
 import { allInSentence } from '../../domain/words'
 import { useNotice } from '../../ui/Notices'
 import { Loading, Trouble } from '../../ui/Parts'
+import { Searching } from '../../ui/Searching'
 import { useTitle } from '../../ui/title'
 import { Side } from './Side'
 import { useTake, type Pins } from './acts'
@@ -71,7 +72,13 @@ function Choosing({ box, of }: { box: Box; of: View }) {
   return (
     <>
       <Boxes of={of} without={without} onWithout={setWithout} />
-      {best.error ? <Trouble error={best.error} /> : best.running && <Searching of={best} />}
+      <Trouble error={best.error} />
+      {best.running && (
+        <Searching of={best} doing="Looking for the best box …">
+          {best.progress &&
+            `${partsOf(best.progress.tally.new)} new so far, at least ${best.progress.bound.new}`}
+        </Searching>
+      )}
       {!best.running && !view && !best.error && (
         <p className="py-6">
           The search was stopped before it found anything.{' '}
@@ -146,26 +153,6 @@ function Boxes({
         )
       })}
     </ul>
-  )
-}
-
-function Searching({ of: { before, progress, stop } }: { of: Found }) {
-  return (
-    <div
-      role="status"
-      className="mt-3 flex flex-wrap items-center gap-4 border-l-4 border-blue bg-card px-4 py-3"
-    >
-      <p className="mr-auto min-w-0 wrap-anywhere">
-        {before !== null
-          ? `Waiting for ${before === 1 ? 'another search' : `${before} other searches`} of this shop to end …`
-          : progress
-            ? `Searching: ${partsOf(progress.tally.new)} new so far, at least ${progress.bound.new}; ${progress.looked_at} branches looked at.`
-            : 'Looking for the best box …'}
-      </p>
-      <button className="press-quiet" onClick={stop}>
-        Stop
-      </button>
-    </div>
   )
 }
 
