@@ -264,6 +264,8 @@ function TakeInJob() {
 
 /** One stroke for each check; the signed ones stand. */
 function Progress({ job }: { job: JobRow }) {
+  // A box that gives its parts is not measured.
+  if (job.for_parts) return null
   return (
     <span className="col-start-3 row-start-1 flex flex-col items-end md:col-start-auto md:row-start-auto">
       <svg width={job.check_count * 11} height="24" aria-hidden="true">
