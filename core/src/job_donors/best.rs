@@ -2,8 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::sets::sets;
 use super::used::{UsedPart, UsedState};
-use super::view::{DonorsView, sets};
+use super::view::DonorsView;
 use crate::allocate::Place;
 use crate::allocate::donors::{
     AddedWidth, BestBox, BoxProgress, BoxTally, Boxes, Candidate, SummedCheck, best_box, box_of,

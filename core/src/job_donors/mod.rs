@@ -2,6 +2,7 @@
 
 mod best;
 mod rules;
+mod sets;
 mod used;
 mod view;
 

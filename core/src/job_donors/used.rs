@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 
 use serde::Serialize;
 
+use super::sets::sets;
 use crate::job_parts::{Finding, PartAct, PartEntry, PartState, findings, judge_wear, wear_limit};
 use crate::sheet::Sheet;
 use crate::units::length::Length;
@@ -51,7 +52,7 @@ pub enum UsedState {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct UsedPart {
     pub state: UsedState,
-    /// In what condition it is.
+    /// Pitted, glazed, bent: each in a word or a few.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub conditions: Vec<String>,
     /// What else was said of it.
@@ -246,7 +247,7 @@ fn is_same_part(a: &Sheet, b: &Sheet, key: &str) -> bool {
 #[must_use]
 pub fn shelf_of(of: &DismantledBox<'_>) -> Vec<ShelfPart> {
     let parts = of.parts(of.sheet, false);
-    let sets = super::view::sets(of.sheet);
+    let sets = sets(of.sheet);
     let cards = of.sheet.part_cards();
     let on_shelf = cards.iter().filter_map(|card| {
         let used = parts.get(&card.key)?.clone();

@@ -66,6 +66,7 @@ struct Branch {
 }
 
 impl<'a> Component<'a> {
+    /// These places and checks, with the best of each place by itself for a first box.
     pub fn new(
         boxes: &'a Boxes,
         weights: Weights,
@@ -121,6 +122,7 @@ impl<'a> Component<'a> {
         Ok(component)
     }
 
+    /// Whether a place, as the boxes have it, is one of them.
     pub fn has(&self, place: usize) -> bool {
         self.places.contains(&place)
     }
