@@ -8,7 +8,7 @@ export default defineConfig({
   // On a loaded machine a page may be slower than the keys; a second failure is a fault.
   retries: process.env.CI ? 1 : 0,
   timeout: 60_000,
-  expect: { timeout: 10_000 },
+  expect: { timeout: process.env.CI ? 20_000 : 10_000 },
   reporter: 'list',
   use: {
     baseURL: process.env.DRY_ANVIL_AT ?? 'http://127.0.0.1:7410',
