@@ -76,7 +76,7 @@ pub async fn of_earlier_boxes(store: &Store, tx: &mut Tx, job: &Job) -> DbResult
 }
 
 /// The most finished boxes of a sheet whose findings are counted.
-const MOST_FINISHED: i64 = 1_000;
+const MOST_FINISHED: i64 = 300;
 
 /// What was found of the finished boxes of a sheet that came in with a complaint, the newest of them.
 pub async fn of_finished_boxes(store: &Store, sheet_key: &str) -> DbResult<Vec<EarlierBox>> {
