@@ -1,6 +1,6 @@
 //! The writes on used parts: out of one box into another, and on the shelf.
 
-use anvil_core::job_donors::{PartPin, off_shelf, shelved, taken};
+use anvil_core::job_donors::{DismantledBox, PartPin, off_shelf, shelved, taken};
 use anvil_core::job_parts::{Finding, PartAct, PartEntry, findings};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -108,13 +108,19 @@ async fn put(
         if pin.from.map_or(is_got, |from| was_from == Some(from)) {
             return Ok(None);
         }
-        let own = Dismantled::held(store, tx, job_no).await?;
+        let own = DismantledBox {
+            job_no,
+            title: &loaded.build.job.row.title,
+            sheet: &loaded.build.sheet,
+            entries: &loaded.entries,
+            is_gone: false,
+        };
         let from = match pin.from {
             Some(from) => Some(Dismantled::held(store, tx, from).await?),
             None => None,
         };
         let from = from.as_ref().map(Dismantled::as_box);
-        let taking = taken(&own.as_box(), from.as_ref(), part)?;
+        let taking = taken(&own, from.as_ref(), part)?;
         (taking.here, pin.from.zip(taking.there))
     };
     if let Some(was) = was_from {
