@@ -1,8 +1,8 @@
 //! A selection chart: rows or faults; rows without a fault give a piece for each depth between their ends.
 #![no_main]
 
-use anvil_core::sheet::chart::{Answer, faults, look_up, read_csv};
-use anvil_core::units::length::{Length, Unit};
+use anvil_rules::sheet::chart::{Answer, faults, look_up, read_csv};
+use anvil_arithmetic::units::length::{Length, Unit};
 use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|sent: (u16, &str)| {

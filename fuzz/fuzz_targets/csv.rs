@@ -1,7 +1,7 @@
 //! A file of drawers: rows or faults with their places, and what is written out is read back the same.
 #![no_main]
 
-use anvil_core::stock::csv;
+use anvil_arithmetic::stock::csv;
 use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|text: &str| {

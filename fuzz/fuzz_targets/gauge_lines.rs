@@ -1,7 +1,7 @@
 //! What a gauge says: the same however its bytes come cut up.
 #![no_main]
 
-use anvil_core::digital_gauge::Lines;
+use anvil_arithmetic::digital_gauge::Lines;
 use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|sent: (usize, &[u8])| {

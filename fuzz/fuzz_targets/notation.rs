@@ -1,8 +1,8 @@
 //! A length however it is typed: a figure or a reason, and what is written out is read back the same.
 #![no_main]
 
-use anvil_core::units::length::Unit;
-use anvil_core::units::notation::{Sign, parse};
+use anvil_arithmetic::units::length::Unit;
+use anvil_arithmetic::units::notation::{Sign, parse};
 use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|text: &str| {

@@ -4,10 +4,10 @@
 
 use std::sync::LazyLock;
 
-use anvil_core::drawing::draft::draft;
-use anvil_core::drawing::shafts::rail;
-use anvil_core::job_check::spec::Spec;
-use anvil_core::sheet::{differences, read};
+use anvil_rules::drawing::draft::draft;
+use anvil_rules::drawing::shafts::rail;
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::sheet::{differences, read};
 use libfuzzer_sys::fuzz_target;
 use serde_json::Value;
 

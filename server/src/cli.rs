@@ -59,7 +59,7 @@ async fn run() -> ExitCode {
             print!("{}", api::openapi_json());
             Ok(())
         }
-        ["sheet-schema"] => serde_json::to_string_pretty(&anvil_core::sheet::json_schema())
+        ["sheet-schema"] => serde_json::to_string_pretty(&anvil_rules::sheet::json_schema())
             .map(|schema| println!("{schema}"))
             .map_err(|e| e.to_string()),
         _ => Err(USAGE.to_owned()),

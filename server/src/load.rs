@@ -4,14 +4,14 @@
 use std::path::Path;
 use std::time::Duration;
 
-use anvil_core::choose::SizeCount;
-use anvil_core::measure::dial::TravelInput;
-use anvil_core::measure::{Method, ReadingInput};
-use anvil_core::sheet::{self, PartKind};
-use anvil_core::stock::csv;
-use anvil_core::stock::drawer::Grade;
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::units::notation::{self, Sign};
+use anvil_arithmetic::choose::SizeCount;
+use anvil_arithmetic::measure::dial::TravelInput;
+use anvil_arithmetic::measure::{Method, ReadingInput};
+use anvil_arithmetic::stock::csv;
+use anvil_arithmetic::stock::drawer::Grade;
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::units::notation::{self, Sign};
+use anvil_rules::sheet::{self, PartKind};
 use chrono::{TimeDelta, Utc};
 use serde::Deserialize;
 
@@ -28,14 +28,14 @@ use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
 use crate::views::check::{CheckView, check_view};
-use anvil_core::identify::IdentityAnswer;
-use anvil_core::intake::Intake;
-use anvil_core::job_build::BuildAct;
-use anvil_core::job_check::record::ReadingMark;
-use anvil_core::job_check::shims::ShimsInput;
-use anvil_core::job_check::target::TargetOverrideInput;
-use anvil_core::job_parts::{Finding, PartAct};
-use anvil_core::shop::gauge_register::GaugeCard;
+use anvil_rules::identify::IdentityAnswer;
+use anvil_rules::intake::Intake;
+use anvil_rules::job_build::BuildAct;
+use anvil_rules::job_check::record::ReadingMark;
+use anvil_rules::job_check::shims::ShimsInput;
+use anvil_rules::job_check::target::TargetOverrideInput;
+use anvil_rules::job_parts::{Finding, PartAct};
+use anvil_rules::shop::gauge_register::GaugeCard;
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]

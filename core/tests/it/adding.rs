@@ -1,13 +1,13 @@
 //! What is in stays, and pieces are added to it.
 
-use anvil_core::choose::{MOST_PIECES, SizeCount};
-use anvil_core::job_check::assess::Assessment;
-use anvil_core::job_check::offering::NewSetting;
-use anvil_core::job_check::record::{Record, Setting, SettingState};
-use anvil_core::job_check::spec::Spec;
-use anvil_core::refusal::Ruled;
-use anvil_core::stock::drawer::Grade;
-use anvil_core::units::length::Length;
+use anvil_arithmetic::choose::{MOST_PIECES, SizeCount};
+use anvil_arithmetic::refusal::Ruled;
+use anvil_arithmetic::stock::drawer::Grade;
+use anvil_arithmetic::units::length::Length;
+use anvil_rules::job_check::assess::Assessment;
+use anvil_rules::job_check::offering::NewSetting;
+use anvil_rules::job_check::record::{Record, Setting, SettingState};
+use anvil_rules::job_check::spec::Spec;
 use chrono::DateTime;
 
 use crate::common::{case, line, measured, sheet};

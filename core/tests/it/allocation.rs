@@ -1,17 +1,21 @@
 //! Sharing drawers out among many checks: against exhaustive search, and against a general
 //! mixed-integer solver.
 
-use anvil_core::allocate::{AllocateError, Allocation, Group, Moved, Objective, Place, allocate};
-use anvil_core::choose::required::Effect;
-use anvil_core::choose::{Request, SizeCount, choose};
-use anvil_core::stock::drawer::{Availability, Grade, Stock};
-use anvil_core::units::length::Length;
-use anvil_core::verdict::conformance_probability;
-use anvil_core::verdict::window::{TargetRange, Window};
+use anvil_arithmetic::allocate::{
+    AllocateError, Allocation, Group, Moved, Objective, Place, allocate,
+};
+use anvil_arithmetic::choose::required::Effect;
+use anvil_arithmetic::choose::{Request, SizeCount, choose};
+use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock};
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::conformance_probability;
+use anvil_arithmetic::verdict::window::{TargetRange, Window};
 use microlp::{ComparisonOp, OptimizationDirection, Problem};
 use proptest::prelude::*;
 use proptest::strategy::ValueTree;
 use proptest::test_runner::TestRunner;
+
+use crate::budget::cases;
 
 const MICRO: i64 = 1_000;
 
@@ -98,7 +102,7 @@ fn all(groups: &[Group], drawers: &[Vec<Stock>]) -> Allocation {
     }
     let outcomes = shared.groups.iter().flatten().flat_map(|t| &t.outcomes);
     let inside: Vec<_> = outcomes
-        .filter(|o| o.lands == anvil_core::verdict::Call::In)
+        .filter(|o| o.lands == anvil_arithmetic::verdict::Call::In)
         .collect();
     assert_eq!(shared.tally.inside, inside.len());
     assert_eq!(
@@ -308,7 +312,7 @@ fn shaft(left: i64, right: i64) -> Group {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 400, ..ProptestConfig::default() })]
+    #![proptest_config(cases(400))]
 
     #[test]
     fn no_way_to_share_out_is_better((drawer, groups) in scarce(5, 4)) {

@@ -1,11 +1,13 @@
 //! Backlash at several teeth: mean, run-out and slope.
 
-use anvil_core::measure::backlash::{Mesh, ToothInput};
-use anvil_core::measure::{Basis, Detail, Method, MethodResult, Reading, ReadingInput, measure};
-use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::verdict::Call;
-use anvil_core::verdict::window::Window;
+use anvil_arithmetic::measure::backlash::{Mesh, ToothInput};
+use anvil_arithmetic::measure::{
+    Basis, Detail, Method, MethodResult, Reading, ReadingInput, measure,
+};
+use anvil_arithmetic::uncertainty::gauge::{Gauge, Repeatability};
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::verdict::Call;
+use anvil_arithmetic::verdict::window::Window;
 use proptest::prelude::*;
 
 fn nm(n: i64) -> Length {
@@ -22,7 +24,7 @@ fn typed(place: u16, play: &str, moved: &str) -> ReadingInput {
 }
 
 fn tooth(place: u16, play_nm: i64, moved_nm: i64) -> Reading {
-    Reading::Tooth(anvil_core::measure::backlash::ToothReading {
+    Reading::Tooth(anvil_arithmetic::measure::backlash::ToothReading {
         place,
         play_nm: nm(play_nm),
         moved_nm: nm(moved_nm),
@@ -51,14 +53,14 @@ fn window() -> Window {
     Window::new(Some(nm(90_000)), Some(nm(210_000))).unwrap()
 }
 
-fn backlash(result: &MethodResult) -> &anvil_core::measure::backlash::BacklashFound {
+fn backlash(result: &MethodResult) -> &anvil_arithmetic::measure::backlash::BacklashFound {
     match &result.detail {
         Detail::Backlash { backlash } => backlash,
         other => panic!("{other:?}"),
     }
 }
 
-fn verdict(result: &MethodResult) -> anvil_core::verdict::Verdict {
+fn verdict(result: &MethodResult) -> anvil_arithmetic::verdict::Verdict {
     result.verdict(window(), &[], None).unwrap()
 }
 

@@ -1,31 +1,33 @@
 //! Whatever is typed and in whatever order readings come, each way answers clearly: no panic, no
 //! figure that is no number, no uncertainty of nothing, no verdict that the readings cannot support.
 
-use anvil_core::digital_gauge::Rests;
-use anvil_core::measure::by_hand::{RangeInput, RangeReading};
-use anvil_core::measure::depth_ring::{BarOn, DepthInput, DepthReading};
-use anvil_core::measure::dial::{PairInput, PairReading, TravelInput, TravelReading};
-use anvil_core::measure::feeler::{Advice, Fit, advise, open};
-use anvil_core::measure::feeler::{LeafInput, LeafReading};
-use anvil_core::measure::known_shim::{ShimInput, ShimReading};
-use anvil_core::measure::pinions::PinionReading;
-use anvil_core::measure::pinions::Pinions;
-use anvil_core::measure::selector_gaps::GapsReading;
-use anvil_core::measure::selector_gaps::{Held, Selector};
-use anvil_core::measure::stack_sum::Term;
-use anvil_core::measure::stack_sum::{TermInput, TermReading};
-use anvil_core::measure::turning_torque::{PullInput, TorqueInput, TorqueReading};
-use anvil_core::measure::turning_torque::{TorqueEnds, TorqueGauge};
-use anvil_core::measure::{
+use anvil_arithmetic::digital_gauge::Rests;
+use anvil_arithmetic::measure::by_hand::{RangeInput, RangeReading};
+use anvil_arithmetic::measure::depth_ring::{BarOn, DepthInput, DepthReading};
+use anvil_arithmetic::measure::dial::{PairInput, PairReading, TravelInput, TravelReading};
+use anvil_arithmetic::measure::feeler::{Advice, Fit, advise, open};
+use anvil_arithmetic::measure::feeler::{LeafInput, LeafReading};
+use anvil_arithmetic::measure::known_shim::{ShimInput, ShimReading};
+use anvil_arithmetic::measure::pinions::PinionReading;
+use anvil_arithmetic::measure::pinions::Pinions;
+use anvil_arithmetic::measure::selector_gaps::GapsReading;
+use anvil_arithmetic::measure::selector_gaps::{Held, Selector};
+use anvil_arithmetic::measure::stack_sum::Term;
+use anvil_arithmetic::measure::stack_sum::{TermInput, TermReading};
+use anvil_arithmetic::measure::turning_torque::{PullInput, TorqueInput, TorqueReading};
+use anvil_arithmetic::measure::turning_torque::{TorqueEnds, TorqueGauge};
+use anvil_arithmetic::measure::{
     Adjustment, Basis, Detail, MeasureError, Method, Pool, measure, own_scatter, torques, tries,
 };
-use anvil_core::measure::{Reading, ReadingInput};
-use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
-use anvil_core::units::force::Torque;
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::verdict::Call;
-use anvil_core::verdict::window::Window;
+use anvil_arithmetic::measure::{Reading, ReadingInput};
+use anvil_arithmetic::uncertainty::gauge::{Gauge, Repeatability};
+use anvil_arithmetic::units::force::Torque;
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::verdict::Call;
+use anvil_arithmetic::verdict::window::Window;
 use proptest::prelude::*;
+
+use crate::budget::cases;
 
 fn nm(nm: i64) -> Length {
     Length::from_nm(nm)
@@ -152,7 +154,7 @@ fn terms() -> Vec<Term> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(600))]
+    #![proptest_config(cases(600))]
 
     #[test]
     fn every_way_answers_with_figures_or_with_a_reason(

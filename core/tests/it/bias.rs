@@ -1,6 +1,6 @@
 //! The usual difference against certified figures and tables.
 
-use anvil_core::uncertainty::bias::{CameOut, ENOUGH_BOXES, bias, counted_in};
+use anvil_arithmetic::uncertainty::bias::{CameOut, ENOUGH_BOXES, bias, counted_in};
 
 fn boxes(differences: impl IntoIterator<Item = f64>, u: f64) -> Vec<CameOut> {
     let one = |d| CameOut {

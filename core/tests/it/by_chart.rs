@@ -1,16 +1,16 @@
 //! A chart without a window: the piece that its row asks for is right, and a row holds only for its own depths.
 
-use anvil_core::choose::required::Effect;
-use anvil_core::choose::{Choice, SizeCount};
-use anvil_core::job_check::record::Record;
-use anvil_core::job_check::spec::Spec;
-use anvil_core::measure::depth_ring::{BarOn, DepthReading};
-use anvil_core::measure::{Method, Reading};
-use anvil_core::sheet::chart::{Answer, Row, leaves, look_up};
-use anvil_core::sheet::{self, Sheet};
-use anvil_core::stock::drawer::Grade;
-use anvil_core::units::length::Length;
-use anvil_core::verdict::Call;
+use anvil_arithmetic::choose::required::Effect;
+use anvil_arithmetic::choose::{Choice, SizeCount};
+use anvil_arithmetic::measure::depth_ring::{BarOn, DepthReading};
+use anvil_arithmetic::measure::{Method, Reading};
+use anvil_arithmetic::stock::drawer::Grade;
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::Call;
+use anvil_rules::job_check::record::Record;
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::sheet::chart::{Answer, Row, leaves, look_up};
+use anvil_rules::sheet::{self, Sheet};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 

@@ -1,8 +1,8 @@
 //! Selector centring against trying everything.
 
-use anvil_core::calculators::list_input::gaps;
-use anvil_core::measure::centring::{CentringError, Gaps, MOST_SHIMS, centre};
-use anvil_core::units::length::{Length, Unit};
+use anvil_arithmetic::calculators::list_input::gaps;
+use anvil_arithmetic::measure::centring::{CentringError, Gaps, MOST_SHIMS, centre};
+use anvil_arithmetic::units::length::{Length, Unit};
 use proptest::prelude::*;
 
 fn um(um: i64) -> Length {

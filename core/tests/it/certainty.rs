@@ -1,14 +1,14 @@
 //! Estimates and verdicts against facts from outside.
 
-use anvil_core::measure::dial::estimate;
-use anvil_core::measure::{Adjustment, MeasureError};
-use anvil_core::uncertainty::estimate::{Component, Estimate, Source, combined_uncertainty};
-use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
-use anvil_core::uncertainty::student_t::t95;
-use anvil_core::units::length::Length;
-use anvil_core::verdict::prediction::{Agreement, prediction_error};
-use anvil_core::verdict::window::{Target, TargetError, Window, WindowError};
-use anvil_core::verdict::{Call, Remedy, conformance_probability, judge};
+use anvil_arithmetic::measure::dial::estimate;
+use anvil_arithmetic::measure::{Adjustment, MeasureError};
+use anvil_arithmetic::uncertainty::estimate::{Component, Estimate, Source, combined_uncertainty};
+use anvil_arithmetic::uncertainty::gauge::{Gauge, Repeatability};
+use anvil_arithmetic::uncertainty::student_t::t95;
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::prediction::{Agreement, prediction_error};
+use anvil_arithmetic::verdict::window::{Target, TargetError, Window, WindowError};
+use anvil_arithmetic::verdict::{Call, Remedy, conformance_probability, judge};
 use proptest::prelude::*;
 
 fn lengths(nm: &[i64]) -> Vec<Length> {

@@ -1,7 +1,7 @@
 //! Selection charts: planted faults are found at their row, and sound charts are read rightly.
 
-use anvil_core::sheet::chart::{Answer, Row, faults, look_up, read_csv};
-use anvil_core::units::length::{Length, Unit};
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_rules::sheet::chart::{Answer, Row, faults, look_up, read_csv};
 use proptest::prelude::*;
 
 const STEP: i64 = 10_000;

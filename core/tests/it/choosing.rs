@@ -1,14 +1,16 @@
 //! The chooser against exhaustive search, and against cases of common practice.
 
-use anvil_core::choose::required::{Effect, required_thickness};
-use anvil_core::choose::{Choice, ChooseError, Request, choose, fallbacks};
-use anvil_core::stock::drawer::{Availability, Grade, Stock};
-use anvil_core::uncertainty::distribution::{Distribution, Shape};
-use anvil_core::uncertainty::estimate::{Component, Source};
-use anvil_core::units::length::Length;
-use anvil_core::verdict::window::{TargetRange, Window};
-use anvil_core::verdict::{Call, conformance_probability};
+use anvil_arithmetic::choose::required::{Effect, required_thickness};
+use anvil_arithmetic::choose::{Choice, ChooseError, Request, choose, fallbacks};
+use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock};
+use anvil_arithmetic::uncertainty::distribution::{Distribution, Shape};
+use anvil_arithmetic::uncertainty::estimate::{Component, Source};
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::window::{TargetRange, Window};
+use anvil_arithmetic::verdict::{Call, conformance_probability};
 use proptest::prelude::*;
+
+use crate::budget::cases;
 
 const THOU: f64 = 25_400.0;
 
@@ -186,7 +188,7 @@ prop_compose! {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 1_500, ..ProptestConfig::default() })]
+    #![proptest_config(cases(1_500))]
 
     /// Float and preload, both signs of k, closed and half-open windows, a figure or a range aimed
     /// at, few and many degrees of freedom, one t or folded, sure and unsure readings: always the exhaustive answer.

@@ -2,11 +2,11 @@
 
 use std::sync::Arc;
 
-use anvil_core::job_check::clashes::{clashes, that_may_clash};
-use anvil_core::job_check::loaded::LoadedCheck;
-use anvil_core::measure::proof::{ProofAnswer, YesNo};
-use anvil_core::measure::{Method, Reading};
-use anvil_core::sheet::{self, Sheet};
+use anvil_arithmetic::measure::proof::{ProofAnswer, YesNo};
+use anvil_arithmetic::measure::{Method, Reading};
+use anvil_rules::job_check::clashes::{clashes, that_may_clash};
+use anvil_rules::job_check::loaded::LoadedCheck;
+use anvil_rules::sheet::{self, Sheet};
 use serde_json::{Value, json};
 
 use crate::common::{blank, measured, sheet as demo, with_reading};

@@ -2,17 +2,17 @@
 
 use std::sync::Arc;
 
-use anvil_core::job_check::close_once::{ClosingChance, LandsBy, Raise, close_once};
-use anvil_core::job_check::loaded::LoadedCheck;
-use anvil_core::job_check::record::{Record, SettingState};
-use anvil_core::measure::Method;
-use anvil_core::measure::next_term::next_terms;
-use anvil_core::measure::stack_sum::{self, Term};
-use anvil_core::sheet::{Sheet, read};
-use anvil_core::uncertainty::gauge::{Gauge, GaugeKind, Repeatability};
-use anvil_core::units::length::Length;
-use anvil_core::verdict::window::Window;
-use anvil_core::verdict::{Call, judge};
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::measure::next_term::next_terms;
+use anvil_arithmetic::measure::stack_sum::{self, Term};
+use anvil_arithmetic::uncertainty::gauge::{Gauge, GaugeKind, Repeatability};
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::window::Window;
+use anvil_arithmetic::verdict::{Call, judge};
+use anvil_rules::job_check::close_once::{ClosingChance, LandsBy, Raise, close_once};
+use anvil_rules::job_check::loaded::LoadedCheck;
+use anvil_rules::job_check::record::{Record, SettingState};
+use anvil_rules::sheet::{Sheet, read};
 use proptest::prelude::*;
 use serde_json::json;
 
@@ -225,14 +225,15 @@ fn measuring_a_term_settles_the_verdict_as_often_as_it_says() {
 #[test]
 fn a_verdict_left_open_by_the_limits_of_parts_names_the_part_to_measure() {
     let sheet = sheet("ormhal-a4");
-    let spec = anvil_core::job_check::spec::Spec::of(&sheet, "direct-pack").unwrap();
+    let spec = anvil_rules::job_check::spec::Spec::of(&sheet, "direct-pack").unwrap();
     let found = blank("direct-pack").assess(&spec).unwrap();
     let verdict = found.verdict.unwrap();
     assert_eq!(verdict.call, Call::Inconclusive);
-    let Some(anvil_core::verdict::Remedy::MeasureTerm { term }) = verdict.settled_by else {
+    let Some(anvil_arithmetic::verdict::Remedy::MeasureTerm { term }) = verdict.settled_by else {
         panic!("{:?}", verdict.settled_by);
     };
-    let anvil_core::measure::Detail::Sum { sum, next } = &found.methods[0].measured.detail else {
+    let anvil_arithmetic::measure::Detail::Sum { sum, next } = &found.methods[0].measured.detail
+    else {
         panic!("no sum");
     };
     assert_eq!(next[0].term, term);
@@ -240,7 +241,7 @@ fn a_verdict_left_open_by_the_limits_of_parts_names_the_part_to_measure() {
     assert!(sum.terms[term - 1].share >= shares.fold(0.0, f64::max) - 1e-12);
     // A travel has no such terms.
     let float = with_reading(blank("train-play"), Method::DialTravel, travel(400_000));
-    let spec = anvil_core::job_check::spec::Spec::of(&sheet, "train-play").unwrap();
+    let spec = anvil_rules::job_check::spec::Spec::of(&sheet, "train-play").unwrap();
     assert!(float.assess(&spec).unwrap().verdict.is_some());
 }
 

@@ -2,22 +2,22 @@
 
 use std::collections::BTreeMap;
 
-use anvil_core::job_check::past::MeasuredBefore;
-use anvil_core::job_check::record::{
+use anvil_arithmetic::measure::dial::TravelReading;
+use anvil_arithmetic::measure::{Method, Reading};
+use anvil_arithmetic::refusal::{Nature, Refusal};
+use anvil_arithmetic::stock::drawer::Grade;
+use anvil_arithmetic::uncertainty::gauge::GaugeKind;
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::verdict::Call;
+use anvil_rules::job_check::past::MeasuredBefore;
+use anvil_rules::job_check::record::{
     ChecklistEntry, Head, ReadingRecord, Record, Setting, SettingPiece, SettingState, SignAct,
     Signing, StockLine,
 };
-use anvil_core::job_check::spec::Spec;
-use anvil_core::job_check::workflow::Phase;
-use anvil_core::measure::dial::TravelReading;
-use anvil_core::measure::{Method, Reading};
-use anvil_core::refusal::{Nature, Refusal};
-use anvil_core::sheet::{Sheet, read};
-use anvil_core::shop::gauge_register::RegisteredGauge;
-use anvil_core::stock::drawer::Grade;
-use anvil_core::uncertainty::gauge::GaugeKind;
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::verdict::Call;
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::sheet::{Sheet, read};
+use anvil_rules::shop::gauge_register::RegisteredGauge;
 use chrono::DateTime;
 
 /// The demo's boxes.
@@ -36,7 +36,10 @@ pub fn sheet(name: &str) -> Sheet {
 
 /// The sheet of a box with all its builds.
 pub fn whole(name: &str) -> Sheet {
-    let path = format!("{}/../demo/sheets/{name}.json", env!("CARGO_MANIFEST_DIR"));
+    let path = format!(
+        "{}/../../demo/sheets/{name}.json",
+        env!("CARGO_MANIFEST_DIR")
+    );
     read(&std::fs::read_to_string(path).unwrap()).unwrap()
 }
 

@@ -1,9 +1,11 @@
 //! Folded distributions: against integrals taken another way, closed forms, and the tables of the normal and Student's t.
 
-use anvil_core::uncertainty::distribution::Distribution;
-use anvil_core::uncertainty::estimate::{Component, Source};
+use anvil_arithmetic::uncertainty::distribution::Distribution;
+use anvil_arithmetic::uncertainty::estimate::{Component, Source};
 use proptest::prelude::*;
 use statrs::distribution::{Continuous, ContinuousCDF, Normal, StudentsT};
+
+use crate::budget::cases;
 
 fn scatter(u_nm: f64, dof: Option<f64>) -> Component {
     Component {
@@ -45,7 +47,7 @@ fn mean_over(half: f64, smooth: f64, of: &dyn Fn(f64) -> f64) -> f64 {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(60))]
+    #![proptest_config(cases(60))]
 
     /// A t with one rectangle and with two: the same as integrals of the t by Simpson's rule, to a millionth.
     #[test]

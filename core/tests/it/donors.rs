@@ -2,18 +2,20 @@
 
 use std::collections::BTreeMap;
 
-use anvil_core::allocate::Place;
-use anvil_core::allocate::donors::{
+use anvil_arithmetic::allocate::Place;
+use anvil_arithmetic::allocate::donors::{
     AddedWidth, BestBox, BoxTally, Boxes, BoxesError, Candidate, SummedCheck, best_box,
     part_by_part,
 };
-use anvil_core::stock::drawer::{Availability, Grade, Stock};
-use anvil_core::units::length::Length;
-use anvil_core::verdict::window::{TargetRange, Window};
+use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock};
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::window::{TargetRange, Window};
 use microlp::{ComparisonOp, OptimizationDirection, Problem, Variable};
 use proptest::prelude::*;
 use proptest::strategy::ValueTree;
 use proptest::test_runner::TestRunner;
+
+use crate::budget::cases;
 
 const MICRO: i64 = 1_000;
 
@@ -234,7 +236,7 @@ fn is_the_best_of_all(boxes: &Boxes) -> Result<(), TestCaseError> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 600, ..ProptestConfig::default() })]
+    #![proptest_config(cases(600))]
 
     /// Widths to 10 µm, as a micrometer gives them.
     #[test]

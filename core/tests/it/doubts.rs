@@ -1,6 +1,6 @@
 //! What a rebuilder would ask about a sheet: each doubt by a sheet that has it, and none about the demo's.
 
-use anvil_core::sheet::{Doubt, Sheet, Waived, checked, doubts, read};
+use anvil_rules::sheet::{Doubt, Sheet, Waived, checked, doubts, read};
 use serde_json::{Value, json};
 
 use crate::common::sheet;

@@ -1,13 +1,13 @@
 //! Drawers: where their gaps are, and what measuring a piece is worth to the choice.
 
-use anvil_core::choose::required::Effect;
-use anvil_core::choose::{Request, choose};
-use anvil_core::shop::drawers::{key_of, may_open, sizes};
-use anvil_core::stock::drawer::{
+use anvil_arithmetic::choose::required::Effect;
+use anvil_arithmetic::choose::{Request, choose};
+use anvil_arithmetic::stock::drawer::{
     Availability, Grade, Stock, range, u_of_micrometer, u_of_tolerance,
 };
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::verdict::window::{TargetRange, Window};
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::verdict::window::{TargetRange, Window};
+use anvil_rules::shop::drawers::{key_of, may_open, sizes};
 
 fn um(micro: i64) -> Length {
     Length::from_nm(micro * 1_000)

@@ -1,17 +1,17 @@
 //! Each method against arithmetic done another way: closed forms, corners tried one by one, fits of another kind.
 
-use anvil_core::measure::depth_ring::{self, BarOn, DepthReading};
-use anvil_core::measure::dial::{TravelInput, Trial, estimate_trials};
-use anvil_core::measure::feeler::{self, Fit, Try};
-use anvil_core::measure::stack_sum::{self, Term};
-use anvil_core::measure::turning_torque::{self, TorqueEnds, TorqueGauge};
-use anvil_core::measure::{Adjustment, MeasureError, Method, Reading, ReadingInput, measure};
-use anvil_core::measure::{Basis, fields::Taken};
-use anvil_core::uncertainty::estimate::Source;
-use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
-use anvil_core::units::force::Torque;
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::verdict::Call;
+use anvil_arithmetic::measure::depth_ring::{self, BarOn, DepthReading};
+use anvil_arithmetic::measure::dial::{TravelInput, Trial, estimate_trials};
+use anvil_arithmetic::measure::feeler::{self, Fit, Try};
+use anvil_arithmetic::measure::stack_sum::{self, Term};
+use anvil_arithmetic::measure::turning_torque::{self, TorqueEnds, TorqueGauge};
+use anvil_arithmetic::measure::{Adjustment, MeasureError, Method, Reading, ReadingInput, measure};
+use anvil_arithmetic::measure::{Basis, fields::Taken};
+use anvil_arithmetic::uncertainty::estimate::Source;
+use anvil_arithmetic::uncertainty::gauge::{Gauge, Repeatability};
+use anvil_arithmetic::units::force::Torque;
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::verdict::Call;
 use proptest::prelude::*;
 
 fn nm(nm: i64) -> Length {

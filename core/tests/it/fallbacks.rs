@@ -1,11 +1,11 @@
 //! The ways out: swaps against trying every one, and windows narrower than the drawer's steps.
 
-use anvil_core::choose::required::Effect;
-use anvil_core::choose::{Holder, Request, SizeCount, fallbacks, swaps};
-use anvil_core::stock::drawer::{Availability, Grade, Stock};
-use anvil_core::units::length::Length;
-use anvil_core::verdict::conformance_probability;
-use anvil_core::verdict::window::{TargetRange, Window};
+use anvil_arithmetic::choose::required::Effect;
+use anvil_arithmetic::choose::{Holder, Request, SizeCount, fallbacks, swaps};
+use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock};
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::conformance_probability;
+use anvil_arithmetic::verdict::window::{TargetRange, Window};
 use proptest::prelude::*;
 
 fn um(micro: i64) -> Length {

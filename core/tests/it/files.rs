@@ -2,12 +2,12 @@
 
 #![allow(clippy::too_many_lines)] // a table of cases is as long as it is
 
-use anvil_core::drawing::shafts::rail;
-use anvil_core::sheet::{self, Sheet};
-use anvil_core::stock::csv::{Row, changes, read, write};
-use anvil_core::stock::drawer::Grade;
-use anvil_core::units::entry_errors::{Cause, Expected, question};
-use anvil_core::units::length::Length;
+use anvil_arithmetic::stock::csv::{Row, changes, read, write};
+use anvil_arithmetic::stock::drawer::Grade;
+use anvil_arithmetic::units::entry_errors::{Cause, Expected, question};
+use anvil_arithmetic::units::length::Length;
+use anvil_rules::drawing::shafts::rail;
+use anvil_rules::sheet::{self, Sheet};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -54,7 +54,7 @@ fn a_sheet_goes_out_as_it_came_in() {
 /// The demo's sheets, one for each kind of box, and the committed schema, which programs outside read.
 #[test]
 fn the_demo_sheets_fit_the_committed_schema() {
-    let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
+    let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
     let text = |path: &str| std::fs::read_to_string(root.join(path)).unwrap();
     let schema: Value = serde_json::from_str(&text("docs/sheet.schema.json")).unwrap();
     for (name, shafts, checks) in [

@@ -1,18 +1,18 @@
 //! Seat heights and fits: signs, limits, what stands beside them, and what cannot be.
 
-use anvil_core::calculators::fit::{HeatFit, heat_fit};
-use anvil_core::job_check::fits::{FitRemedy, FitSays, GrooveSays};
-use anvil_core::job_check::record::Record;
-use anvil_core::job_check::rules;
-use anvil_core::job_check::spec::Spec;
-use anvil_core::materials::expansion::Material;
-use anvil_core::measure::depth_ring::{self, BarOn, DepthReading};
-use anvil_core::measure::stack_sum::{self, Term, TermReading};
-use anvil_core::measure::{Method, Reading};
-use anvil_core::sheet::{Sheet, read};
-use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
-use anvil_core::units::length::Length;
-use anvil_core::verdict::Call;
+use anvil_arithmetic::calculators::fit::{HeatFit, heat_fit};
+use anvil_arithmetic::materials::expansion::Material;
+use anvil_arithmetic::measure::depth_ring::{self, BarOn, DepthReading};
+use anvil_arithmetic::measure::stack_sum::{self, Term, TermReading};
+use anvil_arithmetic::measure::{Method, Reading};
+use anvil_arithmetic::uncertainty::gauge::{Gauge, Repeatability};
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::Call;
+use anvil_rules::job_check::fits::{FitRemedy, FitSays, GrooveSays};
+use anvil_rules::job_check::record::Record;
+use anvil_rules::job_check::rules;
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::sheet::{Sheet, read};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 

@@ -1,8 +1,8 @@
 //! Forces and torques as people write them.
 
-use anvil_core::units::convert::TorqueUnit;
-use anvil_core::units::force::{Force, Torque};
-use anvil_core::units::length::Length;
+use anvil_arithmetic::units::convert::TorqueUnit;
+use anvil_arithmetic::units::force::{Force, Torque};
+use anvil_arithmetic::units::length::Length;
 use proptest::prelude::*;
 
 /// Conversion factors of NIST SP 811 (2008), appendix B.8, to the places printed there (from memory).

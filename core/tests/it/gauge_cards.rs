@@ -1,9 +1,9 @@
 //! What is written on a gauge's card: read into the register, or refused by its field.
 
-use anvil_core::measure::Method;
-use anvil_core::shop::gauge_register::{GaugeCard, u_of_usual_micrometer};
-use anvil_core::uncertainty::gauge::GaugeKind;
-use anvil_core::units::length::Length;
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::uncertainty::gauge::GaugeKind;
+use anvil_arithmetic::units::length::Length;
+use anvil_rules::shop::gauge_register::{GaugeCard, u_of_usual_micrometer};
 use serde_json::{Value, json};
 
 use crate::common::{case, gauge};

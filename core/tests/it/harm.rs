@@ -1,12 +1,14 @@
 //! Missing on one side that is worse than on the other: against every stack there is, and against the calculus.
 
-use anvil_core::choose::harm::{Harm, Side};
-use anvil_core::choose::required::Effect;
-use anvil_core::choose::{Choice, Pieces, Request, choose, predict};
-use anvil_core::stock::drawer::{Availability, Grade, Stock};
-use anvil_core::units::length::Length;
-use anvil_core::verdict::window::{TargetRange, Window};
+use anvil_arithmetic::choose::harm::{Harm, Side};
+use anvil_arithmetic::choose::required::Effect;
+use anvil_arithmetic::choose::{Choice, Pieces, Request, choose, predict};
+use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock};
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::window::{TargetRange, Window};
 use proptest::prelude::*;
+
+use crate::budget::cases;
 
 fn line(nm: i64, u_nm: f64, quantity: u32) -> Stock {
     Stock {
@@ -72,7 +74,7 @@ fn every(request: &Request<'_>) -> Vec<Choice> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 500, ..ProptestConfig::default() })]
+    #![proptest_config(cases(500))]
 
     #[test]
     fn no_stack_does_less_harm(

@@ -1,10 +1,10 @@
 //! A check at the temperatures it works at: two of them, the bench's own, and a window that holds hot.
 
-use anvil_core::job_check::record::Record;
-use anvil_core::job_check::rules::may_say_bench;
-use anvil_core::job_check::spec::Spec;
-use anvil_core::measure::Method;
-use anvil_core::sheet::{HotAt, Sheet, read};
+use anvil_arithmetic::measure::Method;
+use anvil_rules::job_check::record::Record;
+use anvil_rules::job_check::rules::may_say_bench;
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::sheet::{HotAt, Sheet, read};
 use serde_json::{Value, json};
 
 use crate::common::blank;

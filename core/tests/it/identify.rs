@@ -1,10 +1,10 @@
 //! What a box really is, and the question to ask next, against trying every answer to every question.
 
-use anvil_core::identify::{Candidate, Given, IdentityAnswer, candidates, given, identified};
-use anvil_core::refusal::Nature;
-use anvil_core::sheet::{IdentifyKind, Sheet};
-use anvil_core::uncertainty::gauge::GaugeKind;
-use anvil_core::units::length::{Length, Unit};
+use anvil_arithmetic::refusal::Nature;
+use anvil_arithmetic::uncertainty::gauge::GaugeKind;
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_rules::identify::{Candidate, Given, IdentityAnswer, candidates, given, identified};
+use anvil_rules::sheet::{IdentifyKind, Sheet};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 

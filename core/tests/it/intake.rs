@@ -1,10 +1,10 @@
 //! The card a box comes in with, and what to look at first for its complaints.
 
-use anvil_core::intake::{Complaint, Intake, choices};
-use anvil_core::job_build::parts;
-use anvil_core::job_parts::{EarlierBox, Finding, LookFirst, PartAct, PartEntry, PartState, view};
-use anvil_core::refusal::Nature;
-use anvil_core::sheet::{Sheet, Symptom, read};
+use anvil_arithmetic::refusal::Nature;
+use anvil_rules::intake::{Complaint, Intake, choices};
+use anvil_rules::job_build::parts;
+use anvil_rules::job_parts::{EarlierBox, Finding, LookFirst, PartAct, PartEntry, PartState, view};
+use anvil_rules::sheet::{Sheet, Symptom, read};
 use chrono::{DateTime, Days, NaiveDate};
 use serde_json::json;
 

@@ -2,19 +2,21 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use anvil_core::job_build::{
+use anvil_arithmetic::measure::proof::YesNo;
+use anvil_arithmetic::refusal::Nature;
+use anvil_rules::job_build::{
     Build, BuildAct, BuildEntry, CheckFact, HoldOf, Next, StepDone, StepState, StepView, Target,
     Then, Turns, own_times,
 };
-use anvil_core::job_check::closing_plan::plan_view;
-use anvil_core::measure::proof::YesNo;
-use anvil_core::refusal::Nature;
-use anvil_core::sheet::{Sheet, doubts, proposed_steps, read};
+use anvil_rules::job_check::closing_plan::plan_view;
+use anvil_rules::sheet::{Sheet, doubts, proposed_steps, read};
 use chrono::{DateTime, Duration, Utc};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
 use super::common::{BOXES, sheet};
+
+use crate::budget::cases;
 
 /// Somebody at a bench, with a clock.
 struct Bench {
@@ -804,8 +806,8 @@ fn what_a_thread_bears_follows_its_stress_area() {
         ("M8x1", 39.2),
         ("M10x1.25", 61.2),
     ] {
-        let bears = anvil_core::materials::threads::most_torque_n_m(thread).unwrap();
-        let (diameter, _) = anvil_core::materials::threads::metric(thread).unwrap();
+        let bears = anvil_arithmetic::materials::threads::most_torque_n_m(thread).unwrap();
+        let (diameter, _) = anvil_arithmetic::materials::threads::metric(thread).unwrap();
         let right = 0.2 * diameter * area * 1.1;
         assert!(
             (bears / right - 1.0).abs() < 0.005,
@@ -839,7 +841,7 @@ fn tries() -> impl Strategy<Value = Vec<Try>> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(24))]
+    #![proptest_config(cases(24))]
 
     /// Whatever is pressed, the box can be believed: what is done rests on what is done, nothing is done twice, and by doing
     /// what is next it always comes to an end.

@@ -3,16 +3,16 @@
 
 use std::collections::BTreeSet;
 
-use anvil_core::job_build::parts;
-use anvil_core::job_parts::{
+use anvil_arithmetic::refusal::Nature;
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::verdict::Call;
+use anvil_rules::job_build::parts;
+use anvil_rules::job_parts::{
     BenchPart, Finding, Measured, OnJob, PartAct, PartEntry, PartState, PartsView, SupplyState,
     condition_words, due_with, judge_wear, rows_to_order, taken, view, worn_by,
 };
-use anvil_core::refusal::Nature;
-use anvil_core::sheet::{CheckKind, Sheet, WearLimit, read};
-use anvil_core::shop::gauge_register::{GaugeCard, RegisteredGauge};
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::verdict::Call;
+use anvil_rules::sheet::{CheckKind, Sheet, WearLimit, read};
+use anvil_rules::shop::gauge_register::{GaugeCard, RegisteredGauge};
 use chrono::DateTime;
 use serde_json::json;
 

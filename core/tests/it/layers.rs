@@ -1,5 +1,5 @@
 //! The house: which folder may look into which, in the core and in the server. Read off the code's own paths
-//! (`use`, types, calls), tests apart. A planted breach is found.
+//! (`use`, types, calls), tests apart. A planted breach is found. The core's two crates are one house.
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
@@ -158,12 +158,17 @@ const ONLY: &[(&str, &[&str])] = &[
     ("sqlx", &["db", "lib", "config"]),
 ];
 
+/// The core's crates, by the names that code has for them.
+const CORE_CRATES: &[&str] = &["anvil_arithmetic", "anvil_rules"];
+
 /// A module by its path, such as `job_check/rules`.
 type Module = String;
 
 /// What each module of a crate names: others of the crate, and libraries.
 #[derive(Default)]
 struct House {
+    /// Crates whose modules are the house's own.
+    crates: &'static [&'static str],
     modules: BTreeSet<Module>,
     uses: BTreeSet<(Module, Module)>,
     libraries: BTreeSet<(Module, String)>,
@@ -181,6 +186,7 @@ impl Reader<'_> {
         let module = self.here.join("/");
         let base = match segments.first().map(String::as_str) {
             Some("crate") => segments[1..].to_vec(),
+            Some(library) if self.house.crates.contains(&library) => segments[1..].to_vec(),
             Some("super" | "self") => {
                 let mut base = self.here.clone();
                 let mut rest = segments;
@@ -238,8 +244,10 @@ impl<'ast> Visit<'ast> for Reader<'_> {
 
     fn visit_path(&mut self, path: &'ast syn::Path) {
         let segments: Vec<String> = path.segments.iter().map(|s| s.ident.to_string()).collect();
-        let known = matches!(segments[0].as_str(), "crate" | "super" | "self");
-        if segments.len() > 1 && (known || ONLY.iter().any(|o| o.0 == segments[0])) {
+        let first = segments[0].as_str();
+        let known =
+            matches!(first, "crate" | "super" | "self") || self.house.crates.contains(&first);
+        if segments.len() > 1 && (known || ONLY.iter().any(|o| o.0 == first)) {
             self.path(&segments);
         }
         visit::visit_path(self, path);
@@ -282,16 +290,28 @@ fn module_of(src: &Path, file: &Path) -> (Vec<String>, bool) {
     (parts, is_folder)
 }
 
-/// Reads a crate's house; `planted` is more code in a module that is there.
-fn house(src: &Path, planted: Option<(&str, &str)>) -> House {
-    let mut all = Vec::new();
-    files(src, &mut all);
-    assert!(all.len() > 20, "no crate at {}", src.display());
+/// Reads the house of one crate or of several; `planted` is more code in a module that is there.
+fn house(
+    sources: &[PathBuf],
+    crates: &'static [&'static str],
+    planted: Option<(&str, &str)>,
+) -> House {
+    let mut all: Vec<(&Path, PathBuf)> = Vec::new();
+    for src in sources {
+        let mut found = Vec::new();
+        files(src, &mut found);
+        assert!(found.len() > 20, "no crate at {}", src.display());
+        all.extend(found.into_iter().map(|f| (src.as_path(), f)));
+    }
     let mut house = House {
-        modules: all.iter().map(|f| module_of(src, f).0.join("/")).collect(),
+        crates,
+        modules: all
+            .iter()
+            .map(|(src, f)| module_of(src, f).0.join("/"))
+            .collect(),
         ..House::default()
     };
-    for file in &all {
+    for (src, file) in &all {
         let (here, is_folder) = module_of(src, file);
         let mut text = std::fs::read_to_string(file).unwrap();
         if let Some((_, code)) = planted.filter(|p| p.0 == here.join("/")) {
@@ -356,18 +376,26 @@ impl House {
     }
 }
 
-fn core() -> PathBuf {
-    Path::new(env!("CARGO_MANIFEST_DIR")).join("src")
+/// The sources of the core, then those of the server.
+fn core() -> [PathBuf; 2] {
+    ["../arithmetic/src", "../rules/src"].map(|p| Path::new(env!("CARGO_MANIFEST_DIR")).join(p))
 }
 
-fn server() -> PathBuf {
-    Path::new(env!("CARGO_MANIFEST_DIR")).join("../server/src")
+fn server() -> [PathBuf; 1] {
+    [Path::new(env!("CARGO_MANIFEST_DIR")).join("../../server/src")]
+}
+
+fn core_house(planted: Option<(&str, &str)>) -> House {
+    house(&core(), CORE_CRATES, planted)
+}
+
+fn server_house(planted: Option<(&str, &str)>) -> House {
+    house(&server(), &[], planted)
 }
 
 #[test]
 fn no_import_runs_upward_and_none_in_a_ring() {
-    for (src, allowed) in [(core(), CORE), (server(), SERVER)] {
-        let house = house(&src, None);
+    for (house, allowed) in [(core_house(None), CORE), (server_house(None), SERVER)] {
         assert!(house.uses.len() > 50, "paths are read");
         assert_eq!(house.upward(allowed), Vec::<String>::new());
         assert_eq!(house.strangers(allowed), Vec::<&str>::new());
@@ -378,22 +406,18 @@ fn no_import_runs_upward_and_none_in_a_ring() {
 
 #[test]
 fn a_planted_breach_is_found() {
-    let up = house(&core(), Some(("units/length", "use crate::verdict::Call;")));
+    let up = core_house(Some(("units/length", "use crate::verdict::Call;")));
     assert_eq!(up.upward(CORE), ["units/length may not use verdict"]);
+    let below = core_house(Some(("verdict", "use anvil_rules::sheet::Sheet;")));
+    assert_eq!(below.upward(CORE), ["verdict may not use sheet"]);
     let called = "fn f() { let _ = crate::views::check::check_view; }";
-    let up = house(&server(), Some(("db/job", called)));
+    let up = server_house(Some(("db/job", called)));
     assert_eq!(up.upward(SERVER), ["db/job may not use views/check"]);
-    let ring = house(
-        &core(),
-        Some(("units/rounding", "use super::length::Length;")),
-    );
+    let ring = core_house(Some(("units/rounding", "use super::length::Length;")));
     assert_eq!(ring.rings().len(), 1);
-    let sql = house(
-        &server(),
-        Some(("commands/jobs", "fn f(_: sqlx::PgPool) {}")),
-    );
+    let sql = server_house(Some(("commands/jobs", "fn f(_: sqlx::PgPool) {}")));
     assert_eq!(sql.libraries_out_of_place(), ["commands/jobs names sqlx"]);
-    let web = house(&server(), Some(("queries/checks", "use rocket::State;")));
+    let web = server_house(Some(("queries/checks", "use rocket::State;")));
     assert_eq!(
         web.libraries_out_of_place(),
         ["queries/checks names rocket"]
@@ -408,18 +432,16 @@ impl SchemaNames {
         let told: Vec<String> = attributes
             .iter()
             .map(|a| a.meta.to_token_stream().to_string())
-            .filter(|a| a.contains("ToSchema"))
             .collect();
+        if !told.iter().any(|a| a.contains("ToSchema")) {
+            return;
+        }
         let as_said = |a: &String| {
-            let after = a.split_once("as = ")?.1;
+            let after = a.strip_prefix("schema")?.split_once("as = ")?.1;
             Some(after.split(')').next()?.replace(' ', ""))
         };
-        if let Some(name) = told
-            .first()
-            .map(|a| as_said(a).unwrap_or(ident.to_string()))
-        {
-            self.0.push(name);
-        }
+        self.0
+            .push(told.iter().find_map(as_said).unwrap_or(ident.to_string()));
     }
 }
 
@@ -447,14 +469,15 @@ fn told_twice(texts: impl IntoIterator<Item = String>) -> Vec<String> {
 #[test]
 fn no_two_types_go_out_under_one_name() {
     let mut all = Vec::new();
-    files(&core(), &mut all);
-    files(&server(), &mut all);
+    for src in core().iter().chain(&server()) {
+        files(src, &mut all);
+    }
     let read = |f: &PathBuf| std::fs::read_to_string(f).unwrap();
     assert_eq!(told_twice(all.iter().map(read)), Vec::<String>::new());
     let planted = [
         "#[derive(ToSchema)] struct Line { nm: i64 }",
-        "#[cfg_attr(feature = \"openapi\", derive(utoipa::ToSchema), schema(as = sheet::Line))] struct Line;",
-        "#[cfg_attr(feature = \"openapi\", derive(Debug, utoipa::ToSchema))] enum Line { A }",
+        "#[derive(utoipa::ToSchema)] #[schema(as = sheet::Line)] struct Line;",
+        "#[derive(Debug, utoipa::ToSchema)] enum Line { A }",
     ];
     assert_eq!(told_twice(planted.map(str::to_owned)), ["Line"]);
 }

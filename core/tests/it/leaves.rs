@@ -1,16 +1,16 @@
 //! Leaves that all go: what they say without a figure.
 
-use anvil_core::job_check::record::Record;
-use anvil_core::job_check::rules;
-use anvil_core::job_check::spec::Spec;
-use anvil_core::job_check::workflow::Phase;
-use anvil_core::measure::feeler::{Fit, LeafReading, Try, estimate};
-use anvil_core::measure::{Method, Reading};
-use anvil_core::sheet::CheckKind;
-use anvil_core::uncertainty::gauge::Gauge;
-use anvil_core::units::length::Length;
-use anvil_core::verdict::window::Window;
-use anvil_core::verdict::{Call, judge};
+use anvil_arithmetic::measure::feeler::{Fit, LeafReading, Try, estimate};
+use anvil_arithmetic::measure::{Method, Reading};
+use anvil_arithmetic::uncertainty::gauge::Gauge;
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::window::Window;
+use anvil_arithmetic::verdict::{Call, judge};
+use anvil_rules::job_check::record::Record;
+use anvil_rules::job_check::rules;
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::sheet::CheckKind;
 
 use crate::common::{blank, case, sheet, with_reading};
 

@@ -1,7 +1,7 @@
 //! Bench notation: every form people type, every refusal, and exactness.
 
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::units::notation::{Fault, Sign, parse};
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::units::notation::{Fault, Sign, parse};
 use proptest::prelude::*;
 
 fn nm(text: &str) -> i64 {

@@ -1,17 +1,18 @@
 //! Gaps with limits: against trying every way to lay the shims, and against the centring of gaps that are to be alike.
 
-use anvil_core::job_check::entry_questions::Meant;
-use anvil_core::job_check::spec::Spec;
-use anvil_core::measure::centring::{Gaps, centre};
-use anvil_core::measure::limited_gaps::{
+use anvil_arithmetic::measure::centring::{Gaps, centre};
+use anvil_arithmetic::measure::limited_gaps::{
     LimitedGap, LimitedGapsError, Placement, ShaftEnds, place,
 };
-use anvil_core::measure::selector_gaps::{GapsReading, Held, Limits, Selector};
-use anvil_core::measure::{Basis, Detail, Method, Reading, measure};
-use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
-use anvil_core::units::length::Length;
+use anvil_arithmetic::measure::selector_gaps::{GapsReading, Held, Limits, Selector};
+use anvil_arithmetic::measure::{Basis, Detail, Method, Reading, measure};
+use anvil_arithmetic::uncertainty::gauge::{Gauge, Repeatability};
+use anvil_arithmetic::units::length::Length;
+use anvil_rules::job_check::entry_questions::Meant;
+use anvil_rules::job_check::spec::Spec;
 use proptest::prelude::*;
 
+use crate::budget::cases;
 use crate::common::{blank, sheet, with_reading};
 
 const fn um(um: i64) -> Length {
@@ -146,7 +147,7 @@ fn hangs_together(found: &Placement, gaps: &[LimitedGap], shafts: &[ShaftEnds]) 
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(96))]
+    #![proptest_config(cases(96))]
 
     /// Against every way to lay the shims of one shaft.
     #[test]

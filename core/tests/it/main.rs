@@ -5,6 +5,7 @@ mod allocation;
 mod backlash;
 mod bad_input;
 mod bias;
+mod budget;
 mod by_chart;
 mod centring;
 mod certainty;

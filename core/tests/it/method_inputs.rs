@@ -1,9 +1,9 @@
 //! What is typed for each method: what is read of it, how it is told in a line, and which field is at fault.
 
-use anvil_core::measure::Method;
-use anvil_core::measure::{Reading, ReadingInput};
-use anvil_core::refusal::Nature;
-use anvil_core::units::length::Unit;
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::measure::{Reading, ReadingInput};
+use anvil_arithmetic::refusal::Nature;
+use anvil_arithmetic::units::length::Unit;
 use serde_json::{Value, json};
 
 fn input(value: Value) -> ReadingInput {

@@ -1,12 +1,12 @@
 //! What a drawer offers a check, and what it does not.
 
-use anvil_core::choose::SizeCount;
-use anvil_core::job_check::offering::Offering;
-use anvil_core::job_check::record::{Record, SettingState, StockLine};
-use anvil_core::job_check::spec::Spec;
-use anvil_core::sheet::Sheet;
-use anvil_core::stock::drawer::{Availability, Grade};
-use anvil_core::units::length::Length;
+use anvil_arithmetic::choose::SizeCount;
+use anvil_arithmetic::stock::drawer::{Availability, Grade};
+use anvil_arithmetic::units::length::Length;
+use anvil_rules::job_check::offering::Offering;
+use anvil_rules::job_check::record::{Record, SettingState, StockLine};
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::sheet::Sheet;
 
 use crate::common::{case, chosen, measured, sheet};
 

@@ -2,22 +2,22 @@
 
 #![allow(clippy::float_cmp)] // figures that come out whole are held to be so
 
-use anvil_core::choose::required::{Effect, required_thickness};
-use anvil_core::choose::{Choice, OfFamily, Offer, Request, choose, offers};
-use anvil_core::measure::Reading;
-use anvil_core::measure::centring::{Gaps, centre};
-use anvil_core::measure::feeler::Fit;
-use anvil_core::measure::feeler::LeafReading;
-use anvil_core::measure::pinions::PinionReading;
-use anvil_core::measure::pinions::Pinions;
-use anvil_core::measure::selector_gaps::GapsReading;
-use anvil_core::measure::selector_gaps::{Held, Selector};
-use anvil_core::measure::{Basis, Detail, Method, MethodResult, measure};
-use anvil_core::stock::drawer::{Availability, Grade, Stock};
-use anvil_core::uncertainty::gauge::Gauge;
-use anvil_core::units::length::Length;
-use anvil_core::verdict::window::{TargetRange, Window};
-use anvil_core::verdict::{Call, judge};
+use anvil_arithmetic::choose::required::{Effect, required_thickness};
+use anvil_arithmetic::choose::{Choice, OfFamily, Offer, Request, choose, offers};
+use anvil_arithmetic::measure::Reading;
+use anvil_arithmetic::measure::centring::{Gaps, centre};
+use anvil_arithmetic::measure::feeler::Fit;
+use anvil_arithmetic::measure::feeler::LeafReading;
+use anvil_arithmetic::measure::pinions::PinionReading;
+use anvil_arithmetic::measure::pinions::Pinions;
+use anvil_arithmetic::measure::selector_gaps::GapsReading;
+use anvil_arithmetic::measure::selector_gaps::{Held, Selector};
+use anvil_arithmetic::measure::{Basis, Detail, Method, MethodResult, measure};
+use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock};
+use anvil_arithmetic::uncertainty::gauge::Gauge;
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::window::{TargetRange, Window};
+use anvil_arithmetic::verdict::{Call, judge};
 use proptest::prelude::*;
 
 fn thou(tenths: i64) -> Length {
@@ -408,7 +408,7 @@ proptest! {
             prop_assert!(listed.iter().zip(&own).all(|(l, o)| *l == o), "in its own family's order");
         }
         let best = found.iter().map(|o| o.choice.chance).fold(0.0, f64::max);
-        let nearest = |c: &&anvil_core::choose::Choice| c.reaches_floor;
+        let nearest = |c: &&anvil_arithmetic::choose::Choice| c.reaches_floor;
         let reach: Vec<_> = requests.iter().flat_map(|(_, r)| choose(r).unwrap().ranked).collect();
         if let Some(least) = reach.iter().filter(nearest).map(|c| c.off_target_nm).min_by(f64::total_cmp) {
             prop_assert_eq!(found[0].choice.off_target_nm, least);

@@ -1,14 +1,14 @@
 //! Clutch packs: order, counts, and the clearance that they leave.
 
-use anvil_core::drawing::draft::draft;
-use anvil_core::job_check::spec::Spec;
-use anvil_core::measure::Method;
-use anvil_core::sheet::PartKind::{
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::units::length::Length;
+use anvil_rules::drawing::draft::draft;
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::sheet::PartKind::{
     self, Friction, PressurePlate, SnapRing, Spacer, Steel, WavePlate,
 };
-use anvil_core::sheet::pack::{in_words, laid_faults, order_faults, thumb};
-use anvil_core::sheet::{Pack, doubts, read};
-use anvil_core::units::length::Length;
+use anvil_rules::sheet::pack::{in_words, laid_faults, order_faults, thumb};
+use anvil_rules::sheet::{Pack, doubts, read};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 

@@ -1,7 +1,9 @@
 //! The plan of closings, held against every order of closings that there is.
 
-use anvil_core::plan::closings::{Left, Plan, Task, in_order, plan};
+use anvil_rules::plan::closings::{Left, Plan, Task, in_order, plan};
 use proptest::prelude::*;
+
+use crate::budget::cases;
 
 fn task(closing: &str, after: &[usize], left: Left) -> Task {
     Task {
@@ -185,7 +187,7 @@ fn tasks() -> impl Strategy<Value = Vec<Task>> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(400))]
+    #![proptest_config(cases(400))]
 
     #[test]
     fn no_order_of_closings_is_shorter(tasks in tasks()) {

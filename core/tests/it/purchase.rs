@@ -1,12 +1,14 @@
 //! What to order: against exhaustive search.
 
-use anvil_core::choose::purchase::{
+use anvil_arithmetic::choose::purchase::{
     Purchase, PurchaseError, PurchaseRequest, Span, may_take, purchase, range_of,
 };
-use anvil_core::choose::required::Effect;
-use anvil_core::units::length::Length;
-use anvil_core::verdict::window::Window;
+use anvil_arithmetic::choose::required::Effect;
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::window::Window;
 use proptest::prelude::*;
+
+use crate::budget::cases;
 
 fn micro(nm: i64) -> Length {
     Length::from_nm(nm * 1_000)
@@ -65,7 +67,7 @@ fn by_trying(r: &PurchaseRequest<'_>) -> Option<usize> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 300, ..ProptestConfig::default() })]
+    #![proptest_config(cases(300))]
 
     #[test]
     fn no_smaller_set_would_surely_do(
@@ -223,9 +225,9 @@ proptest! {
 
 #[test]
 fn two_families_of_one_name_are_two_lines() {
-    use anvil_core::job_check::coupling::OpenChecks;
-    use anvil_core::job_check::purchase_needs::needs;
-    use anvil_core::shop::drawers::{AwaitedSize, HeldBy, say_what_to_order};
+    use anvil_rules::job_check::coupling::OpenChecks;
+    use anvil_rules::job_check::purchase_needs::needs;
+    use anvil_rules::shop::drawers::{AwaitedSize, HeldBy, say_what_to_order};
 
     let open = OpenChecks::of(Vec::new(), &[]).unwrap();
     let together = open.share(|_| true).unwrap();
@@ -268,7 +270,7 @@ fn two_families_of_one_name_are_two_lines() {
 
 #[test]
 fn what_is_on_order_comes_to_the_oldest_job_first() {
-    use anvil_core::shop::drawers::{HeldBy, say_what_to_order};
+    use anvil_rules::shop::drawers::{HeldBy, say_what_to_order};
 
     // How many the checks still wait for, the oldest job first; how many are on order; what is left to order.
     let cases: [(&[i32], i32, &[i32]); 6] = [

@@ -1,19 +1,19 @@
 //! What a record says of itself: which readings stand, what is in the box, what is typed told as it was typed.
 
-use anvil_core::choose::SizeCount;
-use anvil_core::job_check::record::{
+use anvil_arithmetic::choose::SizeCount;
+use anvil_arithmetic::measure::by_hand::RangeReading;
+use anvil_arithmetic::measure::turning_torque::TorqueReading;
+use anvil_arithmetic::measure::{Method, Reading};
+use anvil_arithmetic::refusal::Nature;
+use anvil_arithmetic::stock::drawer::Grade;
+use anvil_arithmetic::uncertainty::gauge::GaugeKind;
+use anvil_arithmetic::units::force::Torque;
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_rules::job_check::record::{
     BiasDecision, FittedEntry, Mark, ReadingMark, Record, SettingState, SignAct, Signing,
 };
-use anvil_core::job_check::rules;
-use anvil_core::job_check::spec::Spec;
-use anvil_core::measure::by_hand::RangeReading;
-use anvil_core::measure::turning_torque::TorqueReading;
-use anvil_core::measure::{Method, Reading};
-use anvil_core::refusal::Nature;
-use anvil_core::stock::drawer::Grade;
-use anvil_core::uncertainty::gauge::GaugeKind;
-use anvil_core::units::force::Torque;
-use anvil_core::units::length::{Length, Unit};
+use anvil_rules::job_check::rules;
+use anvil_rules::job_check::spec::Spec;
 use chrono::DateTime;
 
 use crate::common::{blank, case, chosen, gauge, measured, sheet, signed, travel, with_reading};

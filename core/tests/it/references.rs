@@ -3,18 +3,18 @@
 
 use std::sync::LazyLock;
 
-use anvil_core::measure::depth_ring::{self, BarOn, DepthReading};
-use anvil_core::measure::dial::{TravelReading, Trial, estimate_trials};
-use anvil_core::measure::stack_sum::{self, Term};
-use anvil_core::measure::turning_torque::{self, TorqueEnds, TorqueGauge};
-use anvil_core::measure::{Basis, Detail, Method, Reading, measure};
-use anvil_core::uncertainty::distribution::Distribution;
-use anvil_core::uncertainty::estimate::{Bound, Component, Lies, Source};
-use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
-use anvil_core::units::force::Torque;
-use anvil_core::units::length::Length;
-use anvil_core::verdict::still::{Expected, judge_still};
-use anvil_core::verdict::window::Window;
+use anvil_arithmetic::measure::depth_ring::{self, BarOn, DepthReading};
+use anvil_arithmetic::measure::dial::{TravelReading, Trial, estimate_trials};
+use anvil_arithmetic::measure::stack_sum::{self, Term};
+use anvil_arithmetic::measure::turning_torque::{self, TorqueEnds, TorqueGauge};
+use anvil_arithmetic::measure::{Basis, Detail, Method, Reading, measure};
+use anvil_arithmetic::uncertainty::distribution::Distribution;
+use anvil_arithmetic::uncertainty::estimate::{Bound, Component, Lies, Source};
+use anvil_arithmetic::uncertainty::gauge::{Gauge, Repeatability};
+use anvil_arithmetic::units::force::Torque;
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::still::{Expected, judge_still};
+use anvil_arithmetic::verdict::window::Window;
 use serde::Deserialize;
 
 #[derive(Deserialize)]

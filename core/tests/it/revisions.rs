@@ -2,19 +2,19 @@
 
 use std::sync::Arc;
 
-use anvil_core::job_check::record::{Record, SettingState};
-use anvil_core::job_check::revision::{Beside, OnSheet, fitted_at_first};
-use anvil_core::measure::stack_sum::TermReading;
-use anvil_core::measure::{Method, Reading};
-use anvil_core::sheet::read;
-use anvil_core::units::length::Length;
+use anvil_arithmetic::measure::stack_sum::TermReading;
+use anvil_arithmetic::measure::{Method, Reading};
+use anvil_arithmetic::units::length::Length;
+use anvil_rules::job_check::record::{Record, SettingState};
+use anvil_rules::job_check::revision::{Beside, OnSheet, fitted_at_first};
+use anvil_rules::sheet::read;
 use serde_json::{Value, json};
 
 use crate::common::{blank, chosen, measured, sheet, signed, with_reading};
 
 fn file() -> Value {
     let path = format!(
-        "{}/../demo/sheets/tolvane-t5.json",
+        "{}/../../demo/sheets/tolvane-t5.json",
         env!("CARGO_MANIFEST_DIR")
     );
     serde_json::from_str(&std::fs::read_to_string(path).unwrap()).unwrap()

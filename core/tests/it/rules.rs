@@ -1,23 +1,23 @@
 //! What may be done with a check as it stands: a table of cases, each a record and what every rule says to it.
 
-use anvil_core::choose::SizeCount;
-use anvil_core::job_check::record::{Assembly, ReadingMark, Record, SettingState};
-use anvil_core::job_check::rules::{self, Allowed};
-use anvil_core::job_check::spec::Spec;
-use anvil_core::job_check::workflow::{CheckStands, JobStatus, JobWait, Phase};
-use anvil_core::measure::Method;
-use anvil_core::measure::Reading;
-use anvil_core::measure::by_hand::RangeReading;
-use anvil_core::measure::proof::ProofAnswer;
-use anvil_core::measure::proof::YesNo;
-use anvil_core::measure::stack_sum::TermReading;
-use anvil_core::measure::turning_torque::TorqueReading;
-use anvil_core::sheet::PartKind;
-use anvil_core::shop::drawers::{self, Act, StockCounts};
-use anvil_core::stock::drawer::Grade;
-use anvil_core::units::force::Torque;
-use anvil_core::units::length::Length;
-use anvil_core::verdict::Call;
+use anvil_arithmetic::choose::SizeCount;
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::measure::Reading;
+use anvil_arithmetic::measure::by_hand::RangeReading;
+use anvil_arithmetic::measure::proof::ProofAnswer;
+use anvil_arithmetic::measure::proof::YesNo;
+use anvil_arithmetic::measure::stack_sum::TermReading;
+use anvil_arithmetic::measure::turning_torque::TorqueReading;
+use anvil_arithmetic::stock::drawer::Grade;
+use anvil_arithmetic::units::force::Torque;
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::Call;
+use anvil_rules::job_check::record::{Assembly, ReadingMark, Record, SettingState};
+use anvil_rules::job_check::rules::{self, Allowed};
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job_check::workflow::{CheckStands, JobStatus, JobWait, Phase};
+use anvil_rules::sheet::PartKind;
+use anvil_rules::shop::drawers::{self, Act, StockCounts};
 use chrono::DateTime;
 
 use crate::common::{

@@ -3,8 +3,8 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use anvil_core::sheet::{json_schema, read};
-use anvil_core::units::written::{LENGTH_FORMAT, Written};
+use anvil_arithmetic::units::written::{LENGTH_FORMAT, Written};
+use anvil_rules::sheet::{json_schema, read};
 use jsonschema::Validator;
 use serde_json::{Value, json};
 
@@ -47,7 +47,7 @@ fn validator() -> Validator {
 }
 
 fn demo_sheets() -> Vec<Value> {
-    let dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../demo/sheets");
+    let dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/sheets");
     let files = std::fs::read_dir(dir).unwrap();
     files
         .map(|f| {

@@ -1,6 +1,6 @@
 //! Like its sisters: the prediction interval, against tables and against what it promises.
 
-use anvil_core::verdict::sisters::Sisters;
+use anvil_arithmetic::verdict::sisters::Sisters;
 use proptest::prelude::*;
 
 fn sisters(figures: &[f64]) -> Sisters {

@@ -1,19 +1,19 @@
 //! What is asked about readings: the usual slips, one reading among its fellows or all of them together, each method.
 
-use anvil_core::job_check::assess::Assessment;
-use anvil_core::job_check::entry_questions::{EntryQuestion, Meant};
-use anvil_core::job_check::past::MeasuredBefore;
-use anvil_core::job_check::record::{Mark, ReadingMark, Record, StockLine};
-use anvil_core::job_check::rules;
-use anvil_core::job_check::spec::Spec;
-use anvil_core::measure::Method;
-use anvil_core::measure::Reading;
-use anvil_core::measure::ReadingInput;
-use anvil_core::sheet::Sheet;
-use anvil_core::stock::drawer::Grade;
-use anvil_core::units::entry_errors::Cause;
-use anvil_core::units::length::Unit;
-use anvil_core::verdict::Call;
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::measure::Reading;
+use anvil_arithmetic::measure::ReadingInput;
+use anvil_arithmetic::stock::drawer::Grade;
+use anvil_arithmetic::units::entry_errors::Cause;
+use anvil_arithmetic::units::length::Unit;
+use anvil_arithmetic::verdict::Call;
+use anvil_rules::job_check::assess::Assessment;
+use anvil_rules::job_check::entry_questions::{EntryQuestion, Meant};
+use anvil_rules::job_check::past::MeasuredBefore;
+use anvil_rules::job_check::record::{Mark, ReadingMark, Record, StockLine};
+use anvil_rules::job_check::rules;
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::sheet::Sheet;
 use chrono::DateTime;
 
 use crate::common::{blank, case, sheet, travel, with_reading};

@@ -3,11 +3,12 @@
 
 use std::time::Duration;
 
-use anvil_core::allocate::{Allocation, Group, allocate};
-use anvil_core::stock::drawer::Stock;
-use anvil_core::verdict::Call;
+use anvil_arithmetic::allocate::{Allocation, Group, allocate};
+use anvil_arithmetic::stock::drawer::Stock;
+use anvil_arithmetic::verdict::Call;
 use proptest::prelude::*;
 
+use crate::budget::cases;
 use crate::two_ends::{MICRO, axle, by_solver, line};
 
 /// Every stack of a drawer: how many of each line.
@@ -55,7 +56,7 @@ fn exhaustive(group: &Group, drawers: &[Vec<Stock>]) -> Worth {
         let drawer = &drawers[group.places[p].drawer];
         let all = stacks(drawer, most);
         let named = move |counts: Vec<u32>| {
-            let of = |n: &u32, s: &Stock| anvil_core::choose::SizeCount {
+            let of = |n: &u32, s: &Stock| anvil_arithmetic::choose::SizeCount {
                 thickness_nm: s.thickness_nm,
                 grade: s.grade,
                 count: *n,
@@ -83,7 +84,7 @@ fn exhaustive(group: &Group, drawers: &[Vec<Stock>]) -> Worth {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 160, ..ProptestConfig::default() })]
+    #![proptest_config(cases(160))]
 
     #[test]
     fn no_pair_of_stacks_is_better(

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use anvil_core::plan::steps::{Positions, Readiness, Step, Steps, StepsError};
+use anvil_rules::plan::steps::{Positions, Readiness, Step, Steps, StepsError};
 use proptest::prelude::*;
 
 const HOLDS: usize = 3;

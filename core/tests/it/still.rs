@@ -1,15 +1,15 @@
 //! Nothing moves: what a travel of nothing says, with and without pieces that were chosen.
 
-use anvil_core::job_check::record::{Record, SettingState};
-use anvil_core::job_check::rules;
-use anvil_core::job_check::spec::Spec;
-use anvil_core::job_check::workflow::Phase;
-use anvil_core::measure::Method;
-use anvil_core::uncertainty::estimate::{Bound, Lies};
-use anvil_core::units::length::Length;
-use anvil_core::verdict::Call;
-use anvil_core::verdict::still::{Expected, judge_still};
-use anvil_core::verdict::window::Window;
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::uncertainty::estimate::{Bound, Lies};
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::Call;
+use anvil_arithmetic::verdict::still::{Expected, judge_still};
+use anvil_arithmetic::verdict::window::Window;
+use anvil_rules::job_check::record::{Record, SettingState};
+use anvil_rules::job_check::rules;
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job_check::workflow::Phase;
 use proptest::prelude::*;
 
 use crate::common::{blank, case, chosen, seen_to, sheet, travel, with_reading};

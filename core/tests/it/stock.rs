@@ -1,7 +1,7 @@
 //! What is done with the pieces of a drawer: what lies there and what is on order, before and after.
 
-use anvil_core::shop::drawers::{Act, StockCounts, may_count, thickness};
-use anvil_core::units::length::{Length, Unit};
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_rules::shop::drawers::{Act, StockCounts, may_count, thickness};
 use proptest::prelude::*;
 
 use crate::common::case;
@@ -127,11 +127,11 @@ proptest! {
 }
 
 mod families {
-    use anvil_core::sheet::{Family, PartKind};
-    use anvil_core::shop::drawers::{Drawer, DrawerSize, FiguresFrom};
-    use anvil_core::shop::family_figures::Tolerances;
-    use anvil_core::stock::drawer::{Grade, range};
-    use anvil_core::units::length::Length;
+    use anvil_arithmetic::stock::drawer::{Grade, range};
+    use anvil_arithmetic::units::length::Length;
+    use anvil_rules::sheet::{Family, PartKind};
+    use anvil_rules::shop::drawers::{Drawer, DrawerSize, FiguresFrom};
+    use anvil_rules::shop::family_figures::Tolerances;
     use chrono::DateTime;
 
     fn family(tolerance: &str, sizes: &[(&str, bool)]) -> Family {

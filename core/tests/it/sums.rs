@@ -1,11 +1,11 @@
 //! The other sums of the bench against handbook and exact values.
 
-use anvil_core::calculators::fit::{FitError, HeatFit, heat_fit};
-use anvil_core::calculators::ratio::{Ratio, RatioError, Train, read, turn_test};
-use anvil_core::calculators::rollers::{RowError, row};
-use anvil_core::materials::expansion::Material;
-use anvil_core::units::convert::{TorqueUnit, inch_fraction};
-use anvil_core::units::length::{Length, Unit};
+use anvil_arithmetic::calculators::fit::{FitError, HeatFit, heat_fit};
+use anvil_arithmetic::calculators::ratio::{Ratio, RatioError, Train, read, turn_test};
+use anvil_arithmetic::calculators::rollers::{RowError, row};
+use anvil_arithmetic::materials::expansion::Material;
+use anvil_arithmetic::units::convert::{TorqueUnit, inch_fraction};
+use anvil_arithmetic::units::length::{Length, Unit};
 use proptest::prelude::*;
 
 fn um(micro: i64) -> Length {
@@ -238,10 +238,10 @@ proptest! {
 
 #[test]
 fn the_sums_of_setting_without_a_job() {
-    use anvil_core::calculators::list_input::{ListError, lengths, set_ups, terms};
-    use anvil_core::calculators::piece::{pinch, read};
-    use anvil_core::uncertainty::gauge::Gauge;
-    use anvil_core::units::notation::Sign;
+    use anvil_arithmetic::calculators::list_input::{ListError, lengths, set_ups, terms};
+    use anvil_arithmetic::calculators::piece::{pinch, read};
+    use anvil_arithmetic::uncertainty::gauge::Gauge;
+    use anvil_arithmetic::units::notation::Sign;
     // Half thou are as fine as these cases go.
     let half_thou = |n: i64| Length::from_nm(n * 12_700);
     let read_thou = |text: &str| lengths(text, Unit::Thou, Sign::Any).unwrap();

@@ -1,8 +1,8 @@
 //! Clearance against temperature.
 
-use anvil_core::materials::expansion::Material;
-use anvil_core::materials::thermal::{RANGE_C, growth_nm_per_k, hot_and_cold};
-use anvil_core::units::length::Length;
+use anvil_arithmetic::materials::expansion::Material;
+use anvil_arithmetic::materials::thermal::{RANGE_C, growth_nm_per_k, hot_and_cold};
+use anvil_arithmetic::units::length::Length;
 use proptest::prelude::*;
 
 /// Handbook coefficients of linear expansion near 20 °C, 10⁻⁶/K (from memory).

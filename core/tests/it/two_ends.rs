@@ -3,10 +3,10 @@
 
 use std::time::Duration;
 
-use anvil_core::allocate::{Group, Moved, Place};
-use anvil_core::stock::drawer::{Availability, Grade, Stock};
-use anvil_core::units::length::Length;
-use anvil_core::verdict::window::{TargetRange, Window};
+use anvil_arithmetic::allocate::{Group, Moved, Place};
+use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock};
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::window::{TargetRange, Window};
 use microlp::{ComparisonOp, OptimizationDirection, Problem, Variable};
 
 pub const MICRO: i64 = 1_000;

@@ -1,14 +1,14 @@
 //! A sheet while it is written, and two revisions beside one another.
 
-use anvil_core::drawing::draft::{Draft, draft};
-use anvil_core::sheet::{Sheet, differences, read};
+use anvil_rules::drawing::draft::{Draft, draft};
+use anvil_rules::sheet::{Sheet, differences, read};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
 fn demo() -> Value {
     let path = concat!(
         env!("CARGO_MANIFEST_DIR"),
-        "/../demo/sheets/tolvane-t5.json"
+        "/../../demo/sheets/tolvane-t5.json"
     );
     let whole = read(&std::fs::read_to_string(path).unwrap()).unwrap();
     serde_json::to_value(whole.as_built("")).unwrap()
@@ -32,7 +32,7 @@ fn a_whole_sheet_has_no_fault_and_is_drawn_as_ever() {
     assert_eq!(draft.faults, []);
     assert_eq!(
         draft.rail.unwrap(),
-        anvil_core::drawing::shafts::rail(&sheet(&demo()))
+        anvil_rules::drawing::shafts::rail(&sheet(&demo()))
     );
 }
 

@@ -2,18 +2,18 @@
 
 use std::sync::Arc;
 
-use anvil_core::intake::Complaint;
-use anvil_core::job_check::loaded::LoadedCheck;
-use anvil_core::job_check::record::{Record, SettingState};
-use anvil_core::job_check::since::{as_found, moved_since};
-use anvil_core::job_parts::{
+use anvil_arithmetic::refusal::Nature;
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::verdict::Call;
+use anvil_rules::intake::Complaint;
+use anvil_rules::job_check::loaded::LoadedCheck;
+use anvil_rules::job_check::record::{Record, SettingState};
+use anvil_rules::job_check::since::{as_found, moved_since};
+use anvil_rules::job_parts::{
     EarlierBox, Finding, Measured, PartAct, PartEntry, PartState, PictureOf, at_width,
     found_over_the_years, may_keep_another, offered_words, worn_since, years_between,
 };
-use anvil_core::refusal::Nature;
-use anvil_core::sheet::Symptom;
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::verdict::Call;
+use anvil_rules::sheet::Symptom;
 use chrono::{DateTime, TimeDelta};
 
 use super::common::{chosen, measured, sheet, signed, with_piece};

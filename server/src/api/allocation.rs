@@ -2,8 +2,8 @@
 
 use std::sync::Arc;
 
-use anvil_core::allocate::{Objective, Progress};
-use anvil_core::job_check::coupling::{AllocationView, Pin};
+use anvil_arithmetic::allocate::{Objective, Progress};
+use anvil_rules::job_check::coupling::{AllocationView, Pin};
 use rocket::futures::stream::Stream;
 use rocket::http::ContentType;
 use rocket::response::stream::TextStream;
@@ -119,7 +119,7 @@ pub struct TogetherLine {
     pub check_key: String,
     /// The version of the check that was seen.
     pub version: i32,
-    pub pieces: Vec<anvil_core::choose::SizeCount>,
+    pub pieces: Vec<anvil_arithmetic::choose::SizeCount>,
 }
 
 /// Choices for many checks.

@@ -1,6 +1,6 @@
 //! Copies of the whole shop.
 
-use anvil_core::shop::backups::Backups;
+use anvil_rules::shop::backups::Backups;
 use rocket::serde::json::Json;
 use rocket::{State, get};
 

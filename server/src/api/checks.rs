@@ -2,20 +2,20 @@
 
 use std::sync::Arc;
 
-use anvil_core::choose::SizeCount;
-use anvil_core::job_check::clashes::Clash;
-use anvil_core::job_check::record::ReadingMark;
-use anvil_core::job_check::rules;
-use anvil_core::job_check::shims::ShimsInput;
-use anvil_core::job_check::split::SplitView;
-use anvil_core::job_check::swaps::SwapView;
-use anvil_core::job_check::target::TargetOverrideInput;
-use anvil_core::measure::Method;
-use anvil_core::measure::ReadingInput;
-use anvil_core::sheet::PartKind;
-use anvil_core::sheet::pack::DrawnPack;
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::verdict::sisters::SistersSay;
+use anvil_arithmetic::choose::SizeCount;
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::measure::ReadingInput;
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::verdict::sisters::SistersSay;
+use anvil_rules::job_check::clashes::Clash;
+use anvil_rules::job_check::record::ReadingMark;
+use anvil_rules::job_check::rules;
+use anvil_rules::job_check::shims::ShimsInput;
+use anvil_rules::job_check::split::SplitView;
+use anvil_rules::job_check::swaps::SwapView;
+use anvil_rules::job_check::target::TargetOverrideInput;
+use anvil_rules::sheet::PartKind;
+use anvil_rules::sheet::pack::DrawnPack;
 use rocket::serde::json::Json;
 use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};

@@ -1,6 +1,6 @@
 //! The description of the interface, with what holds of every operation: how long a text may be, and what can go wrong.
 
-use anvil_core::texts::longest;
+use anvil_rules::texts::longest;
 use rocket::http::Status;
 use serde_json::{Map, Value, json};
 
@@ -98,7 +98,7 @@ fn answers() -> Value {
 }
 
 /// The names of the schemas that are sent to the server.
-fn sent_schemas(description: &Value) -> Vec<String> {
+pub fn sent_schemas(description: &Value) -> Vec<String> {
     let mut open = Vec::new();
     let paths = description["paths"].as_object();
     for operation in paths
@@ -238,7 +238,8 @@ fn bound_text(property: &mut Value, most: usize) {
     }
 }
 
-fn is_text(schema: &Map<String, Value>) -> bool {
+/// Whether a schema is of a text, or of one that may be left out.
+pub fn is_text(schema: &Map<String, Value>) -> bool {
     let named = |kind: &Value| kind == "string";
     let text = schema.get("type").is_some_and(|kind| {
         named(kind) || kind.as_array().is_some_and(|all| all.iter().any(named))
@@ -256,90 +257,5 @@ fn bound_parameter(name: &str, schema: &mut Value) {
         }
         "If-Match" => *schema = json!({"type": "string", "pattern": "^\"[0-9]{1,9}\"$"}),
         _ => bound_text(schema, longest(name)),
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use serde_json::Value;
-
-    fn described() -> Value {
-        serde_json::from_str(&super::super::openapi_json()).unwrap()
-    }
-
-    /// Every place of a value that an address in its description leads to.
-    fn texts_without_a_length(place: &str, value: &Value, found: &mut Vec<String>) {
-        if let Some(schema) = value.as_object() {
-            if super::is_text(schema) && !schema.contains_key("maxLength") {
-                found.push(place.to_owned());
-            }
-            for (key, value) in schema {
-                texts_without_a_length(&format!("{place}/{key}"), value, found);
-            }
-        }
-        for (number, value) in value.as_array().into_iter().flatten().enumerate() {
-            texts_without_a_length(&format!("{place}/{number}"), value, found);
-        }
-    }
-
-    #[test]
-    fn every_text_that_is_sent_has_a_length() {
-        let description = described();
-        let mut without = Vec::new();
-        let sent = super::sent_schemas(&description);
-        assert!(sent.len() > 50, "{}", sent.len());
-        for name in sent {
-            texts_without_a_length(
-                &name,
-                &description["components"]["schemas"][&name],
-                &mut without,
-            );
-        }
-        assert!(without.is_empty(), "{without:#?}");
-    }
-
-    #[test]
-    fn no_schema_asks_for_what_another_part_of_it_refuses() {
-        let description = described();
-        let schemas = &description["components"]["schemas"];
-        let travel = &schemas["ReadingInput"]["oneOf"][0];
-        assert_eq!(travel["properties"]["kind"]["enum"][0], "travel");
-        assert!(travel["properties"]["travel"].is_object());
-        assert_eq!(travel["additionalProperties"], false);
-        for (name, schema) in schemas.as_object().unwrap() {
-            let parts = schema["allOf"].as_array().into_iter().flatten();
-            for part in parts.filter_map(|p| p["$ref"].as_str()) {
-                let other = description.pointer(&part[1..]).unwrap();
-                assert!(
-                    other.get("additionalProperties").is_none(),
-                    "{name}: {part}"
-                );
-            }
-        }
-    }
-
-    #[test]
-    fn what_goes_wrong_is_a_problem_everywhere() {
-        let description = described();
-        for (path, verbs) in description["paths"].as_object().unwrap() {
-            for (verb, operation) in verbs.as_object().unwrap() {
-                let answers = operation["responses"].as_object().unwrap();
-                for code in ["403", "404", "422", "500", "503"] {
-                    assert!(answers.contains_key(code), "{verb} {path}: {code}");
-                }
-                assert_eq!(
-                    answers.contains_key("400"),
-                    operation.get("requestBody").is_some(),
-                    "{verb} {path}"
-                );
-                for (code, answer) in answers.iter().filter(|(code, _)| code.as_str() >= "4") {
-                    let told = format!("/components/responses/{code}");
-                    assert_eq!(answer["$ref"], format!("#{told}"), "{verb} {path}");
-                    let content = &description.pointer(&told).unwrap()["content"];
-                    let kinds: Vec<&String> = content.as_object().unwrap().keys().collect();
-                    assert_eq!(kinds, ["application/problem+json"], "{verb} {path}: {code}");
-                }
-            }
-        }
     }
 }

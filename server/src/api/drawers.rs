@@ -1,9 +1,9 @@
 //! Drawers: the selective stock, by hand and as CSV.
 
-use anvil_core::shop::drawers::{Drawer, Move};
-use anvil_core::stock::csv::{self, Row};
-use anvil_core::stock::drawer::Grade;
-use anvil_core::units::length::Length;
+use anvil_arithmetic::stock::csv::{self, Row};
+use anvil_arithmetic::stock::drawer::Grade;
+use anvil_arithmetic::units::length::Length;
+use anvil_rules::shop::drawers::{Drawer, Move};
 use rocket::http::ContentType;
 use rocket::serde::json::Json;
 use rocket::{State, get, post, put, tokio};

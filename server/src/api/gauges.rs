@@ -1,6 +1,6 @@
 //! The gauge register.
 
-use anvil_core::shop::gauge_register::{GaugeCard, RegisteredGauge};
+use anvil_rules::shop::gauge_register::{GaugeCard, RegisteredGauge};
 use chrono::Utc;
 use rocket::serde::json::Json;
 use rocket::{State, get, put};

@@ -1,7 +1,7 @@
 //! What a box really is.
 
-use anvil_core::identify::{Identified, IdentityAnswer};
-use anvil_core::sheet::BoxKind;
+use anvil_rules::identify::{Identified, IdentityAnswer};
+use anvil_rules::sheet::BoxKind;
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};

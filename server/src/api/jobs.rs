@@ -1,6 +1,6 @@
 //! Jobs: the bench's list, one job's box, its report.
 
-use anvil_core::job_check::workflow::JobWait;
+use anvil_rules::job_check::workflow::JobWait;
 use rocket::http::ContentType;
 use rocket::serde::json::Json;
 use rocket::{State, get, post, put};

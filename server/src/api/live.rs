@@ -5,8 +5,8 @@ use std::collections::HashMap;
 use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 
-use anvil_core::digital_gauge::{Heard, Lines, Rests};
-use anvil_core::units::length::Length;
+use anvil_arithmetic::digital_gauge::{Heard, Lines, Rests};
+use anvil_arithmetic::units::length::Length;
 use rocket::futures::{SinkExt, StreamExt};
 use rocket::tokio::io::AsyncReadExt;
 use rocket::tokio::net::TcpStream;

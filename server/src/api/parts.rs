@@ -1,9 +1,9 @@
 //! The parts of a job's box: what was found of each.
 
-use anvil_core::job_parts::{
+use anvil_arithmetic::units::length::Unit;
+use anvil_rules::job_parts::{
     AtWidth, BenchPart, FoundFor, PartsView, Worn, at_width, found_over_the_years, worn_by,
 };
-use anvil_core::units::length::Unit;
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
 

@@ -2,9 +2,9 @@
 
 use std::sync::Arc;
 
-use anvil_core::job_check::purchase_needs::PurchaseView;
-use anvil_core::job_parts::rows_to_order;
-use anvil_core::shop::drawers::AwaitedSize;
+use anvil_rules::job_check::purchase_needs::PurchaseView;
+use anvil_rules::job_parts::rows_to_order;
+use anvil_rules::shop::drawers::AwaitedSize;
 use rocket::http::ContentType;
 use rocket::serde::json::Json;
 use rocket::{State, get};
@@ -65,7 +65,7 @@ pub async fn order_csv(
         .into_iter()
         .filter(|p| job_no.is_none_or(|no| no == p.job_no));
     let more = rows_to_order(&parts.collect::<Vec<_>>());
-    let body = anvil_core::choose::purchase::csv(&lines, more);
+    let body = anvil_arithmetic::choose::purchase::csv(&lines, more);
     Ok(Download::new(body, ContentType::CSV, "order.csv"))
 }
 

@@ -1,10 +1,10 @@
 //! Spec sheets, in and out as files.
 
-use anvil_core::drawing::draft::{self, Draft};
-use anvil_core::intake::{self, SymptomChoice};
-use anvil_core::sheet::{self, Difference, Sheet, chart};
-use anvil_core::units::length::Unit;
-use anvil_core::units::notation::{self, Sign};
+use anvil_arithmetic::units::length::Unit;
+use anvil_arithmetic::units::notation::{self, Sign};
+use anvil_rules::drawing::draft::{self, Draft};
+use anvil_rules::intake::{self, SymptomChoice};
+use anvil_rules::sheet::{self, Difference, Sheet, chart};
 use rocket::http::ContentType;
 use rocket::serde::json::Json;
 use rocket::{State, get, post, put};

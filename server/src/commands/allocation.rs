@@ -2,12 +2,12 @@
 
 use std::collections::BTreeSet;
 
-use anvil_core::choose::SizeCount;
-use anvil_core::job_check::coupling::{OpenChecks, Pin};
-use anvil_core::job_check::loaded::LoadedCheck;
-use anvil_core::job_check::record::{Setting, SettingPiece, SettingState};
-use anvil_core::job_check::rules::{self, stock_taken};
-use anvil_core::units::length::Length;
+use anvil_arithmetic::choose::SizeCount;
+use anvil_arithmetic::units::length::Length;
+use anvil_rules::job_check::coupling::{OpenChecks, Pin};
+use anvil_rules::job_check::loaded::LoadedCheck;
+use anvil_rules::job_check::record::{Setting, SettingPiece, SettingState};
+use anvil_rules::job_check::rules::{self, stock_taken};
 
 use super::Write;
 use super::locked_check::{drawers_of, settle_again, settle_waiting};

@@ -1,22 +1,22 @@
 //! The writes on a check.
 
-use anvil_core::choose::SizeCount;
-use anvil_core::job_check::methods::own_scatter_of;
-use anvil_core::job_check::record::{
+use anvil_arithmetic::choose::SizeCount;
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::measure::ReadingInput;
+use anvil_arithmetic::refusal::{Refusal, Ruled};
+use anvil_arithmetic::stock::drawer::Grade;
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::units::notation::{self, Sign};
+use anvil_rules::job_check::methods::own_scatter_of;
+use anvil_rules::job_check::record::{
     BiasDecision, Mark, ReadingMark, ReadingRecord, Record, Setting, SettingState, ShimsEntry,
     SignAct, Signing, TargetOverride,
 };
-use anvil_core::job_check::spec::Spec;
-use anvil_core::job_check::target::TargetOverrideInput;
-use anvil_core::job_check::{offering, rules, shims};
-use anvil_core::measure::Method;
-use anvil_core::measure::ReadingInput;
-use anvil_core::refusal::{Refusal, Ruled};
-use anvil_core::sheet::{Check, PartKind};
-use anvil_core::shop::drawers::{self, StockChange};
-use anvil_core::stock::drawer::Grade;
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::units::notation::{self, Sign};
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job_check::target::TargetOverrideInput;
+use anvil_rules::job_check::{offering, rules, shims};
+use anvil_rules::sheet::{Check, PartKind};
+use anvil_rules::shop::drawers::{self, StockChange};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

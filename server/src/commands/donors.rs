@@ -1,7 +1,7 @@
 //! The writes on used parts: out of one box into another, and on the shelf.
 
-use anvil_core::job_donors::{DismantledBox, PartPin, off_shelf, shelved, taken};
-use anvil_core::job_parts::{Finding, PartAct, PartEntry, findings};
+use anvil_rules::job_donors::{DismantledBox, PartPin, off_shelf, shelved, taken};
+use anvil_rules::job_parts::{Finding, PartAct, PartEntry, findings};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

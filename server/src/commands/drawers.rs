@@ -3,13 +3,13 @@
 
 use std::collections::BTreeSet;
 
-use anvil_core::job_check::rules::reason;
-use anvil_core::sheet::PartKind;
-use anvil_core::shop::drawers::{self as rules, Act, ActOn, StockChange};
-use anvil_core::shop::gauge_register::u_of_usual_micrometer;
-use anvil_core::stock::csv::{Row, changes};
-use anvil_core::stock::drawer::Grade;
-use anvil_core::units::length::{Length, Unit};
+use anvil_arithmetic::stock::csv::{Row, changes};
+use anvil_arithmetic::stock::drawer::Grade;
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_rules::job_check::rules::reason;
+use anvil_rules::sheet::PartKind;
+use anvil_rules::shop::drawers::{self as rules, Act, ActOn, StockChange};
+use anvil_rules::shop::gauge_register::u_of_usual_micrometer;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

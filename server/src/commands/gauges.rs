@@ -1,6 +1,6 @@
 //! The writes on the gauge register.
 
-use anvil_core::shop::gauge_register::RegisteredGauge;
+use anvil_rules::shop::gauge_register::RegisteredGauge;
 use serde::Serialize;
 
 use super::Write;

@@ -1,7 +1,7 @@
 //! The writes on what a job's box is.
 
-use anvil_core::identify::{Given, given};
-use anvil_core::units::length::Unit;
+use anvil_arithmetic::units::length::Unit;
+use anvil_rules::identify::{Given, given};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

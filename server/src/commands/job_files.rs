@@ -1,8 +1,8 @@
 //! One job as a file: all that is recorded of it with its sheet, its gauges and its people; out, and in at another shop.
 //! `docs/FORMATS.md` describes it.
 
-use anvil_core::job_check::workflow::Phase;
-use anvil_core::sheet::{self, Sheet};
+use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::sheet::{self, Sheet};
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value, json};

@@ -1,10 +1,10 @@
 //! The writes on jobs.
 
-use anvil_core::identify::IdentityAnswer;
-use anvil_core::intake::Intake;
-use anvil_core::job_check::rules;
-use anvil_core::sheet::Sheet;
-use anvil_core::texts::shown;
+use anvil_rules::identify::IdentityAnswer;
+use anvil_rules::intake::Intake;
+use anvil_rules::job_check::rules;
+use anvil_rules::sheet::Sheet;
+use anvil_rules::texts::shown;
 use chrono::{DateTime, NaiveDate, TimeDelta, Utc};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

@@ -2,12 +2,12 @@
 
 use std::sync::Arc;
 
-use anvil_core::job_check::assess::Assessment;
-use anvil_core::job_check::record::{Head, Record};
-use anvil_core::job_check::rules;
-use anvil_core::job_check::spec::Spec;
-use anvil_core::job_check::workflow::{CheckStands, JobStatus};
-use anvil_core::sheet::Sheet;
+use anvil_rules::job_check::assess::Assessment;
+use anvil_rules::job_check::record::{Head, Record};
+use anvil_rules::job_check::rules;
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job_check::workflow::{CheckStands, JobStatus};
+use anvil_rules::sheet::Sheet;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 

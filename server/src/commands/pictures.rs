@@ -2,8 +2,8 @@
 
 use std::io::Cursor;
 
-use anvil_core::job_parts::{PictureOf, may_keep_another};
-use anvil_core::texts::shown;
+use anvil_rules::job_parts::{PictureOf, may_keep_another};
+use anvil_rules::texts::shown;
 use image::codecs::jpeg::JpegEncoder;
 use image::imageops::FilterType;
 use image::{DynamicImage, ImageDecoder, ImageReader};

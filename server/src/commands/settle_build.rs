@@ -1,7 +1,7 @@
 //! What comes next in a build, worked out anew after every write on its job or on a check of it.
 
-use anvil_core::job_build::Build;
-use anvil_core::sheet::Sheet;
+use anvil_rules::job_build::Build;
+use anvil_rules::sheet::Sheet;
 
 use crate::db::job::CheckRow;
 use crate::db::{Store, Tx, build};

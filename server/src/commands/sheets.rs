@@ -1,6 +1,6 @@
 //! The writes on spec sheets.
 
-use anvil_core::sheet::{Chart, Sheet};
+use anvil_rules::sheet::{Chart, Sheet};
 
 use super::Write;
 use crate::db::{Store, sheet};
@@ -50,6 +50,6 @@ pub async fn put_chart(
         ))
     })?;
     check.chart = chart;
-    let sheet = anvil_core::sheet::checked(sheet).map_err(Problem::of_sheet)?;
+    let sheet = anvil_rules::sheet::checked(sheet).map_err(Problem::of_sheet)?;
     take_in(store, key, (&sheet, Some(revision)), who).await
 }

@@ -1,8 +1,8 @@
 //! The writes on the shop itself: what it goes by, and who works there.
 
-use anvil_core::shop::people;
-use anvil_core::texts::shown;
-use anvil_core::units::length::Unit;
+use anvil_arithmetic::units::length::Unit;
+use anvil_rules::shop::people;
+use anvil_rules::texts::shown;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

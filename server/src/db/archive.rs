@@ -3,7 +3,7 @@
 
 use std::collections::BTreeSet;
 
-use anvil_core::shop::backups::Backups;
+use anvil_rules::shop::backups::Backups;
 use chrono::{DateTime, Utc};
 use futures::TryStreamExt;
 use serde_json::{Map, Value};
@@ -263,7 +263,7 @@ impl Tries {
     pub fn said(self, nightly: bool) -> Backups {
         let last = self.last.as_ref().map(|l| l.0);
         Backups {
-            too_old: anvil_core::shop::backups::too_old(self.since, last, self.now),
+            too_old: anvil_rules::shop::backups::too_old(self.since, last, self.now),
             last,
             file: self.last.map(|l| l.1),
             failed: self.failed.map(|f| f.1),

@@ -2,21 +2,21 @@
 
 use std::collections::{BTreeMap, HashMap};
 
-use anvil_core::job_check::assess::Assessment;
-use anvil_core::job_check::past::{BoxesBefore, MeasuredBefore};
-use anvil_core::job_check::record::{
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::Call;
+use anvil_arithmetic::verdict::sisters::Sisters;
+use anvil_rules::job_check::assess::Assessment;
+use anvil_rules::job_check::past::{BoxesBefore, MeasuredBefore};
+use anvil_rules::job_check::record::{
     Assembly, BiasDecision, ChecklistEntry, FittedEntry, Head, Mark, OtherDrawer, PoolRow,
     ReadingRecord, Record, Setting, SettingState, ShimsEntry, SignAct, Signing, StockLine,
     TargetOverride,
 };
-use anvil_core::job_check::workflow::Phase;
-use anvil_core::measure::Method;
-use anvil_core::sheet::PartKind;
-use anvil_core::shop::drawers::StockChange;
-use anvil_core::shop::gauge_register::RegisteredGauge;
-use anvil_core::units::length::Length;
-use anvil_core::verdict::Call;
-use anvil_core::verdict::sisters::Sisters;
+use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::sheet::PartKind;
+use anvil_rules::shop::drawers::StockChange;
+use anvil_rules::shop::gauge_register::RegisteredGauge;
 use chrono::{DateTime, Utc};
 use sqlx::types::Json;
 

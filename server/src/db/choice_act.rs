@@ -1,6 +1,6 @@
 //! What one act of choosing for several checks changed of each.
 
-use anvil_core::choose::SizeCount;
+use anvil_arithmetic::choose::SizeCount;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use sqlx::types::Json;

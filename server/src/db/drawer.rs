@@ -2,14 +2,14 @@
 
 use std::collections::BTreeMap;
 
-use anvil_core::refusal::Refusal;
-use anvil_core::shop::drawers::{
+use anvil_arithmetic::refusal::Refusal;
+use anvil_arithmetic::stock::csv::Row;
+use anvil_arithmetic::stock::drawer::{Grade, range};
+use anvil_arithmetic::units::length::Length;
+use anvil_rules::shop::drawers::{
     AwaitedSize, Drawer, DrawerSize, FiguresFrom, HeldBy, Move, StockChange, StockCounts,
     say_what_to_order,
 };
-use anvil_core::stock::csv::Row;
-use anvil_core::stock::drawer::{Grade, range};
-use anvil_core::units::length::Length;
 use chrono::{DateTime, Utc};
 
 use super::error::{DbError, DbResult, word};

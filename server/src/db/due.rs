@@ -1,6 +1,6 @@
 //! Checks that are to be worked out anew, after what they rest on was changed by a write elsewhere.
 
-use anvil_core::measure::Method;
+use anvil_arithmetic::measure::Method;
 
 use super::error::DbResult;
 use super::{Store, Tx};

@@ -3,7 +3,7 @@
 use std::fmt::Display;
 use std::str::FromStr;
 
-use anvil_core::refusal::Refusal;
+use anvil_arithmetic::refusal::Refusal;
 use thiserror::Error;
 
 /// Why the database gave no answer, or none that can be used.

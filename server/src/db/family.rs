@@ -1,8 +1,8 @@
 //! Families of pieces: one truth each, with its revisions.
 
-use anvil_core::refusal::Refusal;
-use anvil_core::sheet::{Family, PartKind};
-use anvil_core::units::length::Length;
+use anvil_arithmetic::refusal::Refusal;
+use anvil_arithmetic::units::length::Length;
+use anvil_rules::sheet::{Family, PartKind};
 
 use super::error::DbResult;
 use super::{Store, Tx};

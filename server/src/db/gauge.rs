@@ -1,6 +1,6 @@
 //! The gauge register.
 
-use anvil_core::shop::gauge_register::RegisteredGauge;
+use anvil_rules::shop::gauge_register::RegisteredGauge;
 
 use super::error::{DbError, DbResult, in_row};
 use super::{Store, Tx};

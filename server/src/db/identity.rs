@@ -1,6 +1,6 @@
 //! What was seen, counted or measured to tell what the boxes of jobs are.
 
-use anvil_core::identify::{Given, IdentityEntry};
+use anvil_rules::identify::{Given, IdentityEntry};
 use sqlx::types::Json;
 
 use super::error::DbResult;

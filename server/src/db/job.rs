@@ -1,10 +1,10 @@
 //! Jobs: one overhaul of one box for one customer.
 
-use anvil_core::intake::Intake;
-use anvil_core::job_check::revision::{Beside, fitted_at_first};
-use anvil_core::job_check::workflow::{JobStatus, JobWait, MarkOfJob, Phase};
-use anvil_core::sheet::{Check, Sheet};
-use anvil_core::verdict::Call;
+use anvil_arithmetic::verdict::Call;
+use anvil_rules::intake::Intake;
+use anvil_rules::job_check::revision::{Beside, fitted_at_first};
+use anvil_rules::job_check::workflow::{JobStatus, JobWait, MarkOfJob, Phase};
+use anvil_rules::sheet::{Check, Sheet};
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
 use serde_json::json;

@@ -1,7 +1,7 @@
 //! What is on record of the parts of jobs.
 
-use anvil_core::intake::Intake;
-use anvil_core::job_parts::{BenchPart, EarlierBox, PartAct, PartEntry, ToGet};
+use anvil_rules::intake::Intake;
+use anvil_rules::job_parts::{BenchPart, EarlierBox, PartAct, PartEntry, ToGet};
 use serde_json::{Value, json};
 use sqlx::types::Json;
 

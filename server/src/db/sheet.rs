@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use anvil_core::sheet::{BoxKind, Sheet, Variant, may_follow};
+use anvil_rules::sheet::{BoxKind, Sheet, Variant, may_follow};
 use chrono::{DateTime, Utc};
 use quick_cache::sync::Cache;
 use serde::Serialize;

@@ -5,8 +5,8 @@ use utoipa::ToSchema;
 
 use super::error::{DbError, DbResult, word};
 use super::{Store, Tx};
-use anvil_core::refusal::Refusal;
-use anvil_core::units::length::Unit;
+use anvil_arithmetic::refusal::Refusal;
+use anvil_arithmetic::units::length::Unit;
 
 /// Whose bench this is: its name, its people, its required probability.
 #[derive(Clone, Debug, Serialize, ToSchema)]

@@ -2,7 +2,7 @@
 
 use std::ops::Deref;
 
-use anvil_core::texts::{too_long, unstorable};
+use anvil_rules::texts::{too_long, unstorable};
 use rocket::data::{Data, FromData, Limits, Outcome};
 use rocket::http::Status;
 use rocket::request::Request;

@@ -2,10 +2,10 @@
 
 use std::sync::atomic::{AtomicU64, Ordering};
 
-use anvil_core::choose::ChooseError;
-use anvil_core::refusal::{Nature, Refusal};
-use anvil_core::sheet::{self, chart};
-use anvil_core::stock::csv;
+use anvil_arithmetic::choose::ChooseError;
+use anvil_arithmetic::refusal::{Nature, Refusal};
+use anvil_arithmetic::stock::csv;
+use anvil_rules::sheet::{self, chart};
 use rocket::Route;
 use rocket::http::{ContentType, Header, Status};
 use rocket::request::Request;

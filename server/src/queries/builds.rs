@@ -3,9 +3,9 @@
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-use anvil_core::job_build::{Build, BuildEntry, CheckFact, PartView, own_times, parts};
-use anvil_core::job_check::workflow::Phase;
-use anvil_core::sheet::{Check, Sheet};
+use anvil_rules::job_build::{Build, BuildEntry, CheckFact, PartView, own_times, parts};
+use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::sheet::{Check, Sheet};
 use chrono::{DateTime, Utc};
 
 use crate::db::job::{CheckRow, Job};

@@ -2,18 +2,18 @@
 
 use std::sync::Arc;
 
-use anvil_core::job_check::loaded::LoadedCheck;
-use anvil_core::job_check::record::{Head, Record};
-use anvil_core::job_check::spec::Spec;
-use anvil_core::job_check::swaps::{self, SwapView};
+use anvil_rules::job_check::loaded::LoadedCheck;
+use anvil_rules::job_check::record::{Head, Record};
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job_check::swaps::{self, SwapView};
 
-use anvil_core::refusal::Refusal;
-use anvil_core::sheet::{Pack, Sheet};
+use anvil_arithmetic::refusal::Refusal;
+use anvil_rules::sheet::{Pack, Sheet};
 
 use super::builds::steps_out;
 use super::searches::heavily;
-use anvil_core::job_check::clashes::{Clash, clashes, that_may_clash};
-use anvil_core::verdict::sisters::{SistersSay, beside_gears};
+use anvil_arithmetic::verdict::sisters::{SistersSay, beside_gears};
+use anvil_rules::job_check::clashes::{Clash, clashes, that_may_clash};
 
 use crate::db::{Store, Tx, check, sheet};
 use crate::http::problem::{ApiResult, Problem};

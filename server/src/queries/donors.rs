@@ -2,11 +2,11 @@
 
 use std::sync::Arc;
 
-use anvil_core::job_donors::{
+use anvil_rules::job_donors::{
     DismantledBox, DonorProblem, DonorsView, PartPin, ShelfPart, shelf_of, view,
 };
-use anvil_core::job_parts::PartEntry;
-use anvil_core::sheet::Sheet;
+use anvil_rules::job_parts::PartEntry;
+use anvil_rules::sheet::Sheet;
 
 use super::open_checks;
 use crate::db::job::Job;

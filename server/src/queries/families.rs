@@ -2,9 +2,9 @@
 
 use std::sync::Arc;
 
-use anvil_core::job_check::spec::Spec;
-use anvil_core::sheet::Sheet;
-use anvil_core::shop::family_figures::{Concerned, FamilyConflict};
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::sheet::Sheet;
+use anvil_rules::shop::family_figures::{Concerned, FamilyConflict};
 use serde::Serialize;
 use utoipa::ToSchema;
 

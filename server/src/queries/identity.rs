@@ -2,10 +2,10 @@
 
 use std::sync::Arc;
 
-use anvil_core::identify::{
+use anvil_rules::identify::{
     Candidate, Identified, IdentityAnswer, candidates, identified, standing,
 };
-use anvil_core::sheet::{BoxKind, IdentifyKind, Sheet, Variant};
+use anvil_rules::sheet::{BoxKind, IdentifyKind, Sheet, Variant};
 use serde::Serialize;
 use utoipa::ToSchema;
 

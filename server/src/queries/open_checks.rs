@@ -3,15 +3,15 @@
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use anvil_core::job_check::close_once::{ClosingChance, close_once};
-use anvil_core::job_check::coupling::{OpenChecks, Pin};
-use anvil_core::job_check::loaded::{LoadedCheck, worth_a_look};
-use anvil_core::job_check::purchase_needs::{self, PurchaseView};
-use anvil_core::job_check::spec::Spec;
-use anvil_core::job_check::split::SplitView;
-use anvil_core::job_check::workflow::Phase;
-use anvil_core::refusal::Refusal;
-use anvil_core::sheet::Sheet;
+use anvil_arithmetic::refusal::Refusal;
+use anvil_rules::job_check::close_once::{ClosingChance, close_once};
+use anvil_rules::job_check::coupling::{OpenChecks, Pin};
+use anvil_rules::job_check::loaded::{LoadedCheck, worth_a_look};
+use anvil_rules::job_check::purchase_needs::{self, PurchaseView};
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job_check::split::SplitView;
+use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::sheet::Sheet;
 
 use super::searches::{Searches, heavily};
 use crate::db::check::{self, Asked};

@@ -1,6 +1,6 @@
 //! The parts of a job, with all that the core looks at.
 
-use anvil_core::job_parts::{EarlierBox, PartEntry, PartsView, view};
+use anvil_rules::job_parts::{EarlierBox, PartEntry, PartsView, view};
 
 use super::builds::LoadedBuild;
 use crate::db::{self, Store, Tx};

@@ -1,6 +1,6 @@
 //! How predictions came out, over the finished boxes of a sheet.
 
-use anvil_core::uncertainty::bias::{Bias, CameOut, bias};
+use anvil_arithmetic::uncertainty::bias::{Bias, CameOut, bias};
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;

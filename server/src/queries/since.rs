@@ -1,9 +1,9 @@
 //! A box that was here before: what it was signed at, and what is found of it now.
 
-use anvil_core::job_check::loaded::LoadedCheck;
-use anvil_core::job_check::since::{MovedSince, moved_since};
-use anvil_core::job_check::workflow::Phase;
-use anvil_core::job_parts::{WornSince, worn_since, years_between};
+use anvil_rules::job_check::loaded::LoadedCheck;
+use anvil_rules::job_check::since::{MovedSince, moved_since};
+use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job_parts::{WornSince, worn_since, years_between};
 use serde::Serialize;
 use utoipa::ToSchema;
 

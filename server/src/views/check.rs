@@ -1,42 +1,42 @@
 //! One check, as the Gap screen needs it.
 
-use anvil_core::choose::harm::Harm;
-use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness};
-use anvil_core::choose::{Choices, Fallbacks};
-use anvil_core::job_check::assess::Assessment;
-use anvil_core::job_check::clashes::that_may_clash;
-use anvil_core::job_check::comparisons::{ByBook, ChartSays, Hot};
-use anvil_core::job_check::entry_questions::EntryQuestion;
-use anvil_core::job_check::fits::{FitSays, GrooveSays};
-use anvil_core::job_check::loaded::LoadedCheck;
-use anvil_core::job_check::methods::{self, MethodView};
-use anvil_core::job_check::offering::Offering;
-use anvil_core::job_check::other_families::OfferView;
-use anvil_core::job_check::record::{
+use anvil_arithmetic::choose::harm::Harm;
+use anvil_arithmetic::choose::required::{Effect, RequiredThickness, required_thickness};
+use anvil_arithmetic::choose::{Choices, Fallbacks};
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::measure::Reading;
+use anvil_arithmetic::measure::backlash::Mesh;
+use anvil_arithmetic::measure::feeler::Advice;
+use anvil_arithmetic::measure::proof::{ProofFound, YesNo};
+use anvil_arithmetic::measure::stack_sum::Term;
+use anvil_arithmetic::measure::turning_torque::{TorqueEnds, TorqueFound};
+use anvil_arithmetic::stock::drawer::Grade;
+use anvil_arithmetic::uncertainty::estimate::Estimate;
+use anvil_arithmetic::uncertainty::gauge::GaugeKind;
+use anvil_arithmetic::uncertainty::student_t::t95;
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::prediction::{PredictionError, prediction_error};
+use anvil_arithmetic::verdict::window::{Ends, TargetRange};
+use anvil_arithmetic::verdict::{Call, Verdict, call_of};
+use anvil_rules::job_check::assess::Assessment;
+use anvil_rules::job_check::clashes::that_may_clash;
+use anvil_rules::job_check::comparisons::{ByBook, ChartSays, Hot};
+use anvil_rules::job_check::entry_questions::EntryQuestion;
+use anvil_rules::job_check::fits::{FitSays, GrooveSays};
+use anvil_rules::job_check::loaded::LoadedCheck;
+use anvil_rules::job_check::methods::{self, MethodView};
+use anvil_rules::job_check::offering::Offering;
+use anvil_rules::job_check::other_families::OfferView;
+use anvil_rules::job_check::record::{
     BiasDecision, Record, Setting, SettingPiece, SettingState, Signing,
 };
-use anvil_core::job_check::rules::Allowed;
-use anvil_core::job_check::spec::Spec;
-use anvil_core::job_check::workflow::Phase;
-use anvil_core::measure::Method;
-use anvil_core::measure::Reading;
-use anvil_core::measure::backlash::Mesh;
-use anvil_core::measure::feeler::Advice;
-use anvil_core::measure::proof::{ProofFound, YesNo};
-use anvil_core::measure::stack_sum::Term;
-use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound};
-use anvil_core::sheet::pack::{DrawnPack, PackFault};
-use anvil_core::sheet::{
+use anvil_rules::job_check::rules::Allowed;
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::sheet::pack::{DrawnPack, PackFault};
+use anvil_rules::sheet::{
     Backlash, CheckKind, MeasuredWith, Pack, PartKind, Pinions, Proof, Selector, SelectorGear,
 };
-use anvil_core::stock::drawer::Grade;
-use anvil_core::uncertainty::estimate::Estimate;
-use anvil_core::uncertainty::gauge::GaugeKind;
-use anvil_core::uncertainty::student_t::t95;
-use anvil_core::units::length::Length;
-use anvil_core::verdict::prediction::{PredictionError, prediction_error};
-use anvil_core::verdict::window::{Ends, TargetRange};
-use anvil_core::verdict::{Call, Verdict, call_of};
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -645,7 +645,7 @@ fn gauge_views(record: &Record, today: NaiveDate) -> Vec<GaugeView> {
         .collect()
 }
 
-fn set_by_view(record: &Record, spec: &Spec<'_>, s: &anvil_core::sheet::SetBy) -> SetByView {
+fn set_by_view(record: &Record, spec: &Spec<'_>, s: &anvil_rules::sheet::SetBy) -> SetByView {
     SetByView {
         family_key: s.family.clone(),
         family_name: spec

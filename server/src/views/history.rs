@@ -1,12 +1,12 @@
 //! What has happened to a check.
 
-use anvil_core::job_check::record::{
+use anvil_arithmetic::measure::Reading;
+use anvil_arithmetic::units::length::Length;
+use anvil_rules::job_check::record::{
     ReadingMark, ReadingRecord, Record, SettingState, ShimsEntry, SignAct,
 };
-use anvil_core::measure::Reading;
-use anvil_core::sheet::PartKind;
-use anvil_core::sheet::pack::in_words;
-use anvil_core::units::length::Length;
+use anvil_rules::sheet::PartKind;
+use anvil_rules::sheet::pack::in_words;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;

@@ -2,19 +2,19 @@
 
 use std::collections::BTreeMap;
 
-use anvil_core::drawing::shafts::{Rail, rail};
-use anvil_core::identify::{Given, IdentityQuestion, candidates, identified, standing};
-use anvil_core::intake::{Complaint, Intake};
-use anvil_core::job_build::{BuildEntry, BuildView};
-use anvil_core::job_check::clashes::{Clash, clashes};
-use anvil_core::job_check::workflow::Phase;
-use anvil_core::job_parts::{LookFirst, OnJob};
-use anvil_core::measure::Method;
-use anvil_core::measure::proof::YesNo;
-use anvil_core::sheet::pack::DrawnPack;
-use anvil_core::sheet::{BoxKind, CheckKind, Pack, Sheet, Variant};
-use anvil_core::units::length::Length;
-use anvil_core::verdict::window::Ends;
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::measure::proof::YesNo;
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::window::Ends;
+use anvil_rules::drawing::shafts::{Rail, rail};
+use anvil_rules::identify::{Given, IdentityQuestion, candidates, identified, standing};
+use anvil_rules::intake::{Complaint, Intake};
+use anvil_rules::job_build::{BuildEntry, BuildView};
+use anvil_rules::job_check::clashes::{Clash, clashes};
+use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job_parts::{LookFirst, OnJob};
+use anvil_rules::sheet::pack::DrawnPack;
+use anvil_rules::sheet::{BoxKind, CheckKind, Pack, Sheet, Variant};
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;

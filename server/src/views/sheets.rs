@@ -1,13 +1,13 @@
 //! A spec sheet, to look at.
 
-use anvil_core::drawing::shafts::{Rail, rail};
-use anvil_core::measure::Method;
-use anvil_core::sheet::pack::DrawnPack;
-use anvil_core::sheet::{
+use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::window::Ends;
+use anvil_rules::drawing::shafts::{Rail, rail};
+use anvil_rules::sheet::pack::DrawnPack;
+use anvil_rules::sheet::{
     BoxKind, Check, CheckKind, Identify, Pack, PartCard, Sheet, Variant, chart,
 };
-use anvil_core::units::length::Length;
-use anvil_core::verdict::window::Ends;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;

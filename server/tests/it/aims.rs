@@ -3,7 +3,6 @@
 use crate::house::Shop;
 use rocket::http::Method;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 async fn put(shop: &Shop, check: &str, what: &str, body: Value) -> crate::house::Answered {
     let version = shop.get(check).await.ok()["version"].clone();
@@ -26,9 +25,9 @@ fn aiming(window: &str, school: &str) -> Value {
            "low": "", "high": "", "from": "", "to": ""})
 }
 
-#[sqlx::test]
-async fn a_job_is_set_otherwise_with_a_reason_and_both_windows_are_shown(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_job_is_set_otherwise_with_a_reason_and_both_windows_are_shown() {
+    let shop = Shop::open().await;
     let job = shop.job().await;
     let check = format!("{job}/main-float");
     // The sheet works to 0.14 to 0.22 mm where the book says 0.14 to 0.24; trial shift 0.08 mm.
@@ -112,9 +111,9 @@ async fn a_job_is_set_otherwise_with_a_reason_and_both_windows_are_shown(pool: P
     assert_eq!(what[what.len() - 3..], ["aimed", "aimed", "aimed_as_sheet"]);
 }
 
-#[sqlx::test]
-async fn what_is_usual_counts_only_when_somebody_says_so(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_is_usual_counts_only_when_somebody_says_so() {
+    let shop = Shop::open().await;
     let first = shop.job().await;
     let said = put(
         &shop,
@@ -201,9 +200,9 @@ async fn what_is_usual_counts_only_when_somebody_says_so(pool: PgPool) {
     assert_eq!(left["wanted"], alone["wanted"]);
 }
 
-#[sqlx::test]
-async fn a_piece_is_taken_over_from_another_job_where_both_can_be_set(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_piece_is_taken_over_from_another_job_where_both_can_be_set() {
+    let shop = Shop::open().await;
     let family = "t5-input-shim";
     // Of all sizes only 1.25 and 1.30 are there, one of each.
     for size in shop.get("/api/drawers").await.ok().as_array().unwrap() {

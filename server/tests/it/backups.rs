@@ -5,11 +5,11 @@ use std::time::Duration;
 
 use dry_anvil::backup::{self, Backup, Nightly};
 use dry_anvil::db::{Store, archive};
-use dry_anvil::{connect, figment, load, rocket};
-use rocket::local::asynchronous::Client;
+use dry_anvil::{connect, load};
 use serde_json::{Value, json};
 use sqlx::{AssertSqlSafe, ConnectOptions, PgPool};
 
+use crate::house::base::{Base, Holds};
 use crate::house::{Shop, demo, travel};
 
 /// An empty database beside a test's own; gone at its end.
@@ -43,10 +43,7 @@ impl Beside {
 
     async fn opened(&self) -> Shop {
         let pool = connect(&self.url).await.unwrap();
-        let client = Client::tracked(rocket(figment(), Store::new(pool.clone(), 1)))
-            .await
-            .unwrap();
-        Shop { client, pool }
+        Shop::on(Store::new(pool, 1)).await
     }
 
     async fn gone(self) {
@@ -107,16 +104,10 @@ async fn all_addresses(shop: &Shop) -> Vec<String> {
     all
 }
 
-#[sqlx::test]
-async fn what_comes_back_answers_as_what_went_out(pool: PgPool) {
-    let store = Store::new(pool.clone(), 1);
-    assert!(load::shop(&store, &demo()).await.unwrap());
-    let before = Shop {
-        client: Client::tracked(rocket(figment(), store.clone()))
-            .await
-            .unwrap(),
-        pool,
-    };
+#[tokio::test]
+async fn what_comes_back_answers_as_what_went_out() {
+    let before = Shop::holding(Holds::Demo).await;
+    let store = Store::new(before.pool.clone(), 1);
     let dir = tempfile::tempdir().unwrap();
     let file = dir.path().join("shop.zip");
     let made = backup::write(&store, &file).await.unwrap();
@@ -166,9 +157,10 @@ async fn what_comes_back_answers_as_what_went_out(pool: PgPool) {
     beside.gone().await;
 }
 
-#[sqlx::test]
-async fn what_is_cut_or_altered_is_refused_whole(pool: PgPool) {
-    let shop = Shop::open(pool.clone()).await;
+#[tokio::test]
+async fn what_is_cut_or_altered_is_refused_whole() {
+    let shop = Shop::open().await;
+    let pool = shop.pool.clone();
     shop.job().await;
     let dir = tempfile::tempdir().unwrap();
     let file = dir.path().join("shop.zip");
@@ -203,10 +195,12 @@ async fn what_is_cut_or_altered_is_refused_whole(pool: PgPool) {
 }
 
 /// One that was made when the schema had fourteen changes: whatever is added since, it is read.
-#[sqlx::test]
-async fn a_backup_of_an_older_program_is_read(pool: PgPool) {
+#[tokio::test]
+async fn a_backup_of_an_older_program_is_read() {
+    let base = Base::of(Holds::Schema).await;
+    let pool = base.pool.clone();
     let beside = Beside::of(&pool).await;
-    let file = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/it/backup-of-14.zip");
+    let file = Path::new(env!("CARGO_MANIFEST_DIR")).join("it/backup-of-14.zip");
     backup::restore(&beside.url, &file, 1).await.unwrap();
     let shop = beside.opened().await;
     let signed = shop.get("/api/jobs/1").await.ok();
@@ -224,9 +218,10 @@ async fn a_backup_of_an_older_program_is_read(pool: PgPool) {
 }
 
 /// Readings come in while the backup is made: each is in it whole, with the key of its write, or not at all.
-#[sqlx::test]
-async fn it_is_as_of_one_moment(pool: PgPool) {
-    let shop = Shop::open(pool.clone()).await;
+#[tokio::test]
+async fn it_is_as_of_one_moment() {
+    let shop = Shop::open().await;
+    let pool = shop.pool.clone();
     let check = shop.job().await + "/second-side";
     let at = format!("{check}/readings");
     shop.read(&check, &["0.2"]).await;
@@ -258,9 +253,10 @@ async fn it_is_as_of_one_moment(pool: PgPool) {
     beside.gone().await;
 }
 
-#[sqlx::test]
-async fn one_is_made_every_night_and_the_bench_says_when_none_is(pool: PgPool) {
-    let shop = Shop::open(pool.clone()).await;
+#[tokio::test]
+async fn one_is_made_every_night_and_the_bench_says_when_none_is() {
+    let shop = Shop::open().await;
+    let pool = shop.pool.clone();
     shop.job().await;
     let store = Store::new(pool, 1);
     let dir = tempfile::tempdir().unwrap();
@@ -325,8 +321,10 @@ async fn one_is_made_every_night_and_the_bench_says_when_none_is(pool: PgPool) {
 }
 
 /// The tables are put in in an order that the database allows, and none is forgotten.
-#[sqlx::test]
-async fn every_table_of_a_shop_is_in_it(pool: PgPool) {
+#[tokio::test]
+async fn every_table_of_a_shop_is_in_it() {
+    let base = Base::of(Holds::Schema).await;
+    let pool = base.pool.clone();
     let mut tx = archive::moment(&Store::new(pool.clone(), 1)).await.unwrap();
     let mut names: Vec<String> = archive::tables(&mut tx)
         .await
@@ -344,8 +342,10 @@ async fn every_table_of_a_shop_is_in_it(pool: PgPool) {
     assert_eq!(names, all);
 }
 
-#[sqlx::test]
-async fn a_loading_that_was_broken_off_begins_again(pool: PgPool) {
+#[tokio::test]
+async fn a_loading_that_was_broken_off_begins_again() {
+    let base = Base::of(Holds::Schema).await;
+    let pool = base.pool.clone();
     let store = Store::new(pool.clone(), 1);
     let files = demo();
     // Broken off at some moment of the jobs.
@@ -384,20 +384,11 @@ async fn a_loading_that_was_broken_off_begins_again(pool: PgPool) {
 }
 
 /// A job goes to another shop as a file: what it says there is what it said here, under names of that shop's.
-#[sqlx::test]
-async fn a_job_goes_to_another_shop_as_a_file(pool: PgPool) {
-    let store = Store::new(pool.clone(), 1);
-    assert!(load::shop(&store, &demo()).await.unwrap());
-    let client = Client::tracked(rocket(figment(), store)).await.unwrap();
-    let here = Shop {
-        client,
-        pool: pool.clone(),
-    };
-    let beside = Beside::of(&pool).await;
-    dry_anvil::config::bring_up(&beside.url, None)
-        .await
-        .unwrap();
-    let there = Shop::open(connect(&beside.url).await.unwrap()).await;
+#[tokio::test]
+async fn a_job_goes_to_another_shop_as_a_file() {
+    let here = Shop::holding(Holds::Demo).await;
+    let pool = here.pool.clone();
+    let there = Shop::open().await;
     // Somebody else has these initials there, another gauge this key, and the sheet says otherwise.
     for change in [
         "update person set name = 'Somebody Else' where initials = 'OB'",
@@ -527,5 +518,4 @@ async fn a_job_goes_to_another_shop_as_a_file(pool: PgPool) {
         .await
         .unwrap();
     assert_eq!(before, after);
-    beside.gone().await;
 }

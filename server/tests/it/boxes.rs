@@ -3,7 +3,6 @@
 
 use crate::house::Shop;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 fn entry(way: &str, entry: &Value, unit: &str) -> Value {
     json!({"way": way, "entry": entry, "unit": unit, "who": "RT"})
@@ -34,9 +33,9 @@ async fn read(shop: &Shop, check: &str, readings: &[Value]) -> Value {
     last
 }
 
-#[sqlx::test]
-async fn pinions_are_measured_one_by_one_and_must_be_alike(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn pinions_are_measured_one_by_one_and_must_be_alike() {
+    let shop = Shop::open().await;
     let check = format!("{}/pinions", shop.job_on("ormhal-a4").await);
     let plays = ["0.30", "0.30", "0.45"];
     let three: Vec<Value> = (1..).zip(plays).map(|(n, p)| pinion(n, p)).collect();
@@ -66,9 +65,9 @@ async fn pinions_are_measured_one_by_one_and_must_be_alike(pool: PgPool) {
     shop.act(&check, "sign", json!({"who": "RT"})).await.ok();
 }
 
-#[sqlx::test]
-async fn a_pinion_or_gear_that_is_not_there_is_named(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_pinion_or_gear_that_is_not_there_is_named() {
+    let shop = Shop::open().await;
     let bus = shop.job_on("ormhal-a4").await;
     for (check, wrong, field) in [
         ("pinions", pinion(5, "0.30"), "pinion"),
@@ -85,9 +84,9 @@ async fn a_pinion_or_gear_that_is_not_there_is_named(pool: PgPool) {
     answer.refused(409, "no-selector");
 }
 
-#[sqlx::test]
-async fn a_selectors_shims_change_ends_and_the_float_stays(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_selectors_shims_change_ends_and_the_float_stays() {
+    let shop = Shop::open().await;
     let check = format!("{}/centring", shop.job_on("skelt-m5").await);
     let shims = |left: &str, right: &str, moved: bool| json!({"left": left, "right": right, "unit": "mm", "moved": moved, "who": "OB"});
     let lie = shims("0.50", "0.30; 0.15", false);
@@ -178,9 +177,9 @@ async fn loose_pack(shop: &Shop) -> (String, Value) {
     (check, view)
 }
 
-#[sqlx::test]
-async fn ring_plate_and_steels_are_offered_together(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn ring_plate_and_steels_are_offered_together() {
+    let shop = Shop::open().await;
     let (check, view) = loose_pack(&shop).await;
     let offered = view["offered"].as_array().unwrap();
     let named = |o: &Value| {
@@ -227,9 +226,9 @@ async fn ring_plate_and_steels_are_offered_together(pool: PgPool) {
     four.refused(422, "bad-field");
 }
 
-#[sqlx::test]
-async fn what_another_family_has_set_aside_goes_back_by_itself(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_another_family_has_set_aside_goes_back_by_itself() {
+    let shop = Shop::open().await;
     let (check, _) = loose_pack(&shop).await;
     let plate = json!({"pieces": [{"thickness_nm": 4_700_000, "count": 1}], "family_key": "a4-forward-plate", "out_nm": 4_500_000, "who": "RT"});
     shop.act(&check, "choose", plate).await.ok();
@@ -244,9 +243,9 @@ async fn what_another_family_has_set_aside_goes_back_by_itself(pool: PgPool) {
     );
 }
 
-#[sqlx::test]
-async fn what_was_ground_is_a_line_of_its_own_and_fitted_and_that_is_undone(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_was_ground_is_a_line_of_its_own_and_fitted_and_that_is_undone() {
+    let shop = Shop::open().await;
     let check = format!("{}/inter-preload", shop.job_on("brannoch-r2").await);
     let version = shop.get(&check).await.ok()["version"].clone();
     let fitted = json!({"typed": "308", "unit": "thou", "who": "RT"});
@@ -309,9 +308,9 @@ async fn what_was_ground_is_a_line_of_its_own_and_fitted_and_that_is_undone(pool
     assert_eq!(shop.stock("r2-spacer", 306 * 25_400).await.0, 1);
 }
 
-#[sqlx::test]
-async fn a_spacer_is_ground_and_bearings_stay_with_their_own(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_spacer_is_ground_and_bearings_stay_with_their_own() {
+    let shop = Shop::open().await;
     let check = format!("{}/inter-preload", shop.job_on("brannoch-r2").await);
     shop.count("r2-spacer", "308 thou", 1).await.ok();
     let version = shop.get(&check).await.ok()["version"].clone();
@@ -372,9 +371,9 @@ async fn a_spacer_is_ground_and_bearings_stay_with_their_own(pool: PgPool) {
     assert_eq!(view["ways"][1]["torque"]["call"], "loose");
 }
 
-#[sqlx::test]
-async fn a_retainer_is_pinched_by_what_it_stands_off(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_retainer_is_pinched_by_what_it_stands_off() {
+    let shop = Shop::open().await;
     let check = format!("{}/retainer-pinch", shop.job_on("brannoch-r2").await);
     shop.count("r2-pinch-shim", "3 thou", 2).await.ok();
     let leaf = |leaves: &str, fit: &str| {

@@ -2,27 +2,27 @@
 //! free port, and Playwright's tests in `web/e2e` against it, shared out over as many shops as run side by side.
 
 use dry_anvil::db::Store;
-use sqlx::PgPool;
 
+use crate::house::base::{Base, Holds};
 use crate::house::demo;
 
 /// Into how many parts the tests are shared out; each has a shop and a browser of its own.
 const PARTS: usize = 2;
 
-#[sqlx::test]
-async fn the_interface_in_a_browser_one_of_two(pool: PgPool) {
-    drive(pool, 1).await;
+#[tokio::test]
+async fn the_interface_in_a_browser_one_of_two() {
+    drive(1).await;
 }
 
-#[sqlx::test]
-async fn the_interface_in_a_browser_two_of_two(pool: PgPool) {
-    drive(pool, 2).await;
+#[tokio::test]
+async fn the_interface_in_a_browser_two_of_two() {
+    drive(2).await;
 }
 
 /// Runs one part of the browser tests; `DRY_ANVIL_ONLY` in the environment is a pattern of the ones wanted.
-async fn drive(pool: PgPool, number: usize) {
-    let store = Store::new(pool, 1);
-    assert!(dry_anvil::load::shop(&store, &demo()).await.unwrap());
+async fn drive(number: usize) {
+    let base = Base::of(Holds::Demo).await;
+    let store = Store::new(base.pool.clone(), 1);
     let web = demo().join("../web");
     assert!(
         web.join("dist/index.html").exists(),

@@ -2,7 +2,6 @@
 //! over.
 
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 use super::house::{Shop, fresh_key};
 use rocket::http::Method;
@@ -62,9 +61,9 @@ async fn up_to(shop: &Shop, build: &str, until: &str) -> Value {
     panic!("{until} never comes next");
 }
 
-#[sqlx::test]
-async fn one_press_is_one_fact_and_two_people_do_not_do_one_step(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn one_press_is_one_fact_and_two_people_do_not_do_one_step() {
+    let shop = Shop::open().await;
     let build = build_of(&shop.job().await);
     let fresh = shop.get(&build).await.ok();
     assert_eq!(
@@ -126,9 +125,9 @@ async fn one_press_is_one_fact_and_two_people_do_not_do_one_step(pool: PgPool) {
     shop.get(&none).await.refused(404, "not-found");
 }
 
-#[sqlx::test]
-async fn two_presses_at_once_are_one_step(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn two_presses_at_once_are_one_step() {
+    let shop = Shop::open().await;
     let build = build_of(&shop.job().await);
     let press = || shop.post(&build, None, done("clean"));
     let (a, b) = rocket::tokio::join!(press(), press());
@@ -137,9 +136,9 @@ async fn two_presses_at_once_are_one_step(pool: PgPool) {
     assert_eq!(codes, [200, 409]);
 }
 
-#[sqlx::test]
-async fn the_bench_counts_steps_and_says_the_next(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn the_bench_counts_steps_and_says_the_next() {
+    let shop = Shop::open().await;
     let build = build_of(&shop.job().await);
     let row = async || shop.get("/api/jobs").await.ok()["jobs"][0].clone();
     assert_eq!(row().await["next_step"], Value::Null);
@@ -164,9 +163,9 @@ async fn the_bench_counts_steps_and_says_the_next(pool: PgPool) {
     assert_eq!(held["next_name"], "Second gear side clearance");
 }
 
-#[sqlx::test]
-async fn taking_a_box_apart_reopens_what_falls_and_the_choice_says_what_it_costs(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn taking_a_box_apart_reopens_what_falls_and_the_choice_says_what_it_costs() {
+    let shop = Shop::open().await;
     let checks = shop.job().await;
     let build = build_of(&checks);
     let side = format!("{checks}/diff-side");
@@ -231,9 +230,9 @@ async fn taking_a_box_apart_reopens_what_falls_and_the_choice_says_what_it_costs
     );
 }
 
-#[sqlx::test]
-async fn a_box_is_not_handed_over_half_built(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_box_is_not_handed_over_half_built() {
+    let shop = Shop::open().await;
     let checks = shop.job_on("skelt-b2").await;
     let (job, build) = (checks.replace("/checks", ""), build_of(&checks));
     say(&shop, &build, done("clean")).await;
@@ -288,9 +287,9 @@ async fn a_box_is_not_handed_over_half_built(pool: PgPool) {
     );
 }
 
-#[sqlx::test]
-async fn what_was_noted_at_a_step_is_offered_for_the_sheet(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_was_noted_at_a_step_is_offered_for_the_sheet() {
+    let shop = Shop::open().await;
     let build = build_of(&shop.job().await);
     let noted = json!({"act": "done", "step": "clean", "note": " Look under the magnet "});
     say(&shop, &build, by("RT", noted)).await;
@@ -306,9 +305,9 @@ async fn what_was_noted_at_a_step_is_offered_for_the_sheet(pool: PgPool) {
     assert_eq!(shop.get("/api/sheets/none/notes").await.ok(), json!([]));
 }
 
-#[sqlx::test]
-async fn a_revision_without_a_step_that_is_done_loses_nothing(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_revision_without_a_step_that_is_done_loses_nothing() {
+    let shop = Shop::open().await;
     let checks = shop.job_on("skelt-b2").await;
     let (job, build) = (checks.replace("/checks", ""), build_of(&checks));
     say(&shop, &build, done("clean")).await;

@@ -3,7 +3,6 @@
 use crate::house::{Shop, fresh_key, travel};
 use rocket::http::Method;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 const SHIMS: &str = "t5-input-shim";
 
@@ -11,9 +10,9 @@ fn piece(thickness_nm: i64) -> Value {
     json!({"pieces": [{"thickness_nm": thickness_nm, "count": 1}], "who": "RT"})
 }
 
-#[sqlx::test]
-async fn from_readings_to_sign_off(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn from_readings_to_sign_off() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/input-float";
     shop.say_fitted(&check, "1.10").await;
 
@@ -110,9 +109,9 @@ async fn from_readings_to_sign_off(pool: PgPool) {
     assert_eq!(happened, expected);
 }
 
-#[sqlx::test]
-async fn the_same_key_writes_once(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn the_same_key_writes_once() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/second-side";
     let path = format!("{check}/readings");
     let key = fresh_key();
@@ -149,9 +148,9 @@ async fn the_same_key_writes_once(pool: PgPool) {
     assert_eq!(first, second);
 }
 
-#[sqlx::test]
-async fn every_bad_reading_names_its_field_and_nothing_is_kept(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn every_bad_reading_names_its_field_and_nothing_is_kept() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/second-side";
     let path = format!("{check}/readings");
     for (typed, says) in [
@@ -183,9 +182,9 @@ async fn every_bad_reading_names_its_field_and_nothing_is_kept(pool: PgPool) {
     assert_eq!(shop.get(&check).await.ok()["readings"], json!([]));
 }
 
-#[sqlx::test]
-async fn two_hundred_readings_and_a_limit(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn two_hundred_readings_and_a_limit() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/second-side";
     let many: Vec<String> = (0..200).map(|i| format!("0.2{}", i % 4)).collect();
     let many: Vec<&str> = many.iter().map(String::as_str).collect();
@@ -195,9 +194,9 @@ async fn two_hundred_readings_and_a_limit(pool: PgPool) {
     assert_eq!(view["verdict"]["call"], "in");
 }
 
-#[sqlx::test]
-async fn a_slip_is_questioned_struck_and_restored_never_deleted(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_slip_is_questioned_struck_and_restored_never_deleted() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/second-side";
     let view = shop.read(&check, &["0.21", "0.22", "2.1"]).await;
     let question = &view["readings"][2]["question"];
@@ -238,9 +237,9 @@ async fn a_slip_is_questioned_struck_and_restored_never_deleted(pool: PgPool) {
         .refused(404, "not-found");
 }
 
-#[sqlx::test]
-async fn two_people_sign_and_one_is_told_who_was_first(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn two_people_sign_and_one_is_told_who_was_first() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/second-side";
     shop.read(&check, &["0.21", "0.22", "0.22"]).await;
     shop.see_to_all(&check).await;
@@ -275,9 +274,9 @@ async fn two_people_sign_and_one_is_told_who_was_first(pool: PgPool) {
     .refused(428, "header-missing");
 }
 
-#[sqlx::test]
-async fn out_of_the_window_is_signed_only_with_a_reason(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn out_of_the_window_is_signed_only_with_a_reason() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/second-side";
     shop.act(&check, "sign", json!({"who": "RT"}))
         .await
@@ -302,9 +301,9 @@ async fn out_of_the_window_is_signed_only_with_a_reason(pool: PgPool) {
     );
 }
 
-#[sqlx::test]
-async fn many_at_once_never_reserve_a_piece_twice(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn many_at_once_never_reserve_a_piece_twice() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.25 mm", 2).await.ok();
     let mut checks = Vec::new();
     for _ in 0..6 {
@@ -336,9 +335,9 @@ async fn many_at_once_never_reserve_a_piece_twice(pool: PgPool) {
         .refused(409, "reserved");
 }
 
-#[sqlx::test]
-async fn a_piece_on_order_is_set_aside_when_it_is_counted_in(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_piece_on_order_is_set_aside_when_it_is_counted_in() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.25 mm", 0).await.ok();
     let job = shop.job().await;
     let check = format!("{job}/input-float");
@@ -366,9 +365,9 @@ async fn a_piece_on_order_is_set_aside_when_it_is_counted_in(pool: PgPool) {
     assert_eq!(shop.stock(SHIMS, 1_250_000).await, (2, 0));
 }
 
-#[sqlx::test]
-async fn a_preload_is_measured_with_its_ring_and_a_stack_is_chosen(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_preload_is_measured_with_its_ring_and_a_stack_is_chosen() {
+    let shop = Shop::open().await;
     let job = shop.job().await;
     let mut preload = json!(null);
     for float in ["1.58", "1.58", "1.59"] {

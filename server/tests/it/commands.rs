@@ -2,12 +2,13 @@
 
 use std::process::{Command, Output};
 
-use crate::house::small_shop;
+use crate::house::base::{Base, Holds};
+use crate::house::{PROGRAM, small_shop};
 use serde_json::Value;
 use sqlx::{ConnectOptions, PgPool};
 
 fn run(words: &[&str], environment: &[(&str, &str)]) -> Output {
-    Command::new(env!("CARGO_BIN_EXE_dry-anvil"))
+    Command::new(PROGRAM)
         .args(words)
         .env_remove("DATABASE_URL")
         .env("RUST_LOG", "off")
@@ -63,8 +64,10 @@ fn a_database_that_is_missing_or_wrong_is_named() {
     assert!(refusal(&run(&["polish"], &[])).starts_with("usage:"));
 }
 
-#[sqlx::test]
-async fn another_address_and_a_taken_port_are_refused(pool: PgPool) {
+#[tokio::test]
+async fn another_address_and_a_taken_port_are_refused() {
+    let base = Base::of(Holds::Schema).await;
+    let pool = base.pool.clone();
     let url = url(&pool);
     let open = [
         ("DATABASE_URL", url.as_str()),
@@ -90,8 +93,10 @@ async fn another_address_and_a_taken_port_are_refused(pool: PgPool) {
     assert!(told.contains(&format!("port {port} is taken")), "{told}");
 }
 
-#[sqlx::test]
-async fn a_shop_with_a_fault_leaves_nothing_behind(pool: PgPool) {
+#[tokio::test]
+async fn a_shop_with_a_fault_leaves_nothing_behind() {
+    let base = Base::of(Holds::Schema).await;
+    let pool = base.pool.clone();
     let url = url(&pool);
     let database = [("DATABASE_URL", url.as_str())];
     let shop = small_shop();
@@ -134,8 +139,10 @@ fn changes_of_the_schema_stay_as_they_were_made() {
     );
 }
 
-#[sqlx::test]
-async fn a_database_of_another_build_is_told_with_the_way_out(pool: PgPool) {
+#[tokio::test]
+async fn a_database_of_another_build_is_told_with_the_way_out() {
+    let base = Base::of(Holds::Schema).await;
+    let pool = base.pool.clone();
     let url = url(&pool);
     let database = [("DATABASE_URL", url.as_str())];
     let spoil = async |how: &str| {

@@ -3,14 +3,13 @@
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::time::Duration;
 
+use dry_anvil::connect;
 use dry_anvil::db::Store;
 use dry_anvil::queries::searches::Searches;
-use dry_anvil::{connect, figment, rocket};
 use rocket::futures::future::join_all;
 use rocket::http::{Method, Status};
-use rocket::local::asynchronous::Client;
 use serde_json::{Value, json};
-use sqlx::{ConnectOptions, PgPool};
+use sqlx::ConnectOptions;
 
 use crate::house::{Answered, Shop, travel};
 
@@ -48,9 +47,9 @@ impl Shop {
 }
 
 /// What each of these acts needs is what the other puts back.
-#[sqlx::test]
-async fn pieces_are_fitted_crosswise(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn pieces_are_fitted_crosswise() {
+    let shop = Shop::open().await;
     for size in ["1.25 mm", "1.40 mm"] {
         shop.count(SHIMS, size, 5).await.ok();
     }
@@ -80,9 +79,9 @@ async fn pieces_are_fitted_crosswise(pool: PgPool) {
 }
 
 /// Choosing for many holds many jobs; readings of the same jobs come in beside it.
-#[sqlx::test]
-async fn choosing_together_and_reading_do_not_block_each_other(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn choosing_together_and_reading_do_not_block_each_other() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.25 mm", 40).await.ok();
     let mut jobs = Vec::new();
     for _ in 0..4 {
@@ -125,9 +124,9 @@ async fn choosing_together_and_reading_do_not_block_each_other(pool: PgPool) {
 }
 
 /// A piece that one job lets go is set aside for the one that waits for it; and where both happen at once, too.
-#[sqlx::test]
-async fn a_piece_let_go_goes_to_who_waits_for_it(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_piece_let_go_goes_to_who_waits_for_it() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.25 mm", 1).await.ok();
     let mut jobs = Vec::new();
     for _ in 0..2 {
@@ -162,9 +161,9 @@ async fn a_piece_let_go_goes_to_who_waits_for_it(pool: PgPool) {
     }
 }
 
-#[sqlx::test]
-async fn a_job_handed_over_has_no_open_check(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_job_handed_over_has_no_open_check() {
+    let shop = Shop::open().await;
     let checks = shop.job().await;
     let job = checks.strip_suffix("/checks").unwrap();
     let check = format!("{checks}/second-side");
@@ -202,9 +201,9 @@ async fn a_job_handed_over_has_no_open_check(pool: PgPool) {
 }
 
 /// Of many who saw the same count one is believed, and the others are told; none is turned away.
-#[sqlx::test]
-async fn counts_at_once(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn counts_at_once() {
+    let shop = Shop::open().await;
     let version = async || {
         let drawers = shop.get("/api/drawers").await.ok();
         let sizes = |d: &Value| d["sizes"].as_array().unwrap().clone();
@@ -239,19 +238,17 @@ async fn counts_at_once(pool: PgPool) {
 
 /// Somebody holds a job for long: the bench, the job itself and readiness answer; a write on it says after a while that
 /// somebody else is at it, and when to come again.
-#[sqlx::test]
-async fn who_looks_waits_for_nobody(pool: PgPool) {
-    let shop = Shop::open(pool.clone()).await;
+#[tokio::test]
+async fn who_looks_waits_for_nobody() {
+    let shop = Shop::open().await;
+    let pool = shop.pool.clone();
     let check = shop.job().await + "/second-side";
     let url = pool.connect_options().to_url_lossy().to_string();
     let store = Store {
         writing: connect(&url).await.unwrap(),
         ..Store::new(connect(&url).await.unwrap(), 1)
     };
-    let served = Shop {
-        client: Client::tracked(rocket(figment(), store)).await.unwrap(),
-        pool: pool.clone(),
-    };
+    let served = Shop::on(store).await;
     let mut holder = pool.begin().await.unwrap();
     sqlx::query("select 1 from job for update")
         .fetch_all(&mut *holder)
@@ -313,9 +310,9 @@ async fn searches_take_turns() {
 }
 
 /// One shaft's shim moves another's check: both are fitted at once, each with pieces that the other's job puts back.
-#[sqlx::test]
-async fn coupled_checks_are_fitted_at_once(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn coupled_checks_are_fitted_at_once() {
+    let shop = Shop::open().await;
     shop.main_moves_input().await;
     for size in ["1.10 mm", "1.25 mm", "1.40 mm"] {
         shop.count(SHIMS, size, 9).await.ok();

@@ -2,7 +2,6 @@
 
 use rocket::http::ContentType;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 use super::house::Shop;
 
@@ -58,9 +57,9 @@ async fn take(shop: &Shop, job_no: i64, parts: Value) -> super::house::Answered 
     shop.post(&path, None, body).await
 }
 
-#[sqlx::test]
-async fn the_best_box_of_two_donors_is_found_taken_and_given_back(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn the_best_box_of_two_donors_is_found_taken_and_given_back() {
+    let shop = Shop::open().await;
     let own = own_job(&shop).await;
     let pitted = json!({"part": "in-3", "state": "renewed", "conditions": ["pitted"]});
     found(&shop, own, pitted).await;
@@ -181,9 +180,9 @@ async fn the_best_box_of_two_donors_is_found_taken_and_given_back(pool: PgPool) 
     assert_eq!(cell(&undone, "main-5", 2)["state"], "given");
 }
 
-#[sqlx::test]
-async fn a_used_part_makes_its_signed_checks_due(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_used_part_makes_its_signed_checks_due() {
+    let shop = Shop::open().await;
     let own = own_job(&shop).await;
     let side = format!("/api/jobs/{own}/checks/diff-side");
     shop.say_fitted(&side, "1.74").await;
@@ -205,9 +204,9 @@ async fn a_used_part_makes_its_signed_checks_due(pool: PgPool) {
     assert_eq!(fallen["phase"], "sign");
 }
 
-#[sqlx::test]
-async fn what_is_over_lies_on_the_shelf_with_its_sizes(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_is_over_lies_on_the_shelf_with_its_sizes() {
+    let shop = Shop::open().await;
     let from = donor(
         &shop,
         "Old van",
@@ -278,9 +277,9 @@ async fn what_is_over_lies_on_the_shelf_with_its_sizes(pool: PgPool) {
     gone.refused(409, "not-usable");
 }
 
-#[sqlx::test]
-async fn what_cannot_be_is_said(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_cannot_be_is_said() {
+    let shop = Shop::open().await;
     let mut other = shop.get("/api/sheets/tolvane-t5/file").await.ok();
     other["key"] = json!("tolvane-t6");
     other["name"] = json!("Tolvane T6 transaxle");

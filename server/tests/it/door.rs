@@ -10,7 +10,6 @@ use dry_anvil::{figment, rocket};
 use rocket::fairing::AdHoc;
 use rocket::http::Method;
 use serde_json::json;
-use sqlx::PgPool;
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::{TcpListener, TcpStream};
 use tokio::time::timeout;
@@ -18,9 +17,10 @@ use tokio::time::timeout;
 use crate::house::Shop;
 
 /// What dribbles is told so and closed: a head, the first of a body, and the rest of one. Who sends at once is served.
-#[sqlx::test]
-async fn what_dribbles_is_given_up(pool: PgPool) {
-    let shop = Shop::open(pool.clone()).await;
+#[tokio::test]
+async fn what_dribbles_is_given_up() {
+    let shop = Shop::open().await;
+    let pool = shop.pool.clone();
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
     let port = listener.local_addr().unwrap().port();
     let (told, inner) = tokio::sync::oneshot::channel();
@@ -77,9 +77,9 @@ async fn what_dribbles_is_given_up(pool: PgPool) {
     server.abort();
 }
 
-#[sqlx::test]
-async fn an_address_that_takes_other_methods_says_which(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn an_address_that_takes_other_methods_says_which() {
+    let shop = Shop::open().await;
     let job = shop.job().await;
     for (method, path, allowed) in [
         (Method::Get, "/api/share".to_owned(), "POST"),
@@ -97,9 +97,9 @@ async fn an_address_that_takes_other_methods_says_which(pool: PgPool) {
     shop.get("/api/jobs/9999").await.refused(404, "not-found");
 }
 
-#[sqlx::test]
-async fn texts_have_a_length(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn texts_have_a_length() {
+    let shop = Shop::open().await;
     let card = |title: &str, key: &str| json!({"sheet_key": key, "title": title, "customer": "A baker", "complaint": "", "who": "RT"});
     let long = shop
         .post("/api/jobs", None, card(&"ä".repeat(81), "tolvane-t5"))
@@ -125,9 +125,9 @@ async fn texts_have_a_length(pool: PgPool) {
     );
 }
 
-#[sqlx::test]
-async fn what_is_asked_for_is_of_its_kind_or_refused(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_is_asked_for_is_of_its_kind_or_refused() {
+    let shop = Shop::open().await;
     shop.job().await;
     for (path, field) in [
         ("/api/jobs?finished=banana", "finished"),

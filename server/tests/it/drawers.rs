@@ -3,7 +3,6 @@
 
 use crate::house::Shop;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 const SHIMS: &str = "t5-input-shim";
 
@@ -28,9 +27,9 @@ async fn moves(shop: &Shop) -> Vec<Value> {
     moves.as_array().unwrap().clone()
 }
 
-#[sqlx::test]
-async fn what_is_taken_scrapped_and_ordered_is_a_record_and_is_undone(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_is_taken_scrapped_and_ordered_is_a_record_and_is_undone() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.20 mm", 5).await.ok();
     let act = async |act: &str, count: i64| {
         let body =
@@ -108,9 +107,9 @@ async fn what_is_taken_scrapped_and_ordered_is_a_record_and_is_undone(pool: PgPo
     assert_eq!(shop.stock(SHIMS, 1_200_000).await, (5, 0));
 }
 
-#[sqlx::test]
-async fn a_piece_on_order_goes_to_the_check_that_waits_for_it(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_piece_on_order_goes_to_the_check_that_waits_for_it() {
+    let shop = Shop::open().await;
     let check = measured(&shop).await;
     shop.count(SHIMS, "1.25 mm", 0).await.ok();
     let act = async |act: &str| {
@@ -158,9 +157,9 @@ async fn measured(shop: &Shop) -> String {
     check
 }
 
-#[sqlx::test]
-async fn a_measured_piece_is_its_own_and_is_fitted_as_itself(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_measured_piece_is_its_own_and_is_fitted_as_itself() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.25 mm", 2).await.ok();
     let mike = async |body: Value| {
         let at = format!("/api/drawers/{SHIMS}/miked");
@@ -205,9 +204,9 @@ async fn a_measured_piece_is_its_own_and_is_fitted_as_itself(pool: PgPool) {
     );
 }
 
-#[sqlx::test]
-async fn a_file_says_what_it_would_change_before_it_does(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_file_says_what_it_would_change_before_it_does() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.20 mm", 5).await.ok();
     let text = "family,thickness,on_hand,place,status,grade,marked,on_order\n\
                 t5-input-shim,1.20 mm,4,A1,current,marked,,2\n\
@@ -257,9 +256,9 @@ async fn a_file_says_what_it_would_change_before_it_does(pool: PgPool) {
         .refused(422, "bad-field");
 }
 
-#[sqlx::test]
-async fn a_drawer_is_counted_through_in_one_go_and_that_is_undone(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_drawer_is_counted_through_in_one_go_and_that_is_undone() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.20 mm", 5).await.ok();
     let first = size(&shop, 1_250_000, "marked").await["on_hand"].clone();
     shop.count(SHIMS, "1.25 mm", 2).await.ok();
@@ -319,9 +318,9 @@ async fn a_drawer_is_counted_through_in_one_go_and_that_is_undone(pool: PgPool) 
     assert_eq!(on_hand(1_250_000).await, first);
 }
 
-#[sqlx::test]
-async fn a_drawer_is_opened_without_a_sheet_and_given_sizes(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_drawer_is_opened_without_a_sheet_and_given_sizes() {
+    let shop = Shop::open().await;
     let new = |name: &str, sizes: &str| {
         json!({"name": name, "kind": "shim", "tolerance": "0.004", "sizes": sizes, "unit": "mm",
             "place": "D4", "who": "RT"})

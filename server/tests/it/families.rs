@@ -2,7 +2,6 @@
 
 use rocket::http::Method;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 use crate::house::{Answered, Shop, fresh_key};
 
@@ -46,9 +45,9 @@ async fn best(shop: &Shop, check: &str) -> (f64, Value) {
     (best["chance"].as_f64().unwrap(), view["set_by"].clone())
 }
 
-#[sqlx::test]
-async fn a_drawer_follows_a_sheet_when_somebody_says_so(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_drawer_follows_a_sheet_when_somebody_says_so() {
+    let shop = Shop::open().await;
     let check = format!("{}/input-float", shop.job().await);
     shop.read(&check, &["0.20", "0.20", "0.20"]).await;
     shop.say_fitted(&check, "0.90").await;
@@ -121,9 +120,9 @@ async fn a_drawer_follows_a_sheet_when_somebody_says_so(pool: PgPool) {
     assert!(less_sure < sure - 0.01, "{less_sure} after {sure}");
 }
 
-#[sqlx::test]
-async fn two_sheets_that_share_a_family_are_told_where_they_differ(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn two_sheets_that_share_a_family_are_told_where_they_differ() {
+    let shop = Shop::open().await;
     let mut other = sheet(&shop).await;
     other["key"] = json!("another-box");
     other["name"] = json!("Another box");
@@ -148,9 +147,9 @@ async fn two_sheets_that_share_a_family_are_told_where_they_differ(pool: PgPool)
     assert_eq!(shop.get(&check).await.ok()["set_by"]["disputed"], true);
 }
 
-#[sqlx::test]
-async fn the_same_press_sent_twice_is_one_revision(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn the_same_press_sent_twice_is_one_revision() {
+    let shop = Shop::open().await;
     let mut changed = sheet(&shop).await;
     family(&mut changed)["tolerance"] = json!("0.007 mm");
     keep(&shop, &changed).await;

@@ -2,7 +2,6 @@
 
 use rocket::http::Method;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 use super::house::{Answered, Shop};
 
@@ -37,9 +36,9 @@ async fn move_to(shop: &Shop, job: &str, to: Value) -> Answered {
     shop.send(Method::Put, &path, Some(&version), body).await
 }
 
-#[sqlx::test]
-async fn what_is_seen_at_the_door_tells_the_sheet_and_goes_with_the_job(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_is_seen_at_the_door_tells_the_sheet_and_goes_with_the_job() {
+    let shop = Shop::open().await;
     other_sheet(&shop).await;
     let ask = async |answers: Value| {
         let body = json!({"answers": answers});
@@ -100,9 +99,9 @@ async fn what_is_seen_at_the_door_tells_the_sheet_and_goes_with_the_job(pool: Pg
     assert_eq!(report["seen"][0]["ask"], "Mark cast in the case");
 }
 
-#[sqlx::test]
-async fn what_contradicts_the_box_is_told_and_the_job_moves_to_what_it_is(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_contradicts_the_box_is_told_and_the_job_moves_to_what_it_is() {
+    let shop = Shop::open().await;
     let job = shop.job().await.trim_end_matches("/checks").to_owned();
     let tell = async |body: Value| shop.post(&format!("{job}/identity"), None, body).await;
     let on = shop.get(&job).await.ok();
@@ -191,9 +190,9 @@ async fn what_contradicts_the_box_is_told_and_the_job_moves_to_what_it_is(pool: 
     );
 }
 
-#[sqlx::test]
-async fn a_job_on_the_wrong_sheet_moves_where_nothing_hinders_it(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_job_on_the_wrong_sheet_moves_where_nothing_hinders_it() {
+    let shop = Shop::open().await;
     other_sheet(&shop).await;
     let checks = shop.job().await;
     let job = checks.trim_end_matches("/checks").to_owned();

@@ -4,7 +4,6 @@
 use chrono::{TimeDelta, Utc};
 use rocket::http::Method;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 use super::house::Shop;
 
@@ -12,9 +11,9 @@ fn card(title: &str, intake: &Value) -> Value {
     json!({"sheet_key": "tolvane-t5", "title": title, "customer": "A baker", "intake": intake, "who": "RT"})
 }
 
-#[sqlx::test]
-async fn a_card_is_kept_as_it_was_and_says_what_is_wrong_at_its_field(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_card_is_kept_as_it_was_and_says_what_is_wrong_at_its_field() {
+    let shop = Shop::open().await;
     let day = |days| {
         (Utc::now() + TimeDelta::days(days))
             .date_naive()
@@ -80,9 +79,9 @@ async fn a_card_is_kept_as_it_was_and_says_what_is_wrong_at_its_field(pool: PgPo
     assert_eq!(fresh["cards_were"][0]["intake"], intake);
 }
 
-#[sqlx::test]
-async fn what_was_found_on_boxes_handed_over_comes_first(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_was_found_on_boxes_handed_over_comes_first() {
+    let shop = Shop::open().await;
     let whines = json!({"complaints": [{"symptom": "whines", "gear": "third"}]});
     let open = async |title: &str| {
         let new = shop
@@ -130,9 +129,9 @@ async fn what_was_found_on_boxes_handed_over_comes_first(pool: PgPool) {
     );
 }
 
-#[sqlx::test]
-async fn what_can_be_complained_of_is_told_for_each_sheet(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_can_be_complained_of_is_told_for_each_sheet() {
+    let shop = Shop::open().await;
     let all = shop.get("/api/sheets/tolvane-t5/complaints").await.ok();
     let of = |symptom: &str| {
         let mut all = all.as_array().unwrap().iter();

@@ -2,12 +2,12 @@
 
 use std::time::Duration;
 
-use crate::house::{fresh_key, small_shop};
+use crate::house::base::{Base, Holds};
+use crate::house::fresh_key;
 use dry_anvil::db::Store;
-use dry_anvil::{figment, load};
+use dry_anvil::figment;
 use rocket::futures::{SinkExt, StreamExt};
 use serde_json::{Value, json};
-use sqlx::PgPool;
 use tokio::io::AsyncWriteExt;
 use tokio::net::{TcpListener, TcpStream};
 use tokio::time::timeout;
@@ -22,12 +22,14 @@ struct Bench {
     at: String,
     gauge_at: std::net::SocketAddr,
     stop: rocket::Shutdown,
+    #[allow(dead_code)] // gone with it
+    base: Base,
 }
 
 impl Bench {
-    async fn open(pool: PgPool) -> Self {
-        let store = Store::new(pool, 1);
-        assert!(load::shop(&store, small_shop().path()).await.unwrap());
+    async fn open() -> Self {
+        let base = Base::of(Holds::SmallShop).await;
+        let store = Store::new(base.pool.clone(), 1);
         let free = || {
             let listener = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
             listener.local_addr().unwrap()
@@ -51,7 +53,12 @@ impl Bench {
                 .send()
                 .await;
             if put.is_ok_and(|p| p.status().is_success()) {
-                return Self { at, gauge_at, stop };
+                return Self {
+                    at,
+                    gauge_at,
+                    stop,
+                    base,
+                };
             }
             tokio::time::sleep(Duration::from_millis(50)).await;
         }
@@ -98,9 +105,9 @@ async fn rest(gauge: &mut TcpStream, um: i64) {
     }
 }
 
-#[sqlx::test]
-async fn a_gauge_is_relayed_held_and_survived(pool: PgPool) {
-    let bench = Box::pin(Bench::open(pool)).await;
+#[tokio::test]
+async fn a_gauge_is_relayed_held_and_survived() {
+    let bench = Box::pin(Bench::open()).await;
     let mut first = bench.screen("/api/live/told-1").await;
     told(&mut first, |t| t["state"] == "unplugged").await;
     let (listener, mut gauge) = bench.plug_in().await;
@@ -164,9 +171,9 @@ async fn a_gauge_is_relayed_held_and_survived(pool: PgPool) {
     bench.stop.notify();
 }
 
-#[sqlx::test]
-async fn a_screens_own_serial_lines_are_read_however_they_are_cut(pool: PgPool) {
-    let bench = Box::pin(Bench::open(pool)).await;
+#[tokio::test]
+async fn a_screens_own_serial_lines_are_read_however_they_are_cut() {
+    let bench = Box::pin(Bench::open()).await;
     let mut screen = bench.screen("/api/live-lines").await;
     for part in ["+0.0", "100 i", "n\r\n", "nonsense\r\n"] {
         screen.send(Message::Binary(part.into())).await.unwrap();
@@ -180,9 +187,9 @@ async fn a_screens_own_serial_lines_are_read_however_they_are_cut(pool: PgPool) 
 }
 
 /// Another page in the same browser opens no socket here, and an eye-read gauge has none.
-#[sqlx::test]
-async fn sockets_are_for_own_pages_and_for_gauges_that_speak(pool: PgPool) {
-    let bench = Box::pin(Bench::open(pool)).await;
+#[tokio::test]
+async fn sockets_are_for_own_pages_and_for_gauges_that_speak() {
+    let bench = Box::pin(Bench::open()).await;
     let ask = |path: &str, origin: &str| {
         let mut request = format!("ws://{}{path}", bench.at)
             .into_client_request()

@@ -1,5 +1,7 @@
 //! The server: what HTTP and the database add, over a real database.
 
+#![allow(clippy::too_many_lines, clippy::similar_names)] // a walk through a shop is as long as it is, and its words are the shop's
+
 mod aims;
 mod backups;
 mod boxes;
@@ -7,7 +9,9 @@ mod browser;
 mod builds;
 mod checks;
 mod commands;
+mod compressed;
 mod contention;
+mod description;
 mod donors;
 mod door;
 mod drawers;
@@ -18,6 +22,7 @@ mod intake;
 mod live;
 mod monkey;
 mod packs;
+mod pages;
 mod parity;
 mod parts;
 mod pictures;

@@ -2,7 +2,6 @@
 
 use crate::house::Shop;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 /// A job on the automatic; the address of its checks.
 async fn bus(shop: &Shop) -> String {
@@ -29,9 +28,9 @@ const FORWARD: [&str; 13] = [
     "snap_ring",
 ];
 
-#[sqlx::test]
-async fn a_pack_is_laid_out_and_what_is_wrong_stays_with_it(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_pack_is_laid_out_and_what_is_wrong_stays_with_it() {
+    let shop = Shop::open().await;
     let check = format!("{}/forward-pack", bus(&shop).await);
     let fresh = shop.get(&check).await.ok();
     assert_eq!(fresh["pack"]["laid"], Value::Null);
@@ -101,9 +100,9 @@ async fn a_pack_is_laid_out_and_what_is_wrong_stays_with_it(pool: PgPool) {
         .refused(409, "no-pack");
 }
 
-#[sqlx::test]
-async fn a_pack_is_summed_from_its_plates(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_pack_is_summed_from_its_plates() {
+    let shop = Shop::open().await;
     let check = format!("{}/direct-pack", bus(&shop).await);
     let view = shop.get(&check).await.ok();
     let what: Vec<&str> = view["terms"]

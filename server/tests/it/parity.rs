@@ -1,16 +1,15 @@
 //! What only the database can break: two at once, and words that this program never writes.
 
-use anvil_core::job_check::spec::Spec;
-use anvil_core::job_check::workflow::Phase;
+use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job_check::workflow::Phase;
 use dry_anvil::db::check::Asked;
 use dry_anvil::db::error::DbError;
 use dry_anvil::db::{Store, check, job, sheet, shop};
-use dry_anvil::load;
 use rocket::http::Method;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
-use crate::house::{Shop, demo, fresh_key, travel};
+use crate::house::base::{Base, Holds};
+use crate::house::{Shop, fresh_key, travel};
 
 const SHIMS: &str = "t5-input-shim";
 
@@ -18,9 +17,9 @@ fn count(thickness: &str, on_hand: i32) -> Value {
     json!({"thickness": thickness, "unit": "mm", "on_hand": on_hand, "place": "", "who": "RT"})
 }
 
-#[sqlx::test]
-async fn of_two_who_count_what_they_both_saw_the_second_is_told(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn of_two_who_count_what_they_both_saw_the_second_is_told() {
+    let shop = Shop::open().await;
     let path = format!("/api/drawers/{SHIMS}");
     let version = async |thickness_nm: i64| -> Value {
         let found: Option<i32> = sqlx::query_scalar(
@@ -53,9 +52,10 @@ async fn of_two_who_count_what_they_both_saw_the_second_is_told(pool: PgPool) {
     assert_eq!(told, 12);
 }
 
-#[sqlx::test]
-async fn a_word_that_nobody_writes_is_an_error_that_names_its_row(pool: PgPool) {
-    let house = Shop::open(pool.clone()).await;
+#[tokio::test]
+async fn a_word_that_nobody_writes_is_an_error_that_names_its_row() {
+    let house = Shop::open().await;
+    let pool = house.pool.clone();
     house.job().await;
     let store = Store::new(pool.clone(), 1);
     for (spoil, row, word) in [
@@ -91,9 +91,10 @@ async fn a_word_that_nobody_writes_is_an_error_that_names_its_row(pool: PgPool) 
     house.get("/api/drawers").await.ok();
 }
 
-#[sqlx::test]
-async fn a_check_read_while_it_is_written_is_of_one_moment(pool: PgPool) {
-    let shop = Shop::open(pool.clone()).await;
+#[tokio::test]
+async fn a_check_read_while_it_is_written_is_of_one_moment() {
+    let shop = Shop::open().await;
+    let pool = shop.pool.clone();
     let check = format!("{}/input-float", shop.job().await);
     let store = Store::new(pool, 1);
     let before = check::head(&store, &store.pool, 1, "input-float")
@@ -124,9 +125,9 @@ async fn a_check_read_while_it_is_written_is_of_one_moment(pool: PgPool) {
     );
 }
 
-#[sqlx::test]
-async fn the_same_write_under_its_key_is_done_once_and_another_under_it_is_refused(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn the_same_write_under_its_key_is_done_once_and_another_under_it_is_refused() {
+    let shop = Shop::open().await;
     let key = fresh_key();
     let act = |n: i64| json!({"act": "return", "lines": [{"family_key": SHIMS, "thickness_nm": 1_200_000, "count": n}], "who": "RT"});
     let send = async |n| {
@@ -153,9 +154,9 @@ async fn the_same_write_under_its_key_is_done_once_and_another_under_it_is_refus
     assert_eq!(kept["request"]["lines"][0]["count"], 2);
 }
 
-#[sqlx::test]
-async fn errors_name_the_field_that_was_sent(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn errors_name_the_field_that_was_sent() {
+    let shop = Shop::open().await;
     let asked = json!({
         "clearance_nm": 300_000.0, "u_nm": 2_000.0, "fitted_nm": 0, "effect": "closes",
         "window": {"low_nm": 50_000, "high_nm": 150_000}, "aim": {"from_nm": 100_000.0, "to_nm": 100_000.0},
@@ -183,9 +184,9 @@ async fn errors_name_the_field_that_was_sent(pool: PgPool) {
 }
 
 /// A key says in itself when it was made: one that nobody remembers because it is too old is refused, and not done again.
-#[sqlx::test]
-async fn a_write_that_comes_after_its_key_was_forgotten_is_refused(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_write_that_comes_after_its_key_was_forgotten_is_refused() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/second-side";
     let at = format!("{check}/readings");
     let now = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH);
@@ -228,9 +229,9 @@ async fn a_write_that_comes_after_its_key_was_forgotten_is_refused(pool: PgPool)
 }
 
 /// What a signature adds to what is known of a gauge changes the verdict of other checks: what is stored of them follows.
-#[sqlx::test]
-async fn a_verdict_follows_the_scatter_that_is_known_of_its_gauge(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_verdict_follows_the_scatter_that_is_known_of_its_gauge() {
+    let shop = Shop::open().await;
     let stored = async |check: &str| -> (String, Option<String>, i32) {
         let mut parts = check.split('/').skip(3);
         let (job, key) = (parts.next().unwrap(), parts.nth(1).unwrap());
@@ -293,10 +294,11 @@ async fn a_verdict_follows_the_scatter_that_is_known_of_its_gauge(pool: PgPool) 
 }
 
 /// Many checks read at once say what each says alone.
-#[sqlx::test]
-async fn the_whole_bench_is_read_as_its_checks_are(pool: PgPool) {
+#[tokio::test]
+async fn the_whole_bench_is_read_as_its_checks_are() {
+    let base = Base::of(Holds::Demo).await;
+    let pool = base.pool.clone();
     let store = Store::new(pool.clone(), 1);
-    assert!(load::shop(&store, &demo()).await.unwrap());
     let keys: Vec<(i32, String)> =
         sqlx::query_as("select job_no, check_key from job_check order by check_key, job_no desc")
             .fetch_all(&pool)

@@ -1,7 +1,6 @@
 //! The parts of a job over HTTP: what was found, by whom; what another part reopens; what a handed-over box takes.
 
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 use super::house::{Shop, fresh_key};
 use rocket::http::Method;
@@ -15,9 +14,9 @@ fn one<'v>(view: &'v Value, key: &str) -> &'v Value {
     parts.find(|p| p["key"] == key).unwrap()
 }
 
-#[sqlx::test]
-async fn a_part_that_is_another_reopens_what_was_signed_on_it(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_part_that_is_another_reopens_what_was_signed_on_it() {
+    let shop = Shop::open().await;
     let checks = shop.job().await;
     let parts = checks.replace("/checks", "/parts");
     let side = format!("{checks}/diff-side");
@@ -57,9 +56,9 @@ async fn a_part_that_is_another_reopens_what_was_signed_on_it(pool: PgPool) {
     assert!(history.contains("was renewed"), "{history}");
 }
 
-#[sqlx::test]
-async fn what_cannot_be_is_refused_and_nothing_is_lost(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_cannot_be_is_refused_and_nothing_is_lost() {
+    let shop = Shop::open().await;
     let checks = shop.job().await;
     let (job, parts) = (
         checks.replace("/checks", ""),
@@ -104,9 +103,9 @@ async fn what_cannot_be_is_refused_and_nothing_is_lost(pool: PgPool) {
     late.refused(409, "not-on-the-bench");
 }
 
-#[sqlx::test]
-async fn what_has_to_be_got_is_told_over_the_whole_bench_and_on_the_order(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_has_to_be_got_is_told_over_the_whole_bench_and_on_the_order() {
+    let shop = Shop::open().await;
     let checks = shop.job().await;
     let (job, parts) = (
         checks.replace("/checks", ""),

@@ -2,7 +2,6 @@
 
 use rocket::http::{ContentType, Header, Status};
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 use super::house::{Shop, demo, fresh_key};
 
@@ -25,9 +24,9 @@ fn drawn(name: &str) -> Vec<u8> {
     std::fs::read(demo().join(format!("pictures/{name}.jpg"))).unwrap()
 }
 
-#[sqlx::test]
-async fn a_picture_is_kept_once_shown_small_and_taken_out(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_picture_is_kept_once_shown_small_and_taken_out() {
+    let shop = Shop::open().await;
     let job = shop.job().await.trim_end_matches("/checks").to_owned();
     let pictures = format!("{job}/pictures");
     let path = format!("{pictures}?part=main-3&said=Pitted&who=RT");
@@ -80,9 +79,9 @@ async fn a_picture_is_kept_once_shown_small_and_taken_out(pool: PgPool) {
     assert_eq!(kept["rows"].as_array().unwrap().len(), 1);
 }
 
-#[sqlx::test]
-async fn what_cannot_be_kept_says_which_field_and_what_would_be_right(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_cannot_be_kept_says_which_field_and_what_would_be_right() {
+    let shop = Shop::open().await;
     let job = shop.job().await.trim_end_matches("/checks").to_owned();
     let bytes = drawn("wet-shaft");
     let long = "a".repeat(190);

@@ -2,11 +2,10 @@
 
 use crate::house::Shop;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
-#[sqlx::test]
-async fn a_plan_goes_on_from_where_the_job_stands(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_plan_goes_on_from_where_the_job_stands() {
+    let shop = Shop::open().await;
     let checks = shop.job().await;
     let plan = format!("{}/plan", checks.trim_end_matches("/checks"));
     let names = |view: &Value| -> Vec<String> {

@@ -3,7 +3,6 @@
 use crate::house::{Answered, Shop, fresh_key};
 use rocket::http::Method;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 const SHIMS: &str = "t5-input-shim";
 const PIECE: i64 = 1_250_000;
@@ -36,9 +35,9 @@ async fn chosen(shop: &Shop, check: &str, thickness_nm: i64) -> Value {
     shop.act(check, "choose", body).await.ok()
 }
 
-#[sqlx::test]
-async fn a_fitting_is_taken_back_with_all_that_went_with_it(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_fitting_is_taken_back_with_all_that_went_with_it() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.25 mm", 2).await.ok();
     let (_, check) = measured(&shop).await;
     let before = chosen(&shop, &check, PIECE).await;
@@ -68,9 +67,9 @@ async fn a_fitting_is_taken_back_with_all_that_went_with_it(pool: PgPool) {
         .refused(409, "measured-since");
 }
 
-#[sqlx::test]
-async fn what_went_back_in_the_drawer_comes_out_with_the_fitting(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_went_back_in_the_drawer_comes_out_with_the_fitting() {
+    let shop = Shop::open().await;
     for size in ["1.20 mm", "1.25 mm"] {
         shop.count(SHIMS, size, 1).await.ok();
     }
@@ -89,9 +88,9 @@ async fn what_went_back_in_the_drawer_comes_out_with_the_fitting(pool: PgPool) {
     assert_eq!(shop.stock(SHIMS, PIECE).await, (1, 1));
 }
 
-#[sqlx::test]
-async fn a_piece_taken_from_another_job_is_told_there_and_comes_back(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_piece_taken_from_another_job_is_told_there_and_comes_back() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.25 mm", 1).await.ok();
     shop.count(SHIMS, "1.30 mm", 1).await.ok();
     let (their_job, theirs) = measured(&shop).await;
@@ -131,9 +130,9 @@ async fn a_piece_taken_from_another_job_is_told_there_and_comes_back(pool: PgPoo
     assert_eq!(missing.status.code, 404);
 }
 
-#[sqlx::test]
-async fn what_was_told_is_seen_and_what_was_done_since_stands(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_was_told_is_seen_and_what_was_done_since_stands() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.25 mm", 1).await.ok();
     shop.count(SHIMS, "1.30 mm", 1).await.ok();
     let (job, check) = measured(&shop).await;
@@ -161,9 +160,9 @@ async fn what_was_told_is_seen_and_what_was_done_since_stands(pool: PgPool) {
     .refused(412, "changed");
 }
 
-#[sqlx::test]
-async fn a_job_is_put_away_and_brought_back_and_its_card_is_mended(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_job_is_put_away_and_brought_back_and_its_card_is_mended() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.25 mm", 1).await.ok();
     let (job, check) = measured(&shop).await;
     let number = job.rsplit('/').next().unwrap().parse::<i64>().ok();
@@ -222,9 +221,9 @@ async fn a_job_is_put_away_and_brought_back_and_its_card_is_mended(pool: PgPool)
     send(&seen).await.refused(412, "changed-meanwhile");
 }
 
-#[sqlx::test]
-async fn a_note_is_struck_out_and_restored_and_stays(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_note_is_struck_out_and_restored_and_stays() {
+    let shop = Shop::open().await;
     let job = job(&shop).await;
     let note = json!({"said": "wrong job", "who": "RT"});
     let noted = shop.post(&format!("{job}/notes"), None, note).await.ok();
@@ -242,9 +241,9 @@ async fn a_note_is_struck_out_and_restored_and_stays(pool: PgPool) {
     assert_eq!(missing.status.code, 404);
 }
 
-#[sqlx::test]
-async fn what_is_chosen_and_not_on_hand_is_to_order_until_it_is_ordered(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_is_chosen_and_not_on_hand_is_to_order_until_it_is_ordered() {
+    let shop = Shop::open().await;
     shop.count(SHIMS, "1.25 mm", 0).await.ok();
     let (job, check) = measured(&shop).await;
     chosen(&shop, &check, PIECE).await;
@@ -264,9 +263,9 @@ async fn what_is_chosen_and_not_on_hand_is_to_order_until_it_is_ordered(pool: Pg
     assert!(now["ordered_at"].is_string());
 }
 
-#[sqlx::test]
-async fn the_shop_and_its_people_are_changed_and_stay_on_record(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn the_shop_and_its_people_are_changed_and_stay_on_record() {
+    let shop = Shop::open().await;
     let before = shop.get("/api/shop").await.ok();
     let put = async |version: &Value, floor: f64| {
         let body = json!({"name": "Another name", "place": "", "unit": "thou", "floor": floor, "who": "RT"});

@@ -3,7 +3,6 @@
 use crate::house::{Answered, Shop};
 use rocket::http::Method;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 async fn keep(shop: &Shop, sheet: &Value, over: i32) -> Answered {
     let body = json!({"text": sheet.to_string(), "who": "RT", "over": over});
@@ -31,9 +30,9 @@ async fn move_to(shop: &Shop, job: &str, revision: i32) -> Answered {
     .await
 }
 
-#[sqlx::test]
-async fn a_sheet_is_written_over_only_what_was_seen(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_sheet_is_written_over_only_what_was_seen() {
+    let shop = Shop::open().await;
     let mut sheet = file(&shop).await;
     sheet["notes"] = json!("First");
     assert_eq!(keep(&shop, &sheet, 1).await.ok()["revision"], 2);
@@ -69,9 +68,9 @@ async fn a_sheet_is_written_over_only_what_was_seen(pool: PgPool) {
     assert_ne!(first["notes"], "First");
 }
 
-#[sqlx::test]
-async fn a_draft_is_looked_through_and_nothing_is_kept(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_draft_is_looked_through_and_nothing_is_kept() {
+    let shop = Shop::open().await;
     let mut draft = file(&shop).await;
     draft["shafts"][0]["parts"][0]["width"] = json!("-3 mm");
     let look = shop.post("/api/sheets/look", None, draft).await.ok();
@@ -82,9 +81,9 @@ async fn a_draft_is_looked_through_and_nothing_is_kept(pool: PgPool) {
     assert_eq!(list[0]["revision"], 1);
 }
 
-#[sqlx::test]
-async fn a_job_is_moved_to_a_newer_revision_and_back(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_job_is_moved_to_a_newer_revision_and_back() {
+    let shop = Shop::open().await;
     let checks = shop.job().await;
     let job = job_of(&checks);
     // One check signed on the old window, one signed whose rules stay.
@@ -161,9 +160,9 @@ async fn a_job_is_moved_to_a_newer_revision_and_back(pool: PgPool) {
     stale.refused(412, "changed-meanwhile");
 }
 
-#[sqlx::test]
-async fn pieces_that_are_chosen_hold_a_job_on_its_revision(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn pieces_that_are_chosen_hold_a_job_on_its_revision() {
+    let shop = Shop::open().await;
     let checks = shop.job().await;
     let job = job_of(&checks);
     let check = format!("{checks}/main-float");

@@ -4,7 +4,6 @@ use crate::house::{Answered, Shop, fresh_key};
 use rocket::futures::future::join_all;
 use rocket::http::{ContentType, Method};
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 const WASHER: &str = "t5-side-washer";
 
@@ -89,9 +88,9 @@ fn sizes(shared: &Value) -> Vec<Option<i64>> {
         .collect()
 }
 
-#[sqlx::test]
-async fn sharing_keeps_a_check_that_one_by_one_would_lose(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn sharing_keeps_a_check_that_one_by_one_would_lose() {
+    let shop = Shop::open().await;
     shop.stocked(&[("1.92 mm", 1), ("2.01 mm", 1)]).await;
     // Window 0.11 to 0.23: the first can do with 2.01 less well, the second cannot.
     let first = shop.side_gear("1.74 mm", "0.39").await;
@@ -147,9 +146,9 @@ async fn sharing_keeps_a_check_that_one_by_one_would_lose(pool: PgPool) {
     assert_eq!(shop.stock(WASHER, 1_920_000).await, (1, 1));
 }
 
-#[sqlx::test]
-async fn all_or_none_where_something_has_changed(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn all_or_none_where_something_has_changed() {
+    let shop = Shop::open().await;
     shop.stocked(&[("1.92 mm", 2)]).await;
     let first = shop.side_gear("1.74 mm", "0.36").await;
     let second = shop.side_gear("1.74 mm", "0.35").await;
@@ -189,9 +188,9 @@ async fn all_or_none_where_something_has_changed(pool: PgPool) {
     shop.choose(vec![line]).await.refused(409, "not-ready");
 }
 
-#[sqlx::test]
-async fn many_screens_choosing_at_once_never_set_a_piece_aside_twice(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn many_screens_choosing_at_once_never_set_a_piece_aside_twice() {
+    let shop = Shop::open().await;
     shop.stocked(&[("1.92 mm", 5), ("2.01 mm", 2)]).await;
     for _ in 0..12 {
         shop.side_gear("1.74 mm", "0.39").await;
@@ -259,9 +258,9 @@ async fn many_screens_choosing_at_once_never_set_a_piece_aside_twice(pool: PgPoo
     }
 }
 
-#[sqlx::test]
-async fn coupled_checks_get_pieces_that_suit_both(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn coupled_checks_get_pieces_that_suit_both() {
+    let shop = Shop::open().await;
     shop.main_moves_input().await;
     let job = shop.job().await;
     shop.fitted(&format!("{job}/input-float"), "1.20 mm").await;
@@ -342,9 +341,9 @@ async fn coupled_checks_get_pieces_that_suit_both(pool: PgPool) {
         .refused(409, "moves-signed");
 }
 
-#[sqlx::test]
-async fn what_to_order_is_the_least_that_will_surely_do(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_to_order_is_the_least_that_will_surely_do() {
+    let shop = Shop::open().await;
     shop.stocked(&[("1.65 mm", 2)]).await;
     let first = shop.side_gear("1.74 mm", "0.37").await;
     shop.side_gear("1.74 mm", "0.38").await;
@@ -401,9 +400,9 @@ async fn what_to_order_is_the_least_that_will_surely_do(pool: PgPool) {
 }
 
 /// A pack that has a pressure plate set aside is chosen for together: the plate goes back, a ring is taken.
-#[sqlx::test]
-async fn what_was_set_aside_of_another_family_goes_back(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_was_set_aside_of_another_family_goes_back() {
+    let shop = Shop::open().await;
     let check = format!("{}/forward-pack", shop.job_on("ormhal-a4").await);
     shop.count("a4-forward-plate", "4.70 mm", 1).await.ok();
     shop.count("a4-forward-ring", "2.10 mm", 1).await.ok();

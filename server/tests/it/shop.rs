@@ -1,13 +1,15 @@
 //! Jobs, drawers, sheets, calculators and the guard over HTTP against a real `PostgreSQL`.
 
+use crate::house::base::{Base, Holds};
 use crate::house::{Shop, demo};
 use dry_anvil::db::Store;
 use rocket::http::{ContentType, Header, Method, Status};
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
-#[sqlx::test]
-async fn the_demo_loads_whole_and_only_once(pool: PgPool) {
+#[tokio::test]
+async fn the_demo_loads_whole_and_only_once() {
+    let base = Base::of(Holds::Schema).await;
+    let pool = base.pool.clone();
     let store = Store::new(pool.clone(), 1);
     assert!(dry_anvil::load::shop(&store, &demo()).await.unwrap());
     assert!(!dry_anvil::load::shop(&store, &demo()).await.unwrap());
@@ -44,9 +46,9 @@ async fn the_demo_loads_whole_and_only_once(pool: PgPool) {
     );
 }
 
-#[sqlx::test]
-async fn jobs_are_found_however_their_accents_are_typed(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn jobs_are_found_however_their_accents_are_typed() {
+    let shop = Shop::open().await;
     for customer in ["Bäckerei Łukasz", "Søren & Zoë", "A_B 100%"] {
         let card =
             json!({"sheet_key": "tolvane-t5", "title": "Van", "customer": customer, "who": "RT"});
@@ -79,9 +81,9 @@ async fn jobs_are_found_however_their_accents_are_typed(pool: PgPool) {
     }
 }
 
-#[sqlx::test]
-async fn jobs_are_listed_searched_and_filtered_and_handed_over(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn jobs_are_listed_searched_and_filtered_and_handed_over() {
+    let shop = Shop::open().await;
     for (field, card) in [
         (
             "title",
@@ -214,9 +216,9 @@ async fn jobs_are_listed_searched_and_filtered_and_handed_over(pool: PgPool) {
     );
 }
 
-#[sqlx::test]
-async fn what_is_not_there_says_so_as_a_problem(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_is_not_there_says_so_as_a_problem() {
+    let shop = Shop::open().await;
     shop.job().await;
     for path in [
         "/api/jobs/99",
@@ -236,9 +238,9 @@ async fn what_is_not_there_says_so_as_a_problem(pool: PgPool) {
         .refused(503, "database-out-of-reach");
 }
 
-#[sqlx::test]
-async fn only_its_own_pages_are_answered(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn only_its_own_pages_are_answered() {
+    let shop = Shop::open().await;
     let ask = async |name: &'static str, value: &'static str| {
         let request = shop
             .client
@@ -273,9 +275,9 @@ async fn only_its_own_pages_are_answered(pool: PgPool) {
     }
 }
 
-#[sqlx::test]
-async fn drawers_go_out_and_in_as_csv(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn drawers_go_out_and_in_as_csv() {
+    let shop = Shop::open().await;
     let csv = shop.get("/api/drawers.csv").await.ok();
     let csv = csv.as_str().unwrap().to_owned();
     let import = async |text: String| {
@@ -340,9 +342,9 @@ async fn drawers_go_out_and_in_as_csv(pool: PgPool) {
     );
 }
 
-#[sqlx::test]
-async fn sheets_go_out_and_in_and_a_job_keeps_its_revision(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn sheets_go_out_and_in_and_a_job_keeps_its_revision() {
+    let shop = Shop::open().await;
     let job = shop.job().await;
     let take_in = async |sheet: &Value| {
         shop.post(
@@ -375,9 +377,9 @@ async fn sheets_go_out_and_in_and_a_job_keeps_its_revision(pool: PgPool) {
         .refused(413, "too-large");
 }
 
-#[sqlx::test]
-async fn the_calculators_answer_without_a_job(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn the_calculators_answer_without_a_job() {
+    let shop = Shop::open().await;
     let ask =
         async |path: &str, body: Value| shop.post(&format!("/api/calc/{path}"), None, body).await;
     assert_eq!(
@@ -432,9 +434,9 @@ async fn the_calculators_answer_without_a_job(pool: PgPool) {
         .refused(422, "bad-request");
 }
 
-#[sqlx::test]
-async fn a_chart_is_refused_by_row_and_read_beside_the_calculation(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_chart_is_refused_by_row_and_read_beside_the_calculation() {
+    let shop = Shop::open().await;
     let path = "/api/sheets/tolvane-t5/checks/diff-side/chart";
     let given = |rows: &str, step: &str, measured: &str| json!({"measured": measured, "step": step, "rows": rows, "unit": "mm", "who": "RT"});
     let put = |body: Value| shop.send(Method::Put, path, None, body);
@@ -513,9 +515,9 @@ async fn a_chart_is_refused_by_row_and_read_beside_the_calculation(pool: PgPool)
 }
 
 /// What no database keeps is refused at its field, wherever it stands; what shows nothing is empty.
-#[sqlx::test]
-async fn texts_that_cannot_be_kept_or_seen(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn texts_that_cannot_be_kept_or_seen() {
+    let shop = Shop::open().await;
     let card = |title: &str| json!({"sheet_key": "tolvane-t5", "title": title, "customer": "A baker", "who": "RT"});
     let open = async |title: &str| shop.post("/api/jobs", None, card(title)).await;
     assert_eq!(

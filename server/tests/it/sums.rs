@@ -2,11 +2,10 @@
 
 use crate::house::Shop;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
-#[sqlx::test]
-async fn sums_answer_and_name_the_field_that_is_wrong(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn sums_answer_and_name_the_field_that_is_wrong() {
+    let shop = Shop::open().await;
     let ask =
         async |sum: &str, body: Value| shop.post(&format!("/api/calc/{sum}"), None, body).await;
     let rollers = |change: Value| {
@@ -92,9 +91,9 @@ async fn sums_answer_and_name_the_field_that_is_wrong(pool: PgPool) {
     );
 }
 
-#[sqlx::test]
-async fn a_job_keeps_a_log(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_job_keeps_a_log() {
+    let shop = Shop::open().await;
     let checks = shop.job().await;
     let job = checks.trim_end_matches("/checks").to_owned();
     let note = async |said: &str, address: &str| {
@@ -128,9 +127,9 @@ async fn a_job_keeps_a_log(pool: PgPool) {
         .refused(404, "not-found");
 }
 
-#[sqlx::test]
-async fn the_sums_of_setting_answer_and_name_the_field_that_is_wrong(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn the_sums_of_setting_answer_and_name_the_field_that_is_wrong() {
+    let shop = Shop::open().await;
     let with = |start: &Value, change: Value| {
         let mut body = start.clone();
         body.as_object_mut()

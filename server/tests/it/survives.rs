@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
 use std::time::Duration;
 
-use crate::house::{small_shop, travel};
+use crate::house::{PROGRAM, small_shop, travel};
 use serde_json::{Value, json};
 
 const PASSWORD: &str = "only-for-this-test";
@@ -162,7 +162,7 @@ fn newest_installed() -> PathBuf {
 }
 
 fn serve(url: &str, port: u16) -> Child {
-    Command::new(env!("CARGO_BIN_EXE_dry-anvil"))
+    Command::new(PROGRAM)
         .arg("serve")
         .env("DATABASE_URL", url)
         .env("ROCKET_PORT", port.to_string())
@@ -227,7 +227,7 @@ async fn every_acknowledged_reading_survives_sigkill() {
     let cluster = Cluster::new(dir.path());
     cluster.start();
     let shop = small_shop();
-    let loaded = Command::new(env!("CARGO_BIN_EXE_dry-anvil"))
+    let loaded = Command::new(PROGRAM)
         .arg("load")
         .arg(shop.path())
         .env("DATABASE_URL", cluster.url())

@@ -1,10 +1,10 @@
 //! Every way of measuring over HTTP: what is typed, what comes of it, which way counts, and the
 //! gauge register.
 
+use crate::house::base::{Base, Holds};
 use crate::house::{Shop, demo, fresh_key, travel};
 use rocket::http::Method;
 use serde_json::{Value, json};
-use sqlx::PgPool;
 
 /// A reading of some way, as a screen sends it.
 #[allow(clippy::needless_pass_by_value)] // made where it is handed over
@@ -37,9 +37,9 @@ fn leaf(leaves: &str, fit: &str) -> Value {
     json!({"kind": "leaf", "leaves": leaves, "fit": fit})
 }
 
-#[sqlx::test]
-async fn two_ways_lie_side_by_side_and_one_counts(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn two_ways_lie_side_by_side_and_one_counts() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/second-side";
     let dial = shop.read(&check, &["0.20", "0.21", "0.20"]).await;
     assert_eq!(dial["way"], "dial_travel");
@@ -82,9 +82,9 @@ async fn two_ways_lie_side_by_side_and_one_counts(pool: PgPool) {
     .refused(422, "bad-field");
 }
 
-#[sqlx::test]
-async fn an_estimate_by_hand_is_kept_and_signs_nothing(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn an_estimate_by_hand_is_kept_and_signs_nothing() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/second-side";
     let felt = take(
         &shop,
@@ -111,9 +111,9 @@ async fn an_estimate_by_hand_is_kept_and_signs_nothing(pool: PgPool) {
     );
 }
 
-#[sqlx::test]
-async fn known_shims_that_contradict_each_other_give_no_figure(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn known_shims_that_contradict_each_other_give_no_figure() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/diff-preload";
     let float =
         |shim: &str, float: &str| json!({"kind": "known_shim", "shim": shim, "float": float});
@@ -151,9 +151,9 @@ async fn known_shims_that_contradict_each_other_give_no_figure(pool: PgPool) {
     assert_eq!(settled["phase"], "choose");
 }
 
-#[sqlx::test]
-async fn depths_round_a_circle_find_their_tilt(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn depths_round_a_circle_find_their_tilt() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/input-float";
     let depth = |place: usize, depth: f64| json!({"kind": "depth", "place": place, "of": 6, "depth": format!("{depth:.3}"), "bar": "10"});
     let tilted: Vec<Value> = [10.20, 10.29, 10.29, 10.20, 10.11, 10.11]
@@ -175,9 +175,9 @@ async fn depths_round_a_circle_find_their_tilt(pool: PgPool) {
     assert_eq!(refused["field"], "place");
 }
 
-#[sqlx::test]
-async fn a_stack_sum_takes_what_is_measured(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_stack_sum_takes_what_is_measured() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/fifth-thrust";
     let term = |term: u16| json!({"kind": "term", "term": term, "length": "7.95"});
     let gap = take(&shop, &check, "stack_sum", &[term(2)]).await;
@@ -196,9 +196,9 @@ async fn a_stack_sum_takes_what_is_measured(pool: PgPool) {
     assert_eq!(refused["field"], "term");
 }
 
-#[sqlx::test]
-async fn with_no_shim_the_formula_starts_from_nothing(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn with_no_shim_the_formula_starts_from_nothing() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/input-float";
     let entry = json!({"kind": "travel", "travel": "1.35"});
     let gap = take(&shop, &check, "no_shim", &[entry.clone(), entry.clone()]).await;
@@ -227,9 +227,9 @@ async fn with_no_shim_the_formula_starts_from_nothing(pool: PgPool) {
         .refused(422, "bad-field");
 }
 
-#[sqlx::test]
-async fn a_turning_torque_is_a_second_opinion_or_a_check_of_its_own(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_turning_torque_is_a_second_opinion_or_a_check_of_its_own() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/diff-preload";
     let torque = |text: &str| json!({"kind": "torque", "torque": text});
     let gap = take(
@@ -298,9 +298,9 @@ async fn a_turning_torque_is_a_second_opinion_or_a_check_of_its_own(pool: PgPool
     shop.get(&format!("/api/jobs/{job}/report")).await.ok();
 }
 
-#[sqlx::test]
-async fn what_was_seen_to_is_kept_with_the_round(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_was_seen_to_is_kept_with_the_round() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/second-side";
     let gap = shop.get(&check).await.ok();
     let tick = gap["ready"][0]["tick"].clone();
@@ -330,9 +330,9 @@ async fn what_was_seen_to_is_kept_with_the_round(pool: PgPool) {
 }
 
 /// The shop's own scatter stands once there is enough of it, and a reopened check takes its off.
-#[sqlx::test]
-async fn signed_checks_pool_their_scatter(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn signed_checks_pool_their_scatter() {
+    let shop = Shop::open().await;
     let from = |gap: &Value| way(gap, "dial_travel")["scatter_from"].clone();
     let mut signed = Vec::new();
     for number in 0..6 {
@@ -364,9 +364,9 @@ async fn put(shop: &Shop, card: Value, seen: Option<i64>) -> crate::house::Answe
 }
 
 /// A gauge that turns out to be worse makes a verdict too close to call, in the list of the box as in the check.
-#[sqlx::test]
-async fn what_rests_on_a_gauge_follows_it(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn what_rests_on_a_gauge_follows_it() {
+    let shop = Shop::open().await;
     let checks = shop.job().await;
     let check = format!("{checks}/second-side");
     let job = checks.strip_suffix("/checks").unwrap();
@@ -394,9 +394,9 @@ async fn what_rests_on_a_gauge_follows_it(pool: PgPool) {
     assert_eq!(listed().await, (json!("too_close"), now["phase"].clone()));
 }
 
-#[sqlx::test]
-async fn the_register_takes_cards_and_names_what_is_wrong_on_them(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn the_register_takes_cards_and_names_what_is_wrong_on_them() {
+    let shop = Shop::open().await;
     let card = |change: Value| {
         let mut card = json!({"key": "new-1", "name": "New dial", "resolution": "0.002",
             "permissible_error": "0.004", "unit": "mm"});
@@ -484,9 +484,9 @@ async fn the_register_takes_cards_and_names_what_is_wrong_on_them(pool: PgPool) 
     );
 }
 
-#[sqlx::test]
-async fn a_reading_of_another_way_or_with_nothing_in_it_is_refused_by_its_field(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn a_reading_of_another_way_or_with_nothing_in_it_is_refused_by_its_field() {
+    let shop = Shop::open().await;
     let check = shop.job().await + "/second-side";
     for (body, field) in [
         (
@@ -538,9 +538,9 @@ async fn a_reading_of_another_way_or_with_nothing_in_it_is_refused_by_its_field(
     assert_eq!(still["verdict"]["bound"]["limit_nm"], 0.0);
 }
 
-#[sqlx::test]
-async fn the_calculators_take_every_way(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn the_calculators_take_every_way() {
+    let shop = Shop::open().await;
     let ask =
         async |path: &str, body: Value| shop.post(&format!("/api/calc/{path}"), None, body).await;
     let gauge = json!({"resolution_nm": 2_540, "permissible_error_nm": 0});
@@ -563,9 +563,9 @@ async fn the_calculators_take_every_way(pool: PgPool) {
 }
 
 /// What no screen asks and a program may: each is refused at its field.
-#[sqlx::test]
-async fn figures_that_cannot_be_are_refused_at_their_field(pool: PgPool) {
-    let shop = Shop::open(pool).await;
+#[tokio::test]
+async fn figures_that_cannot_be_are_refused_at_their_field() {
+    let shop = Shop::open().await;
     let ask =
         async |path: &str, body: Value| shop.post(&format!("/api/calc/{path}"), None, body).await;
     let estimate = json!({"clearance_nm": 1.0, "u_nm": 1.0, "dof": null, "readings": 3, "spread_nm": 1.0,
@@ -662,8 +662,10 @@ async fn figures_that_cannot_be_are_refused_at_their_field(pool: PgPool) {
 
 /// A bench of before: readings were travels and nothing else, and the dial had no kind. All of it is
 /// there after the schema has moved on.
-#[sqlx::test(migrations = false)]
-async fn readings_of_before_are_kept(pool: PgPool) {
+#[tokio::test]
+async fn readings_of_before_are_kept() {
+    let base = Base::of(Holds::Nothing).await;
+    let pool = base.pool.clone();
     let first = include_str!("../../migrations/0001_house.sql");
     sqlx::raw_sql(first).execute(&pool).await.unwrap();
     let before = "

@@ -1,9 +1,9 @@
 //! Fields of the sums, as people type them.
 
-use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::units::notation::{self, Sign};
-use anvil_core::verdict::window::Window;
+use anvil_arithmetic::uncertainty::gauge::{Gauge, Repeatability};
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::units::notation::{self, Sign};
+use anvil_arithmetic::verdict::window::Window;
 
 use crate::http::problem::{ApiResult, Problem};
 

@@ -2,25 +2,25 @@
 
 #![allow(clippy::needless_pass_by_value)] // a handler is given its body to keep
 
-use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness};
-use anvil_core::choose::{self, Choices, Request};
-use anvil_core::measure::backlash::Mesh;
-use anvil_core::measure::feeler::{self, Advice};
-use anvil_core::measure::pinions::Pinions;
-use anvil_core::measure::selector_gaps::Selector;
-use anvil_core::measure::stack_sum::Term;
-use anvil_core::measure::turning_torque::{TorqueEnds, TorqueFound, TorqueGauge};
-use anvil_core::measure::{
+use anvil_arithmetic::choose::required::{Effect, RequiredThickness, required_thickness};
+use anvil_arithmetic::choose::{self, Choices, Request};
+use anvil_arithmetic::measure::backlash::Mesh;
+use anvil_arithmetic::measure::feeler::{self, Advice};
+use anvil_arithmetic::measure::pinions::Pinions;
+use anvil_arithmetic::measure::selector_gaps::Selector;
+use anvil_arithmetic::measure::stack_sum::Term;
+use anvil_arithmetic::measure::turning_torque::{TorqueEnds, TorqueFound, TorqueGauge};
+use anvil_arithmetic::measure::{
     Basis, Detail, MeasureError, Method, Reading, ReadingInput, measure, torques, tries,
 };
-use anvil_core::shop::drawers;
-use anvil_core::stock::drawer::{Stock, u_of_tolerance};
-use anvil_core::uncertainty::estimate::Estimate;
-use anvil_core::uncertainty::gauge::{Figures, Gauge};
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::units::notation::{self, Sign};
-use anvil_core::verdict::window::{Ends, TargetRange, Window};
-use anvil_core::verdict::{Verdict, judge};
+use anvil_arithmetic::stock::drawer::{Stock, u_of_tolerance};
+use anvil_arithmetic::uncertainty::estimate::Estimate;
+use anvil_arithmetic::uncertainty::gauge::{Figures, Gauge};
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::units::notation::{self, Sign};
+use anvil_arithmetic::verdict::window::{Ends, TargetRange, Window};
+use anvil_arithmetic::verdict::{Verdict, judge};
+use anvil_rules::shop::drawers;
 use rocket::post;
 use rocket::serde::json::Json;
 use serde::{Deserialize, Serialize};

@@ -3,28 +3,28 @@
 
 #![allow(clippy::needless_pass_by_value)] // a handler is given its body to keep
 
-use anvil_core::calculators::list_input;
-use anvil_core::calculators::piece::{self, Read};
-use anvil_core::choose::required::{Effect, RequiredThickness, required_thickness};
-use anvil_core::choose::{self, Choices, Request};
-use anvil_core::materials::thermal::{
+use anvil_arithmetic::calculators::list_input;
+use anvil_arithmetic::calculators::piece::{self, Read};
+use anvil_arithmetic::choose::required::{Effect, RequiredThickness, required_thickness};
+use anvil_arithmetic::choose::{self, Choices, Request};
+use anvil_arithmetic::materials::thermal::{
     BENCH_C, HotAndCold, RANGE_C, REFERENCE_C, growth_nm_per_k, hot_and_cold, warmed_nm,
 };
-use anvil_core::measure::centring::{Centring, CentringError, centre};
-use anvil_core::measure::fields::Typed;
-use anvil_core::measure::limited_gaps::{LimitedGapsError, Placement, ShaftEnds, place};
-use anvil_core::measure::turning_torque::{
+use anvil_arithmetic::measure::centring::{Centring, CentringError, centre};
+use anvil_arithmetic::measure::fields::Typed;
+use anvil_arithmetic::measure::limited_gaps::{LimitedGapsError, Placement, ShaftEnds, place};
+use anvil_arithmetic::measure::turning_torque::{
     PullInput, PullReading, TorqueEnds, TorqueFound, TorqueGauge,
 };
-use anvil_core::measure::{Basis, MeasureError, Method, Reading, measure, torques};
-use anvil_core::stock::drawer::{Availability, Grade, Stock, u_of_tolerance};
-use anvil_core::uncertainty::gauge::{Gauge, Repeatability};
-use anvil_core::units::convert::TorqueUnit;
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::units::notation::Sign;
-use anvil_core::units::working::{Line, Working};
-use anvil_core::verdict::window::{Ends, Target, TargetRange, Window};
-use anvil_core::verdict::{Call, call_of};
+use anvil_arithmetic::measure::{Basis, MeasureError, Method, Reading, measure, torques};
+use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock, u_of_tolerance};
+use anvil_arithmetic::uncertainty::gauge::{Gauge, Repeatability};
+use anvil_arithmetic::units::convert::TorqueUnit;
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::units::notation::Sign;
+use anvil_arithmetic::units::working::{Line, Working};
+use anvil_arithmetic::verdict::window::{Ends, Target, TargetRange, Window};
+use anvil_arithmetic::verdict::{Call, call_of};
 use rocket::post;
 use rocket::serde::json::Json;
 use serde::{Deserialize, Serialize};

@@ -3,13 +3,13 @@
 
 #![allow(clippy::needless_pass_by_value)] // a handler is given its body to keep
 
-use anvil_core::calculators::fit::{FitError, Fitted, HeatFit, heat_fit};
-use anvil_core::calculators::ratio::{self, Ratio, TurnTest, turn_test};
-use anvil_core::calculators::rollers::{NeedleRow, RowError, row};
-use anvil_core::materials::expansion::Material;
-use anvil_core::units::convert::{InchFraction, TorqueUnit, inch_fraction};
-use anvil_core::units::length::{Length, Unit};
-use anvil_core::units::notation::Sign;
+use anvil_arithmetic::calculators::fit::{FitError, Fitted, HeatFit, heat_fit};
+use anvil_arithmetic::calculators::ratio::{self, Ratio, TurnTest, turn_test};
+use anvil_arithmetic::calculators::rollers::{NeedleRow, RowError, row};
+use anvil_arithmetic::materials::expansion::Material;
+use anvil_arithmetic::units::convert::{InchFraction, TorqueUnit, inch_fraction};
+use anvil_arithmetic::units::length::{Length, Unit};
+use anvil_arithmetic::units::notation::Sign;
 use rocket::post;
 use rocket::serde::json::Json;
 use serde::{Deserialize, Serialize};

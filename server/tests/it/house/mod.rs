@@ -2,20 +2,27 @@
 //! as the screens do.
 #![allow(dead_code)] // each test file uses its part
 
+pub mod base;
+
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicU32, Ordering};
 
 use dry_anvil::db::Store;
-use dry_anvil::{figment, load, rocket};
+use dry_anvil::{figment, rocket};
 use rocket::http::{ContentType, Header, Status};
 use rocket::local::asynchronous::Client;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 
+use self::base::{Base, Holds};
+
 /// The folder of the demo shop's files.
 pub fn demo() -> PathBuf {
-    Path::new(env!("CARGO_MANIFEST_DIR")).join("../demo")
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo")
 }
+
+/// The program itself: the same that is started, under a name of its own.
+pub const PROGRAM: &str = env!("CARGO_BIN_EXE_dry-anvil-tested");
 
 /// The demo shop's people, gauges, sheet and drawers in a folder, with no jobs.
 pub fn small_shop() -> tempfile::TempDir {
@@ -39,6 +46,8 @@ pub fn small_shop() -> tempfile::TempDir {
 pub struct Shop {
     pub client: Client,
     pub pool: PgPool,
+    /// Its database, where that goes with it.
+    base: Option<Base>,
 }
 
 /// An answer: status, body, and the kind of the body.
@@ -79,12 +88,29 @@ pub fn travel(typed: &str, who: &str) -> Value {
 }
 
 impl Shop {
-    pub async fn open(pool: PgPool) -> Self {
-        let store = Store::new(pool.clone(), 1);
-        let dir = small_shop();
-        assert!(load::shop(&store, dir.path()).await.unwrap());
+    /// The small shop, on a database of its own.
+    pub async fn open() -> Self {
+        Self::holding(Holds::SmallShop).await
+    }
+
+    pub async fn holding(holds: Holds) -> Self {
+        let base = Base::of(holds).await;
+        let shop = Self::on(Store::new(base.pool.clone(), 1)).await;
+        Self {
+            base: Some(base),
+            ..shop
+        }
+    }
+
+    /// On a database that is somebody else's.
+    pub async fn on(store: Store) -> Self {
+        let pool = store.pool.clone();
         let client = Client::tracked(rocket(figment(), store)).await.unwrap();
-        Self { client, pool }
+        Self {
+            client,
+            pool,
+            base: None,
+        }
     }
 
     pub async fn get(&self, path: &str) -> Answered {
@@ -213,7 +239,7 @@ impl Shop {
     /// Counts a size by hand.
     pub async fn count(&self, family: &str, thickness: &str, on_hand: i32) -> Answered {
         let drawers = self.get("/api/drawers").await.ok();
-        let nm: anvil_core::units::length::Length = thickness.parse().unwrap();
+        let nm: anvil_arithmetic::units::length::Length = thickness.parse().unwrap();
         let version = drawers
             .as_array()
             .unwrap()

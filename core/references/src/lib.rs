@@ -1,0 +1,1 @@
+//! Every way tried.

@@ -1,0 +1,127 @@
+//! The card that a box comes in with: what it does that it should not, what was agreed, by when it is promised.
+
+use anvil_arithmetic::refusal::{Refusal, Ruled};
+use chrono::NaiveDate;
+use serde::{Deserialize, Serialize};
+use strum::IntoEnumIterator;
+
+use crate::sheet::{Sheet, Symptom};
+use crate::texts::shown;
+
+/// The most complaints of one box.
+const MOST_COMPLAINTS: usize = 12;
+
+/// What a customer complains of.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[derive(utoipa::ToSchema)]
+pub struct Complaint {
+    pub symptom: Symptom,
+    /// The gear in which it is so; empty where it is not said, or so in all.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub gear: String,
+}
+
+impl Complaint {
+    /// As people say it.
+    #[must_use]
+    pub fn words(&self) -> String {
+        self.symptom.words(&self.gear)
+    }
+}
+
+/// A symptom to choose from, with the gears in which it may be.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+pub struct SymptomChoice {
+    pub symptom: Symptom,
+    /// The gears of the box by name; empty where it is so in all, or the sheet names none.
+    pub gears: Vec<String>,
+}
+
+/// What somebody may complain of with a box.
+#[must_use]
+pub fn choices(sheet: &Sheet) -> Vec<SymptomChoice> {
+    let gears: Vec<String> = sheet.gears.iter().map(|g| g.name.clone()).collect();
+    Symptom::iter()
+        .map(|symptom| SymptomChoice {
+            symptom,
+            gears: if symptom.in_a_gear() {
+                gears.clone()
+            } else {
+                Vec::new()
+            },
+        })
+        .collect()
+}
+
+/// What is on a job's card beside whose box it is.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[derive(utoipa::ToSchema)]
+pub struct Intake {
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub complaints: Vec<Complaint>,
+    /// What was agreed with the customer: what is to be done, up to what price.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub agreed: String,
+    /// The day for which it is promised.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub promised: Option<NaiveDate>,
+    /// The number stamped on the box, by which it is known when it comes again.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub stamped: String,
+}
+
+impl Intake {
+    /// The card as it goes on record, its texts trimmed, on the day that it is written; `was` is what stood on it before.
+    ///
+    /// # Errors
+    /// Where a gear is named that the box does not have, a complaint stands twice, or the promised day is past and was not
+    /// promised before.
+    pub fn taken(&self, sheet: &Sheet, today: NaiveDate, was: Option<&Self>) -> Ruled<Self> {
+        let complaints = &self.complaints;
+        let fault = |message: String| Err(Refusal::field("complaints", message));
+        if complaints.len() > MOST_COMPLAINTS {
+            return fault(format!(
+                "{MOST_COMPLAINTS} complaints are enough: put the rest in words."
+            ));
+        }
+        for (i, complaint) in complaints.iter().enumerate() {
+            let Complaint { symptom, gear } = complaint;
+            if complaints[..i].contains(complaint) {
+                return fault(format!(
+                    "“{}” stands there twice: once is enough.",
+                    complaint.words()
+                ));
+            }
+            if gear.is_empty() {
+                continue;
+            }
+            if !symptom.in_a_gear() {
+                return fault(format!("“{}” needs no gear.", symptom.words("")));
+            }
+            // A card may be older than the sheet it is on now.
+            let stood = was.is_some_and(|was| was.complaints.contains(complaint));
+            if !stood && sheet.gears.iter().all(|g| g.name != *gear) {
+                return fault(format!(
+                    "This box has no gear “{gear}”: take one of its own, or leave the gear out."
+                ));
+            }
+        }
+        if let Some(day) = self.promised
+            && day < today
+            && was.and_then(|was| was.promised) != Some(day)
+        {
+            return Err(Refusal::field(
+                "promised",
+                format!("{day} is past: promise a day from today on, or leave it open."),
+            ));
+        }
+        Ok(Self {
+            complaints: complaints.clone(),
+            agreed: shown(&self.agreed).to_owned(),
+            promised: self.promised,
+            stamped: shown(&self.stamped).to_owned(),
+        })
+    }
+}

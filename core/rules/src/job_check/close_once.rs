@@ -1,0 +1,349 @@
+//! Closing the case once: the chance that all that is set in a closing lands in its window, and what would raise it most.
+
+use anvil_arithmetic::choose::{self, Pieces, SizeCount};
+use anvil_arithmetic::refusal::{Refusal, Ruled};
+use anvil_arithmetic::stock::drawer::{Availability, Grade};
+use anvil_arithmetic::uncertainty::estimate::Estimate;
+use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::units::working::{Line, Working};
+use anvil_arithmetic::verdict::judge;
+use serde::Serialize;
+
+use super::loaded::LoadedCheck;
+use super::record::{Record, Setting};
+use super::workflow::Phase;
+use crate::sheet::Sheet;
+use crate::shop::gauge_register::u_of_usual_micrometer;
+
+/// A closing of the case, with the chance that everything set in it lands.
+#[derive(Clone, Debug, Serialize, utoipa::ToSchema)]
+pub struct ClosingChance {
+    /// What the sheet calls it.
+    pub closing: String,
+    /// The checks that have still to land, each with its own chance.
+    pub checks: Vec<Landing>,
+    /// What people call those of which nothing can be said yet.
+    pub unknown: Vec<String>,
+    /// The chance that all of them land; none where some share pieces, for then they are not independent.
+    pub chance: Option<f64>,
+    /// The chance that all of them land is never less than this.
+    pub at_least: f64,
+    /// What would raise it, what raises it most for the least work first.
+    pub advice: Vec<ClosingAdvice>,
+    /// The arithmetic.
+    pub working: Working,
+}
+
+/// A check of a closing, with the chance that it lands in its window.
+#[derive(Clone, Debug, Serialize, utoipa::ToSchema)]
+pub struct Landing {
+    pub check_key: String,
+    /// What people call it.
+    pub name: String,
+    /// 0 to 1.
+    pub chance: f64,
+    pub by: LandsBy,
+}
+
+/// What the chance of a check to land goes by.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "snake_case")]
+#[derive(utoipa::ToSchema)]
+pub enum LandsBy {
+    /// It is measured as it is, and nothing is changed.
+    Measured,
+    /// The pieces that are chosen.
+    Chosen,
+    /// The best choice on hand, for none is made yet.
+    Best,
+    /// The pieces that are fitted, not measured since.
+    Fitted,
+}
+
+/// Something that would raise the chance of a closing.
+#[derive(Clone, Debug, Serialize, utoipa::ToSchema)]
+pub struct ClosingAdvice {
+    pub check_key: String,
+    /// What people call the check.
+    pub name: String,
+    pub what: Raise,
+    /// The chance of that check then.
+    pub chance: f64,
+    /// How much that adds to the chance of the closing, 0 to 1.
+    pub gain: f64,
+}
+
+/// What to do.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+#[derive(utoipa::ToSchema)]
+pub enum Raise {
+    /// One more reading like those there are.
+    OneMoreReading,
+    /// The piece measured by micrometer: its limits are what is wide.
+    MikePiece {
+        /// What it is marked, in nanometres.
+        thickness_nm: Length,
+    },
+    /// Another piece that is on hand.
+    OtherPiece {
+        /// All pieces together, in nanometres.
+        total_nm: Length,
+    },
+}
+
+impl Raise {
+    /// How much work it is, in presses of a hand: a reading wants the gauge set up, a piece is taken out of the drawer.
+    /// Common practice, no source.
+    const fn work(&self) -> f64 {
+        match self {
+            Self::OneMoreReading => 2.0,
+            Self::MikePiece { .. } | Self::OtherPiece { .. } => 1.0,
+        }
+    }
+}
+
+/// A chance that is raised by less than this is not worth the work.
+const WORTH_IT: f64 = 0.005;
+/// So much advice is shown.
+const MOST_ADVICE: usize = 3;
+
+/// A check with what could be done about it.
+struct Standing {
+    landing: Landing,
+    shares: bool,
+    could: Vec<(Raise, f64)>,
+}
+
+/// Each closing of a sheet, in its order, in which something measured has still to land.
+///
+/// # Formula
+/// `Π pᵢ` where nothing is shared between them; `1 − Σ (1 − pᵢ)` at least, always (Boole's inequality).
+///
+/// # Errors
+/// Where a record contradicts itself.
+pub fn close_once(sheet: &Sheet, checks: &[LoadedCheck]) -> Ruled<Vec<ClosingChance>> {
+    let mut closings: Vec<&str> = Vec::new();
+    for check in sheet.checks.iter().filter(|c| !c.closing.is_empty()) {
+        if !closings.contains(&check.closing.as_str()) {
+            closings.push(&check.closing);
+        }
+    }
+    let mut found = Vec::new();
+    for closing in closings {
+        let of_closing = checks.iter().filter(|c| c.check.closing == closing);
+        let mut standing = Vec::new();
+        let mut unknown = Vec::new();
+        for check in of_closing {
+            match check.record.head.phase {
+                Phase::Signed | Phase::Elsewhere => {}
+                _ => match stands(check)? {
+                    Some(stands) => standing.push(stands),
+                    None => unknown.push(check.check.name.clone()),
+                },
+            }
+        }
+        if !standing.is_empty() {
+            found.push(together(closing, standing, unknown));
+        }
+    }
+    Ok(found)
+}
+
+fn together(closing: &str, standing: Vec<Standing>, unknown: Vec<String>) -> ClosingChance {
+    let chances: Vec<f64> = standing.iter().map(|s| s.landing.chance).collect();
+    let product: f64 = chances.iter().product();
+    let at_least = (1.0 - chances.iter().map(|p| 1.0 - p).sum::<f64>()).max(0.0);
+    let shared = standing.iter().filter(|s| s.shares).count() > 1;
+    let mut advice: Vec<ClosingAdvice> = standing
+        .iter()
+        .flat_map(|s| s.could.iter().map(move |could| (s, could)))
+        .map(|(s, (what, chance))| ClosingAdvice {
+            check_key: s.landing.check_key.clone(),
+            name: s.landing.name.clone(),
+            what: what.clone(),
+            chance: *chance,
+            gain: if shared || s.landing.chance <= 0.0 {
+                chance - s.landing.chance
+            } else {
+                product / s.landing.chance * (chance - s.landing.chance)
+            },
+        })
+        .filter(|a| a.gain >= WORTH_IT)
+        .collect();
+    advice.sort_by(|a, b| {
+        let worth = |x: &ClosingAdvice| x.gain / x.what.work();
+        worth(b).total_cmp(&worth(a))
+    });
+    advice.truncate(MOST_ADVICE);
+    let mut line = Line::new();
+    for (at, chance) in chances.iter().enumerate() {
+        if at > 0 {
+            line = line.text(if shared { " and " } else { " × " });
+        }
+        line = line.chance(*chance);
+    }
+    let line = if shared {
+        line.text(": not less than 1 less all that is missing = ")
+            .chance(at_least)
+    } else {
+        line.text(" = ").chance(product)
+    };
+    ClosingChance {
+        closing: closing.to_owned(),
+        checks: standing.into_iter().map(|s| s.landing).collect(),
+        unknown,
+        chance: (!shared).then_some(product),
+        at_least,
+        advice,
+        working: vec![line],
+    }
+}
+
+/// The chance of a check to land, and what could be done about it; none where nothing can be said of it yet.
+fn stands(check: &LoadedCheck) -> Ruled<Option<Standing>> {
+    let found = &check.assessment;
+    let chosen = check.record.open_setting();
+    let known = match found.estimate.as_ref().filter(|e| e.can_sign_off) {
+        None => without_a_figure(check),
+        Some(estimate) => {
+            let choosing = chosen.is_some() || found.phase == Phase::Choose;
+            if check.check.set_by.is_some() && choosing {
+                with_pieces(check, estimate, chosen)?
+            } else {
+                as_it_is(check, estimate)
+            }
+        }
+    };
+    Ok(known.map(|(chance, by, could)| Standing {
+        landing: Landing {
+            check_key: check.record.check_key.clone(),
+            name: check.check.name.clone(),
+            chance,
+            by,
+        },
+        shares: check.is_coupled(),
+        could,
+    }))
+}
+
+/// The chance of a check to land, what it goes by, and what could be done with the chance that it has then.
+type Known = (f64, LandsBy, Vec<(Raise, f64)>);
+
+/// A torque, a limit, or pieces that are in and not measured since.
+fn without_a_figure(check: &LoadedCheck) -> Option<Known> {
+    let by_torque = check.assessment.chance();
+    let fitted = || Some((check.record.just_fitted()?.chance, LandsBy::Fitted));
+    let measured = by_torque.map(|chance| (chance, LandsBy::Measured));
+    let (chance, by) = measured.or_else(fitted)?;
+    Some((chance, by, Vec::new()))
+}
+
+/// Measured, with nothing to be changed.
+fn as_it_is(check: &LoadedCheck, estimate: &Estimate) -> Option<Known> {
+    let (chance, (window, _)) = check.assessment.chance().zip(check.length())?;
+    let then = more(estimate).map(|e| (Raise::OneMoreReading, judge(&e, window).chance));
+    Some((chance, LandsBy::Measured, then.into_iter().collect()))
+}
+
+/// Measured, with the pieces that are chosen or else the best on hand.
+fn with_pieces(
+    check: &LoadedCheck,
+    estimate: &Estimate,
+    chosen: Option<&Setting>,
+) -> Ruled<Option<Known>> {
+    let record = &check.record;
+    let method = check.assessment.method;
+    let as_chosen = |s: &Setting| (s.chance, LandsBy::Chosen, Vec::new());
+    // What is best for a coupled one alone is not what it will get.
+    let Some(spec) = check
+        .spec()
+        .filter(|_| chosen.is_some() || !check.is_coupled())
+    else {
+        return Ok(None);
+    };
+    let stock = record.stock(choose::MOST_PIECES);
+    let of_first = chosen.is_none_or(|s| spec.family() == Some(s.family_key.as_str()));
+    let asked = record.request(&spec, method, estimate, &stock);
+    // Beside pieces that stay, nothing of this is asked anew.
+    let alone = chosen.is_none_or(|s| s.stays_nm() == 0);
+    let Some(request) = asked.filter(|_| of_first && alone) else {
+        return Ok(chosen.map(as_chosen));
+    };
+    let choices = choose::choose(&request).map_err(Refusal::fault)?;
+    let on_hand = |c: &&choose::Choice| c.source == Availability::OnHand;
+    let best = choices.ranked.iter().find(on_hand);
+    let (pieces, predicted_nm, by) = match (chosen, best) {
+        (Some(setting), _) => (counts(setting), setting.predicted_nm, LandsBy::Chosen),
+        (None, Some(best)) => (
+            best.pieces.iter().map(count_of).collect(),
+            best.predicted_nm,
+            LandsBy::Best,
+        ),
+        (None, None) => return Ok(None),
+    };
+    let doubt_of = |mike: Option<f64>| pieces_u2(record, &pieces, mike);
+    let chance_of = |request: &choose::Request<'_>, u2: f64| {
+        request.chance(predicted_nm, request.predicted_u(u2))
+    };
+    let mut could = Vec::new();
+    let more = more(estimate);
+    if let Some(asked) = more.and_then(|more| record.request(&spec, method, &more, &stock)) {
+        could.push((Raise::OneMoreReading, chance_of(&asked, doubt_of(None))));
+    }
+    let marked = pieces.iter().find(|p| p.grade == Grade::Marked);
+    let micrometer = u_of_usual_micrometer(&record.gauges).ok();
+    if let Some((piece, u_nm)) = marked.zip(micrometer) {
+        let thickness_nm = piece.thickness_nm;
+        let chance = chance_of(&request, doubt_of(Some(u_nm)));
+        could.push((Raise::MikePiece { thickness_nm }, chance));
+    }
+    let total: i64 = pieces.iter().map(thick).sum();
+    let others = choices
+        .ranked
+        .iter()
+        .filter(|c| on_hand(c) && c.total_nm.nm() != total);
+    if let Some(other) = others.max_by(|a, b| a.chance.total_cmp(&b.chance)) {
+        let total_nm = other.total_nm;
+        could.push((Raise::OtherPiece { total_nm }, other.chance));
+    }
+    let now = chance_of(&request, doubt_of(None));
+    Ok(Some((now, by, could)))
+}
+
+const fn thick(pieces: &SizeCount) -> i64 {
+    pieces.thickness_nm.nm() * pieces.count as i64
+}
+
+/// The variance that pieces add, in square nanometres; `mike` is what those as marked would be known to by micrometer.
+fn pieces_u2(record: &Record, pieces: &[SizeCount], mike: Option<f64>) -> f64 {
+    let each = |p: &SizeCount| {
+        let known = record.u_of_piece(p.thickness_nm.nm(), p.grade).or(mike);
+        f64::from(p.count) * known.unwrap_or_else(|| record.u_marked()).powi(2)
+    };
+    pieces.iter().map(each).sum()
+}
+
+/// The same with one more reading, where one more would tell anything.
+fn more(estimate: &Estimate) -> Option<Estimate> {
+    let tells = estimate.bracket.is_none() && estimate.readings > 0;
+    tells.then(|| estimate.with_more(1))
+}
+
+fn counts(setting: &Setting) -> Vec<SizeCount> {
+    let count = |n: i32| u32::try_from(n).unwrap_or(0);
+    let each = setting.pieces.iter().map(|p| SizeCount {
+        thickness_nm: Length::from_nm(p.thickness_nm),
+        grade: p.grade,
+        count: count(p.count),
+    });
+    each.collect()
+}
+
+const fn count_of(pieces: &Pieces) -> SizeCount {
+    SizeCount {
+        thickness_nm: pieces.thickness_nm,
+        grade: pieces.grade,
+        count: pieces.count,
+    }
+}

@@ -1,0 +1,185 @@
+//! What may be taken out of a box and put into another, and what goes on the shelf.
+
+use anvil_arithmetic::refusal::{Refusal, Ruled};
+
+use super::used::{DismantledBox, UsedState, whereabouts};
+use crate::job_parts::{Finding, PartAct, PartState, findings};
+use crate::texts::in_sentence;
+
+/// The longest words for a place on the shelf.
+const LONGEST_PLACE: usize = 40;
+
+/// What goes on record where a part is taken.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Taking {
+    /// On the record of the job whose box it goes into.
+    pub here: PartAct,
+    /// On the record of the box that it comes out of; none for a new part.
+    pub there: Option<PartAct>,
+}
+
+/// What goes on record where a part of another box goes into that of a job, or a new one where there is no other.
+///
+/// # Errors
+/// Where the sheet has no such part, the other box is of another model, its part is not there or not sound, or has gone
+/// into another box.
+pub fn taken(
+    own: &DismantledBox<'_>,
+    from: Option<&DismantledBox<'_>>,
+    part: &str,
+) -> Ruled<Taking> {
+    let Some(name) = own.sheet.name_of_part(part) else {
+        return Err(Refusal::missing(format!(
+            "The sheet of this job has no part “{part}”: it may be on another revision."
+        )));
+    };
+    let Some(from) = from else {
+        return Ok(Taking {
+            here: PartAct::Found(Finding {
+                why: "none of the boxes has a better one".to_owned(),
+                ..Finding::of(part, PartState::Renewed)
+            }),
+            there: None,
+        });
+    };
+    if from.sheet.key != own.sheet.key {
+        return Err(Refusal::field(
+            "from",
+            format!(
+                "The box of job {} is a {}, and this one is a {}: parts come out of boxes of the same model.",
+                from.job_no, from.sheet.name, own.sheet.name
+            ),
+        ));
+    }
+    let parts = from.parts(own.sheet, false);
+    let used = &parts[part];
+    let where_from = format!("job {}, {}", from.job_no, from.title);
+    if let Some(to) = used.given_to {
+        return Err(Refusal::conflict(
+            "given",
+            if to == own.job_no {
+                format!("{name} of {where_from} is in this box already.")
+            } else {
+                format!(
+                    "{name} of {where_from} has gone into the box of job {to} meanwhile. Look at the boxes again."
+                )
+            },
+        ));
+    }
+    let why_not = match used.state {
+        UsedState::Sound | UsedState::Worn => None,
+        UsedState::NotLookedAt => Some("nobody has looked at it: look at it first"),
+        UsedState::NoGood => Some("it is no good"),
+        UsedState::Missing => Some("it was missing"),
+        UsedState::Given => Some("it has gone into another box"),
+        UsedState::Another => Some("that build has another part there"),
+        UsedState::Gone => Some("it went with its box"),
+    };
+    if let Some(why) = why_not {
+        return Err(Refusal::conflict(
+            "not-usable",
+            format!("{name} of {where_from} cannot be taken: {why}."),
+        ));
+    }
+    let theirs = findings(from.entries).get(part).copied().cloned();
+    let theirs = theirs.unwrap_or_else(|| Finding::of(part, PartState::Reused));
+    Ok(Taking {
+        here: PartAct::Found(Finding {
+            state: PartState::FromAnother,
+            from: Some(from.job_no),
+            why: format!("out of {where_from}"),
+            as_found: String::new(),
+            counted: None,
+            seen: None,
+            ..theirs
+        }),
+        there: Some(PartAct::Given {
+            part: part.to_owned(),
+            to: own.job_no,
+        }),
+    })
+}
+
+/// What goes on the record of a box whose part is in another now, where that box does without it; none where it does not
+/// have it.
+#[must_use]
+pub fn put_back(from: &DismantledBox<'_>, part: &str, job_no: i32) -> Option<PartAct> {
+    let given = whereabouts(from.entries).given;
+    (given.get(part) == Some(&job_no)).then(|| PartAct::GivenBack {
+        part: part.to_owned(),
+    })
+}
+
+/// What goes on record where parts of a box are put on the shelf: all that are sound and not in another box, or those that
+/// are named.
+///
+/// # Errors
+/// Where no place is named, or there is nothing to put there.
+pub fn shelved(of: &DismantledBox<'_>, only: &[String], place: &str) -> Ruled<Vec<PartAct>> {
+    let place = place.trim();
+    if place.is_empty() || place.chars().count() > LONGEST_PLACE {
+        return Err(Refusal::field(
+            "place",
+            format!(
+                "Say where they lie, in up to {LONGEST_PLACE} letters, such as “shelf 2, blue bin”."
+            ),
+        ));
+    }
+    let parts = of.parts(of.sheet, false);
+    for key in only {
+        let Some(used) = parts.get(key) else {
+            return Err(Refusal::missing(format!(
+                "The sheet of this box has no part “{key}”."
+            )));
+        };
+        if !used.is_usable() || used.given_to.is_some() {
+            let name = of.sheet.name_of_part(key).unwrap_or(key);
+            return Err(Refusal::field(
+                "parts",
+                format!(
+                    "Only sound parts that are here go on the shelf: {} is not one.",
+                    in_sentence(name)
+                ),
+            ));
+        }
+    }
+    let cards = of.sheet.part_cards();
+    let going = cards.iter().filter(|card| {
+        let used = &parts[&card.key];
+        let wanted = only.is_empty() || only.contains(&card.key);
+        // What stands there is not taken up.
+        wanted && used.is_usable() && used.given_to.is_none() && used.place != place
+    });
+    let acts: Vec<PartAct> = going
+        .map(|card| PartAct::Shelved {
+            part: card.key.clone(),
+            place: place.to_owned(),
+        })
+        .collect();
+    if acts.is_empty() {
+        return Err(Refusal::conflict(
+            "nothing-sound",
+            "Nothing of this box can go there: look its parts over first, and say which are sound.",
+        ));
+    }
+    Ok(acts)
+}
+
+/// What goes on record where parts of a box are not on the shelf any more.
+///
+/// # Errors
+/// Where one of them does not lie there.
+pub fn off_shelf(of: &DismantledBox<'_>, parts: &[String]) -> Ruled<Vec<PartAct>> {
+    let at = whereabouts(of.entries).shelf;
+    let acts = parts.iter().map(|key| {
+        if !at.contains_key(key.as_str()) {
+            let name = of.sheet.name_of_part(key).unwrap_or(key);
+            return Err(Refusal::field(
+                "parts",
+                format!("{name} of job {} does not lie on the shelf.", of.job_no),
+            ));
+        }
+        Ok(PartAct::OffShelf { part: key.clone() })
+    });
+    acts.collect()
+}
