@@ -1,4 +1,4 @@
-// Each view for everyone: what is drawn is said as well. What axe finds, and what fits, see fingers and tablets.
+// Each view for everyone: what is drawn is said as well. What axe finds, and what fits, see screens.
 import { expect, test } from '@playwright/test'
 import { atTheBench, placed } from './bench'
 

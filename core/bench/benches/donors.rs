@@ -9,8 +9,8 @@ use anvil_arithmetic::allocate::donors::{
 use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock};
 use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::window::{TargetRange, Window};
+use anvil_references::donors::by_solver;
 use criterion::{Criterion, criterion_group, criterion_main};
-use microlp::{ComparisonOp, OptimizationDirection, Problem, Variable};
 
 /// How long the general solver may take over one problem.
 const PATIENCE: Duration = Duration::from_mins(1);
@@ -134,75 +134,13 @@ fn worth(boxes: &Boxes) -> [f64; 5] {
     [new * most(|c| c.new), new, worn, fetched, 1.0]
 }
 
-/// The same as a mixed-integer problem: which candidate, how many of each size for each check, and whether it is given up.
-fn by_solver(boxes: &Boxes, patience: Duration) -> (Option<f64>, Duration) {
-    let in_micro = |l: Length| l.as_f64() / 1_000.0;
-    let [out_costs, new, worn, fetched, used] = worth(boxes);
-    let mut problem = Problem::new(OptimizationDirection::Minimize);
-    problem.set_time_limit(patience);
-    let mut sums: Vec<Vec<(Variable, f64)>> = vec![vec![]; boxes.checks.len()];
-    for of in &boxes.places {
-        let cost = |c: &Candidate| {
-            new * f64::from(c.new)
-                + worn * f64::from(c.worn)
-                + fetched * f64::from(c.fetched)
-                + used * f64::from(c.used_up)
-        };
-        let picks: Vec<Variable> = of.iter().map(|c| problem.add_binary_var(cost(c))).collect();
-        let one: Vec<_> = picks.iter().map(|v| (*v, 1.0)).collect();
-        problem.add_constraint(one.as_slice(), ComparisonOp::Eq, 1.0);
-        for (candidate, pick) in of.iter().zip(picks) {
-            for width in &candidate.widths {
-                sums[width.check].push((pick, in_micro(width.adds)));
-            }
-        }
-    }
-    let mut used_of: Vec<Vec<Vec<Variable>>> = boxes
-        .drawers
-        .iter()
-        .map(|d| vec![vec![]; d.len()])
-        .collect();
-    for (check, mut sum) in boxes.checks.iter().zip(sums) {
-        let (place, _) = check.set_by.as_ref().expect("every check has pieces");
-        let mut pieces = Vec::new();
-        for (line, stock) in boxes.drawers[place.drawer].iter().enumerate() {
-            let count =
-                problem.add_integer_var(0.0, (0, i32::try_from(stock.quantity).unwrap_or(0)));
-            used_of[place.drawer][line].push(count);
-            sum.push((count, -in_micro(stock.thickness_nm)));
-            pieces.push((count, 1.0));
-        }
-        problem.add_constraint(
-            pieces.as_slice(),
-            ComparisonOp::Le,
-            f64::from(place.most_pieces),
-        );
-        // All pieces of a check that is given up stay in the drawer: nothing asks for them.
-        let out = problem.add_binary_var(out_costs);
-        let with = |far: f64| sum.iter().copied().chain([(out, far)]).collect::<Vec<_>>();
-        let rest = in_micro(check.rest);
-        let ends = [check.window.low(), check.window.high()]
-            .map(|l| in_micro(l.expect("both limits are set")) - rest);
-        problem.add_constraint(with(5_000.0).as_slice(), ComparisonOp::Ge, ends[0]);
-        problem.add_constraint(with(-5_000.0).as_slice(), ComparisonOp::Le, ends[1]);
-    }
-    for (lines, drawer) in used_of.iter().zip(&boxes.drawers) {
-        for (counts, stock) in lines.iter().zip(drawer) {
-            let all: Vec<_> = counts.iter().map(|v| (*v, 1.0)).collect();
-            problem.add_constraint(all.as_slice(), ComparisonOp::Le, f64::from(stock.quantity));
-        }
-    }
+/// The general solver on the same, and how long it took.
+fn solved(boxes: &Boxes, patience: Duration) -> (Option<f64>, Duration) {
     let start = Instant::now();
-    let outcome = problem.solve();
-    let took = start.elapsed();
-    let found = outcome.ok().and_then(|o| o.into_solution().ok());
-    (
-        found.map(|s| s.objective()).filter(|_| took < patience),
-        took,
-    )
+    let found = by_solver(boxes, worth(boxes), patience);
+    (found, start.elapsed())
 }
 
-/// The same boxes by both, in one run.
 fn side_by_side() {
     println!(
         "boxes, places, checks, drawers   checks set: best box, part by part   proven   ours        solver      ratio"
@@ -220,7 +158,7 @@ fn side_by_side() {
                 + worn * t.worn as f64
                 + fetched * t.fetched as f64
                 + used * t.used_up as f64;
-            let (solver, solver_took) = by_solver(&boxes, PATIENCE);
+            let (solver, solver_took) = solved(&boxes, PATIENCE);
             if let Some(solver) = solver.filter(|_| found.proven) {
                 assert!(
                     (solver - cost).abs() < 0.5,

@@ -5,11 +5,8 @@ use std::time::{Duration, Instant};
 
 use anvil_arithmetic::allocate::{Group, allocate};
 use anvil_arithmetic::stock::drawer::Stock;
+use anvil_references::two_ends::{MICRO, axle, by_solver, line};
 use criterion::{Criterion, criterion_group, criterion_main};
-
-#[path = "../../tests/it/two_ends.rs"]
-mod two_ends;
-use two_ends::{MICRO, axle, by_solver, line};
 
 /// How long the general solver may take over one shaft.
 const PATIENCE: Duration = Duration::from_secs(20);

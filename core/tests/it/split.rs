@@ -9,7 +9,7 @@ use anvil_arithmetic::verdict::Call;
 use proptest::prelude::*;
 
 use crate::budget::cases;
-use crate::two_ends::{MICRO, axle, by_solver, line};
+use anvil_references::two_ends::{MICRO, axle, by_solver, line};
 
 /// Every stack of a drawer: how many of each line.
 fn stacks(drawer: &[Stock], most: u32) -> Vec<Vec<u32>> {

@@ -1,7 +1,7 @@
 //! Somebody pressing whatever there is, with figures good and bad, on a few checks at once: the server
 //! never fails, records are only ever added, and no piece is promised that is not there.
 
-use crate::house::{Shop, fresh_key};
+use crate::house::{Shop, fresh_key, whole};
 use rocket::http::Method;
 use serde_json::{Value, json};
 
@@ -156,7 +156,8 @@ async fn whatever_is_pressed_the_records_hold() {
     ];
     let mut dice = Dice(20_261_125);
     let mut done = 0;
-    for _ in 0..260 {
+    let presses = if whole() { 260 } else { 90 };
+    for _ in 0..presses {
         let check = &checks[dice.below(checks.len())];
         let seen = shop.get(check).await.ok();
         let before = seen["history"].as_array().unwrap().len();
@@ -188,7 +189,7 @@ async fn whatever_is_pressed_the_records_hold() {
         .unwrap();
         assert_eq!(wrong, 0, "what is set aside is not what is chosen");
     }
-    assert!(done > 60, "only {done} presses did anything");
+    assert!(done > presses / 5, "only {done} presses did anything");
     for path in [
         job.replace("/checks", ""),
         other.replace("/checks", "") + "/report",

@@ -1,5 +1,7 @@
 //! Pictures of a job's box: kept smaller and without what the camera wrote, taken out and put back, and carried along.
 
+use dry_anvil::commands::pictures::kept;
+use image::{ImageEncoder, Rgb, RgbImage};
 use rocket::http::{ContentType, Header, Status};
 use serde_json::{Value, json};
 
@@ -135,4 +137,56 @@ async fn what_cannot_be_kept_says_which_field_and_what_would_be_right() {
         "{problem}"
     );
     assert_eq!(shop.get(&format!("{job}/pictures")).await.ok(), json!([]));
+}
+
+fn png(width: u32, height: u32) -> Vec<u8> {
+    let half = |x: u32, _| Rgb([if x < width / 2 { 255 } else { 0 }, 0, 0]);
+    let picture = RgbImage::from_fn(width, height, half);
+    let mut bytes = Vec::new();
+    image::codecs::png::PngEncoder::new(&mut bytes)
+        .write_image(&picture, width, height, image::ExtendedColorType::Rgb8)
+        .unwrap();
+    bytes
+}
+
+/// EXIF with nothing but how the camera was held: 6 is a quarter turn to the right (EXIF 2.3, tag 0x0112).
+fn held_upright(jpeg: &[u8]) -> Vec<u8> {
+    let exif = [
+        b"Exif\0\0MM\0*\0\0\0\x08\0\x01".as_slice(),
+        &[0x01, 0x12, 0, 3, 0, 0, 0, 1, 0, 6, 0, 0, 0, 0, 0, 0],
+    ]
+    .concat();
+    let length = u16::try_from(exif.len() + 2).unwrap().to_be_bytes();
+    [&jpeg[..2], &[0xff, 0xe1], &length, &exif, &jpeg[2..]].concat()
+}
+
+#[test]
+fn a_picture_is_made_smaller_and_loses_what_the_camera_wrote() {
+    let of = kept(&png(2_400, 1_200)).unwrap();
+    assert_eq!((of.width, of.height), (1_800, 900));
+    let small = image::load_from_memory(&of.small).unwrap();
+    assert_eq!((small.width(), small.height()), (320, 160));
+    // What is small enough is not made larger.
+    let of = kept(&png(40, 30)).unwrap();
+    assert_eq!((of.width, of.height), (40, 30));
+
+    let camera = held_upright(&of.body);
+    assert!(camera.windows(4).any(|w| w == b"Exif"));
+    let turned = kept(&camera).unwrap();
+    assert_eq!((turned.width, turned.height), (30, 40));
+    assert!(turned.body.windows(4).all(|w| w != b"Exif"));
+    // Turned to the right, what was on the left is on top.
+    let picture = image::load_from_memory(&turned.body).unwrap().to_rgb8();
+    assert!(picture.get_pixel(15, 5)[0] > 200 && picture.get_pixel(15, 35)[0] < 60);
+}
+
+#[test]
+fn what_is_no_picture_is_refused_at_its_field() {
+    for bytes in [b"not a picture".as_slice(), b"", &png(40, 30)[..60]] {
+        let Err(refused) = kept(bytes) else {
+            panic!("{} bytes are no picture", bytes.len())
+        };
+        assert_eq!(refused.field.as_deref(), Some("picture"));
+        assert_eq!(refused.status, 422);
+    }
 }

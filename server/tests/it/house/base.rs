@@ -2,7 +2,9 @@
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::path::Path;
+use std::sync::OnceLock;
 use std::sync::atomic::{AtomicU32, Ordering};
+use std::sync::mpsc::{Receiver, Sender, channel};
 
 use dry_anvil::db::Store;
 use dry_anvil::{MIGRATIONS, load};
@@ -24,7 +26,7 @@ pub enum Holds {
 /// What was made once is copied; one for each of [`Holds`].
 static MADE: [OnceCell<String>; 4] = [const { OnceCell::const_new() }; 4];
 
-/// The first of the locks of those who make what is copied, one for each of [`Holds`].
+/// The first of the locks of those who make what is copied, one for each of [`Holds`]; the one before it is for sweeping.
 const MAKING: i64 = 7_410;
 
 /// A test's own database; gone at its end.
@@ -97,25 +99,48 @@ async fn filled(holds: Holds, pool: PgPool) {
     }
 }
 
-/// Makes what is copied, where no run before this one did; what another program left is taken away.
-async fn made(holds: Holds) -> String {
-    let name = name_of(holds);
+async fn locked(lock: i64) -> PgConnection {
     let mut admin = admin().await;
     sqlx::query("select pg_advisory_lock($1)")
-        .bind(MAKING + holds as i64)
+        .bind(lock)
         .execute(&mut admin)
         .await
         .unwrap();
-    let there: Vec<String> =
-        sqlx::query_scalar("select datname from pg_database where datname like 'anvil\\_%'")
-            .fetch_all(&mut admin)
-            .await
-            .unwrap();
-    if !there.contains(&name) {
-        let of_another = |n: &&String| n.rsplit('_').next() != name.rsplit('_').next();
-        for old in there.iter().filter(of_another) {
-            run(&mut admin, format!("drop database {old} with (force)")).await;
+    admin
+}
+
+async fn databases(admin: &mut PgConnection) -> Vec<String> {
+    sqlx::query_scalar("select datname from pg_database where datname like 'anvil\\_%'")
+        .fetch_all(admin)
+        .await
+        .unwrap()
+}
+
+/// Takes away what tests of processes that are gone have left, and what was made by another program than this.
+async fn swept() {
+    let mut admin = locked(MAKING - 1).await;
+    let name = name_of(Holds::Nothing);
+    let mark = |n: &str| n.rsplit('_').next().map(str::to_owned);
+    let left = |n: &String| match n.strip_prefix("anvil_test_") {
+        Some(rest) => {
+            let process = rest.split('_').next().unwrap_or_default();
+            !Path::new("/proc").join(process).exists()
         }
+        None => mark(n) != mark(&name),
+    };
+    for old in databases(&mut admin).await.into_iter().filter(left) {
+        run(&mut admin, format!("drop database {old} with (force)")).await;
+    }
+    admin.close().await.unwrap();
+}
+
+/// Makes what is copied, where no run before this one did.
+async fn made(holds: Holds) -> String {
+    static SWEPT: OnceCell<()> = OnceCell::const_new();
+    SWEPT.get_or_init(swept).await;
+    let name = name_of(holds);
+    let mut admin = locked(MAKING + holds as i64).await;
+    if !databases(&mut admin).await.contains(&name) {
         let making = name.replace("_like_", "_making_");
         run(&mut admin, format!("drop database if exists {making}")).await;
         run(&mut admin, format!("create database {making}")).await;
@@ -160,17 +185,31 @@ impl Base {
 }
 
 impl Drop for Base {
-    /// On a thread of its own: the test's runtime cannot be waited for from within.
+    /// Behind the test's back: a connection that its runtime is about to open is waited for by whoever drops the database,
+    /// and the runtime waits for this.
     fn drop(&mut self) {
-        let drop = format!("drop database {} with (force)", self.name);
-        let dropped = std::thread::spawn(|| {
-            let runtime = tokio::runtime::Builder::new_current_thread()
-                .enable_all()
-                .build()
-                .unwrap();
-            runtime.block_on(async { run(&mut admin().await, drop).await });
+        static GOING: OnceLock<Sender<String>> = OnceLock::new();
+        let going = GOING.get_or_init(|| {
+            let (going, names) = channel();
+            std::thread::spawn(|| drop_each(names));
+            going
         });
-        let gone = dropped.join().is_ok() || std::thread::panicking();
-        assert!(gone, "the database {} could not be dropped", self.name);
+        going
+            .send(std::mem::take(&mut self.name))
+            .expect("it listens as long as there are tests");
     }
+}
+
+/// What the last tests leave when the process ends is taken away by the next run.
+fn drop_each(names: Receiver<String>) {
+    let runtime = tokio::runtime::Builder::new_current_thread()
+        .enable_all()
+        .build()
+        .unwrap();
+    runtime.block_on(async {
+        let mut admin = admin().await;
+        for name in names {
+            run(&mut admin, format!("drop database {name} with (force)")).await;
+        }
+    });
 }

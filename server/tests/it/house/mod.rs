@@ -24,6 +24,11 @@ pub fn demo() -> PathBuf {
 /// The program itself: the same that is started, under a name of its own.
 pub const PROGRAM: &str = env!("CARGO_BIN_EXE_dry-anvil-tested");
 
+/// Whether whole budgets are thrown, as by `./test long`, and not a third of them.
+pub fn whole() -> bool {
+    std::env::var_os("DRY_ANVIL_LONG").is_some()
+}
+
 /// The demo shop's people, gauges, sheet and drawers in a folder, with no jobs.
 pub fn small_shop() -> tempfile::TempDir {
     let dir = tempfile::tempdir().unwrap();

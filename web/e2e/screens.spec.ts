@@ -1,11 +1,31 @@
-// Every view and what is laid over it, on a phone, a tablet and a laptop, light and dark: nothing that axe finds, and
-// nothing to press that is too small for a finger.
+// Every view and what is laid over it, on the screens a shop has, upright and lying, light and dark: nothing beyond the
+// edge, nothing over a press, nothing to press that is too small for a finger, and nothing that axe finds. Each view is
+// loaded once and looked at in every width there; where a change is to land, in a third of them.
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
-import { atTheBench, placed } from './bench'
-import { VIEWS } from './views'
+import { atTheBench, freshJob, outOfReachOfFingers, placed } from './bench'
+import { aThirdOf, VIEWS } from './views'
 
-const SCREENS = [390, 820, 1280]
+/** A width, and the themes in which axe looks at it: in the dark only the colours are others, and on a phone all but they
+ *  may be; a tablet is a width between two that axe looks at. */
+type Screen = { width: number; axe: Theme[] }
+type Theme = 'light' | 'dark'
+const SCREENS: Screen[] = [
+  { width: 320, axe: [] },
+  { width: 768, axe: [] },
+  { width: 820, axe: [] },
+  { width: 390, axe: ['light'] },
+  { width: 1280, axe: ['light'] },
+  { width: 1280, axe: ['dark'] },
+  { width: 1024, axe: [] },
+  { width: 1112, axe: [] },
+]
+/** What is laid over a view is as wide as the screen lets it be: three tell. */
+const FOR_WHAT_IS_ASKED: Screen[] = [
+  { width: 390, axe: ['light'] },
+  { width: 820, axe: [] },
+  { width: 1280, axe: ['light', 'dark'] },
+]
 
 /** What can be pressed and is smaller than 44 px either way, but for words within a line. */
 const tooSmall = (page: Page) =>
@@ -31,35 +51,37 @@ const tooSmall = (page: Page) =>
       .map(name)
   })
 
-/** Of the whole page, or of what is within. In the dark only the colours are others, and on a phone all but they may be;
- *  a tablet is a width between two that axe looks at. */
-async function nothingWrong(page: Page, [where, width]: [string, number], within: string) {
-  for (const theme of themesAt(width)) {
+/** Of the whole page, or of what is within. */
+async function nothingWrong(page: Page, where: string, { width, axe }: Screen, within: string) {
+  for (const theme of axe) {
     await page.evaluate((t) => (document.documentElement.dataset.theme = t), theme)
-    const axe = new AxeBuilder({ page }).include(within)
-    if (theme === 'dark') axe.withRules(['color-contrast'])
-    else if (width < 820) axe.disableRules(['color-contrast'])
-    const { violations } = await axe.analyze()
-    expect(violations.map((v) => `${where}, ${theme}, ${v.id}: ${v.nodes[0]?.html}`)).toEqual([])
+    const builder = new AxeBuilder({ page }).include(within)
+    if (theme === 'dark') builder.withRules(['color-contrast'])
+    else if (width < 820) builder.disableRules(['color-contrast'])
+    const { violations } = await builder.analyze()
+    expect(violations.map((v) => `${where} at ${width} px, ${theme}, ${v.id}: ${v.nodes[0]?.html}`)).toEqual(
+      [],
+    )
   }
-  expect(await tooSmall(page), where).toEqual([])
+  expect(await tooSmall(page), `${where} at ${width} px`).toEqual([])
 }
-
-const themesAt = (width: number) => ({ 390: ['light'], 1280: ['light', 'dark'] })[width] ?? []
 
 // The longest views take their time under axe.
 test.setTimeout(150_000)
 
-for (const path of VIEWS) {
-  test(`${path} is for everybody, on every screen`, async ({ page }) => {
+for (const [nth, path] of VIEWS.entries()) {
+  test(`${path} is for everybody, on every screen of a shop`, async ({ page }) => {
     await page.emulateMedia({ reducedMotion: 'reduce' })
     await atTheBench(page)
     await page.goto(await placed(page, path))
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
     await page.waitForLoadState('networkidle')
-    for (const width of SCREENS) {
-      await page.setViewportSize({ width, height: 900 })
-      await nothingWrong(page, [`${width} px`, width], 'body')
+    for (const screen of aThirdOf(SCREENS, nth)) {
+      await page.setViewportSize({ width: screen.width, height: 900 })
+      await expect
+        .poll(() => outOfReachOfFingers(page), { message: `at ${screen.width} px` })
+        .toEqual({ beyond: [], covered: [] })
+      await nothingWrong(page, path, screen, 'body')
     }
   })
 }
@@ -108,7 +130,7 @@ const dialogs: [string, string, (page: Page) => Promise<void>][] = [
     },
   ],
 ]
-for (const [name, path, open] of dialogs) {
+for (const [nth, [name, path, open]] of dialogs.entries()) {
   test(`what is asked is for everybody: ${name}`, async ({ page }) => {
     await page.emulateMedia({ reducedMotion: 'reduce' })
     await atTheBench(page)
@@ -117,12 +139,29 @@ for (const [name, path, open] of dialogs) {
     await page.waitForLoadState('networkidle')
     await open(page)
     await expect(page.getByRole('dialog')).toBeVisible()
-    for (const width of SCREENS) {
+    for (const screen of aThirdOf(FOR_WHAT_IS_ASKED, nth)) {
+      const { width } = screen
       // Turned in the middle: it stays where it was.
       await page.setViewportSize({ width, height: width === 820 ? 600 : 900 })
       await expect(page.getByRole('dialog')).toBeVisible()
       // The view behind it has a test of its own.
-      await nothingWrong(page, [`${name} at ${width} px`, width], '[role=dialog]')
+      await nothingWrong(page, name, screen, '[role=dialog]')
     }
   })
 }
+
+test('a word of eighty letters stays on the screen', async ({ page }) => {
+  await atTheBench(page)
+  const long = 'W'.repeat(80)
+  const job = await freshJob(page, 'tolvane-t5', long)
+  for (const path of ['/', `/jobs/${job}`, `/jobs/${job}/checks/input-float`, `/jobs/${job}/report`]) {
+    await page.goto(path)
+    await expect(page.getByText(long).first()).toBeVisible()
+    for (const width of [320, 768, 1280]) {
+      await page.setViewportSize({ width, height: 800 })
+      await expect
+        .poll(async () => (await outOfReachOfFingers(page)).beyond, { message: `${path} at ${width} px` })
+        .toEqual([])
+    }
+  }
+})

@@ -1,0 +1,25 @@
+// Counts what was right only at a second try, and prints each with what was wrong at the first: a race, in the program or
+// in its test.
+import { appendFileSync } from 'node:fs'
+import type { FullResult, Reporter, TestCase, TestResult } from '@playwright/test/reporter'
+
+export default class SecondTries implements Reporter {
+  private readonly found: string[] = []
+
+  onTestEnd(test: TestCase, result: TestResult) {
+    if (test.outcome() !== 'flaky') return
+    const first = test.results.find((r) => r !== result)?.error?.message ?? ''
+    // Without the colours of a terminal.
+    const why = first.replace(/\u001b\[\d+m/g, '').slice(0, 600)
+    this.found.push(`${test.titlePath().slice(2).join(' › ')}\n${why.replace(/^/gm, '    ')}`)
+  }
+
+  onEnd(result: FullResult) {
+    const file = process.env.DRY_ANVIL_SECOND_TRIES
+    console.log(`${this.found.length} needed a second try (${result.status})`)
+    for (const one of this.found) {
+      console.log(one)
+      if (file) appendFileSync(file, `${one}\n`)
+    }
+  }
+}
