@@ -2,6 +2,7 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
 import { allSeenTo, atTheBench, placed } from './bench'
+import { themesOf } from './views'
 
 let last = 0
 
@@ -167,15 +168,16 @@ test('a selector, pinions, a second family and bearings that stay together are w
   await expect(page.getByLabel('Loosest and tightest differ by up to')).toHaveAccessibleDescription('')
 })
 
-for (const [place, shown] of [
+const PLACES = [
   ['/jobs/{Post 7, lighthouse round}/checks/centring', 'Move the shims'],
   ['/jobs/{Bus 4, school run}/checks/pinions', 'Choose'],
   ['/jobs/{Bus 4, school run}/checks/forward-pack', 'Choose wanted 2.143 mm'],
   ['/jobs/{Rescue 2}/checks/inter-preload', 'Choose'],
-] as const) {
+] as const
+for (const [nth, [place, shown]] of PLACES.entries()) {
   test(`is accessible in both themes, and fits a phone: ${place}`, async ({ page }) => {
     await page.setViewportSize({ width: 390, height: 844 })
-    for (const theme of ['light', 'dark'] as const) {
+    for (const theme of themesOf(nth)) {
       await atTheBench(page, theme)
       await page.goto(await placed(page, place))
       await expect(page.getByRole('heading', { name: shown }).first()).toBeVisible()

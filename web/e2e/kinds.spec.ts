@@ -2,6 +2,7 @@
 import { expect, test, type Page } from '@playwright/test'
 import { AxeBuilder } from '@axe-core/playwright'
 import { atTheBench, freshJob, jobCalled, take } from './bench'
+import { themesOf } from './views'
 
 /** Types figures into the field that takes them, each kept before the next. */
 async function keep(page: Page, label: RegExp, ...figures: string[]) {
@@ -76,11 +77,12 @@ test('a fit and a ring groove are written on a sheet, with what is wrong at its 
   await page.getByLabel(/^Ring groove from/).fill('-0.4')
 })
 
-for (const [sheet, check] of [
+const SEATS = [
   ['skelt-m5', 'needle-seat'],
   ['brannoch-r2', 'cover-fit'],
-] as const)
-  for (const theme of ['light', 'dark'] as const)
+] as const
+for (const [nth, [sheet, check]] of SEATS.entries())
+  for (const theme of themesOf(nth))
     test(`${check} is accessible in the ${theme} theme, and fits a phone`, async ({ page }) => {
       await atTheBench(page, theme)
       const job = await freshJob(page, sheet)

@@ -2,6 +2,7 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
 import { atTheBench, placed } from './bench'
+import { themesOf } from './views'
 
 /** Opens a job on the automatic and returns its number. */
 async function bus(page: Page): Promise<number> {
@@ -137,14 +138,15 @@ test('a pack is written plate by plate, with the count the book gives and the ru
   await expect(page.getByLabel('Where the window comes from')).toHaveValue(/0.010 in a friction/)
 })
 
-for (const place of [
+const PLACES = [
   '/jobs/{Bus 4, school run}',
   '/jobs/{Bus 4, school run}/checks/direct-pack',
   '/sheets/ormhal-a4',
-]) {
+]
+for (const [nth, place] of PLACES.entries()) {
   test(`packs are accessible in both themes, and fit a phone: ${place}`, async ({ page }) => {
     await page.setViewportSize({ width: 390, height: 844 })
-    for (const theme of ['light', 'dark'] as const) {
+    for (const theme of themesOf(nth)) {
       await atTheBench(page, theme)
       await page.goto(await placed(page, place))
       await expect(page.getByRole('img', { name: /Direct pack/ }).first()).toBeVisible()

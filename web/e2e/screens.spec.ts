@@ -4,12 +4,11 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
 import { atTheBench, freshJob, outOfReachOfFingers, placed } from './bench'
-import { aThirdOf, VIEWS } from './views'
+import { aThirdOf, VIEWS, type Theme } from './views'
 
 /** A width, and the themes in which axe looks at it: in the dark only the colours are others, and on a phone all but they
  *  may be; a tablet is a width between two that axe looks at. */
 type Screen = { width: number; axe: Theme[] }
-type Theme = 'light' | 'dark'
 const SCREENS: Screen[] = [
   { width: 320, axe: [] },
   { width: 768, axe: [] },
@@ -66,6 +65,7 @@ async function nothingWrong(page: Page, where: string, { width, axe }: Screen, w
   expect(await tooSmall(page), `${where} at ${width} px`).toEqual([])
 }
 
+test.describe.configure({ mode: 'parallel' })
 // The longest views take their time under axe.
 test.setTimeout(150_000)
 

@@ -47,9 +47,18 @@ export const VIEWS = [
   '/no/such/place',
 ]
 
+export type Theme = 'light' | 'dark'
+
+/** Both themes where `DRY_ANVIL_LONG` is set, else one: of the nth thing the other than of the next. */
+export function themesOf(nth: number): readonly Theme[] {
+  const both = ['light', 'dark'] as const
+  return process.env.DRY_ANVIL_LONG ? both : both.filter((_, at) => (at + nth + SEED) % 2 === 0)
+}
+
+const SEED = Number(process.env.DRY_ANVIL_SEED ?? 0)
+
 /** All of a list where `DRY_ANVIL_LONG` is set, else a third: of the nth thing another third than of the next, and by
  *  `DRY_ANVIL_SEED`. */
 export function aThirdOf<T>(list: readonly T[], nth: number): readonly T[] {
-  const seed = Number(process.env.DRY_ANVIL_SEED ?? 0)
-  return process.env.DRY_ANVIL_LONG ? list : list.filter((_, at) => (at + nth + seed) % 3 === 0)
+  return process.env.DRY_ANVIL_LONG ? list : list.filter((_, at) => (at + nth + SEED) % 3 === 0)
 }

@@ -2,6 +2,7 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
 import { atTheBench, chooseSheet } from './bench'
+import { themesOf } from './views'
 
 /** Types down a list: what each row holds, Enter at the end of all but the last. */
 async function typeParts(page: Page, parts: [string, string, string][]) {
@@ -148,10 +149,11 @@ test('a changed sheet is a revision; a job is moved to it and back, and a signed
   await expect(page.getByRole('region', { name: 'Log' })).toContainText('Moved from revision 1 to revision 2')
 })
 
-for (const tab of ['Box', 'Identity', 'Shafts', 'Pieces', 'Checks', 'Packs', 'Build']) {
+const TABS = ['Box', 'Identity', 'Shafts', 'Pieces', 'Checks', 'Packs', 'Build']
+for (const [nth, tab] of TABS.entries()) {
   test(`a sheet being written is accessible in both themes, and fits a phone: ${tab}`, async ({ page }) => {
     await page.setViewportSize({ width: 390, height: 844 })
-    for (const theme of ['light', 'dark'] as const) {
+    for (const theme of themesOf(nth)) {
       await atTheBench(page, theme)
       await page.goto('/sheets/ormhal-a4/write')
       await page.getByRole('tab', { name: tab }).click()

@@ -28,8 +28,19 @@ export const persister: Persister = {
       }, AFTER_MS)
     newest = client
   },
-  restoreClient: () => get<PersistedClient>(PLACE).catch(() => undefined),
+  restoreClient: () =>
+    get<PersistedClient>(PLACE).then(
+      (kept) => kept && asSeenBefore(kept),
+      () => undefined,
+    ),
   removeClient: () => del(PLACE).catch(() => {}),
+}
+
+/** What was seen before a page was loaded is shown, and asked for again, however short a while ago that was: what was done
+ *  since may not have been kept any more. */
+function asSeenBefore(kept: PersistedClient): PersistedClient {
+  const queries = kept.clientState.queries.map((q) => ({ ...q, state: { ...q.state, isInvalidated: true } }))
+  return { ...kept, clientState: { ...kept.clientState, queries } }
 }
 
 const BOX_LATER_MS = 400
