@@ -3,6 +3,7 @@
 
 use std::fs::{self, File};
 use std::io::{BufRead, BufReader, Read, Seek, SeekFrom, Write};
+use std::os::unix::fs::OpenOptionsExt;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
@@ -28,8 +29,10 @@ const MANIFEST: &str = "manifest.json";
 /// The last words of the file; the checksum follows, in hexadecimal.
 const LAST_WORDS: &str = "Dry Anvil; SHA-256 of all before: ";
 const CHECKSUM: u8 = 64;
-/// So many rows are put in with one statement.
+/// So many rows are put in with one statement, or as many as have so many bytes: a row with a picture has a megabyte or
+/// two, and the database takes no list of more than 256 of them.
 const ROWS_AT_ONCE: usize = 500;
+const BYTES_AT_ONCE: usize = 4 << 20;
 
 /// Why there is no backup, or none that can be read.
 #[derive(Debug, Error)]
@@ -130,7 +133,14 @@ async fn fill(store: &Store, tx: &mut Tx, part: &Path) -> Done<()> {
     let options = SimpleFileOptions::default()
         .compression_method(CompressionMethod::Deflated)
         .large_file(true);
-    let mut zip = ZipWriter::new(File::create(part)?);
+    // All that the shop knows of its customers is in it.
+    let file = File::options()
+        .write(true)
+        .create(true)
+        .truncate(true)
+        .mode(0o600)
+        .open(part)?;
+    let mut zip = ZipWriter::new(file);
     let mut manifest = Manifest {
         format: FORMAT.into(),
         version: VERSION,
@@ -268,22 +278,34 @@ impl Backup {
                 .iter()
                 .find(|k| k.name == *table)
                 .ok_or_else(|| refused(format!("it has a table “{table}” that is not known")))?;
-            let mut text = String::new();
-            self.zip
-                .by_name(&file_of(table))?
-                .read_to_string(&mut text)?;
-            let lines: Vec<&str> = text.lines().collect();
-            for (number, rows) in lines.chunks(ROWS_AT_ONCE).enumerate() {
-                archive::rows_in(store, tx, of, rows).await.map_err(|e| {
-                    refused(format!(
-                        "{table}, rows from {} on: {e}",
-                        number * ROWS_AT_ONCE + 1
-                    ))
-                })?;
+            let mut lines = BufReader::new(self.zip.by_name(&file_of(table))?).lines();
+            let mut first = 1;
+            loop {
+                let rows = some_of(&mut lines)?;
+                if rows.is_empty() {
+                    break;
+                }
+                let texts: Vec<&str> = rows.iter().map(String::as_str).collect();
+                archive::rows_in(store, tx, of, &texts)
+                    .await
+                    .map_err(|e| refused(format!("{table}, rows from {first} on: {e}")))?;
+                first += rows.len();
             }
         }
         Ok(archive::count_on(tx).await?)
     }
+}
+
+/// The next lines that are put in with one statement; none at the end.
+fn some_of(lines: &mut impl Iterator<Item = std::io::Result<String>>) -> Done<Vec<String>> {
+    let (mut rows, mut bytes) = (Vec::new(), 0);
+    while rows.len() < ROWS_AT_ONCE && bytes < BYTES_AT_ONCE {
+        let Some(line) = lines.next() else { break };
+        let line = line?;
+        bytes += line.len();
+        rows.push(line);
+    }
+    Ok(rows)
 }
 
 /// Reads a backup into an empty database, and brings that up to date. Returns when the backup was made and how many rows
@@ -311,6 +333,7 @@ pub async fn restore(url: &str, path: &Path, shop_id: i32) -> Done<(DateTime<Utc
         .map_err(BackupError::Refused)?;
     let store = Store::new(pool, shop_id);
     let mut tx = store.begin().await?;
+    archive::patiently(&mut tx).await?;
     if archive::has_shop(&store, &mut tx).await? {
         return Err(refused(
             "the database holds a shop already, and a backup goes into an empty one. Nothing was changed",

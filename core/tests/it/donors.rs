@@ -20,7 +20,7 @@ use crate::budget::cases;
 const MICRO: i64 = 1_000;
 
 /// Longer than the general solver needs for any of these.
-const LONG: Duration = Duration::from_secs(600);
+const LONG: Duration = Duration::from_mins(10);
 
 fn stock(micro: i64, quantity: u32) -> Stock {
     Stock {

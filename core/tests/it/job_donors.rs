@@ -3,7 +3,8 @@
 use anvil_arithmetic::units::length::Length;
 use anvil_rules::job_check::loaded::LoadedCheck;
 use anvil_rules::job_donors::{
-    DismantledBox, DonorProblem, PartPin, UsedState, put_back, shelf_of, shelved, taken, view,
+    DismantledBox, DonorProblem, PartPin, UsedState, given_again, own_again, put_back, shelf_of,
+    shelved, taken, view,
 };
 use anvil_rules::job_parts::{Finding, Measured, PartAct, PartEntry, PartState};
 use anvil_rules::sheet::Sheet;
@@ -48,6 +49,7 @@ fn a_box<'a>(job_no: i32, sheet: &'a Sheet, entries: &'a [PartEntry]) -> Dismant
         title: "Old van",
         sheet,
         entries,
+        for_parts: true,
         is_gone: false,
     }
 }
@@ -308,4 +310,65 @@ fn the_shelf_has_what_is_sound_and_here() {
         let refused = shelved(&of, &[], place).unwrap_err();
         assert!(refused.to_string().contains("where they lie"), "{refused}");
     }
+}
+
+fn out_of(part: &str, job_no: i32) -> PartAct {
+    PartAct::Found(Finding {
+        from: Some(job_no),
+        ..Finding::of(part, PartState::FromAnother)
+    })
+}
+
+#[test]
+fn its_own_part_is_back_whatever_was_taken_since() {
+    use PartState::{Missing, Renewed, Reused};
+    for (acts, back) in [
+        (vec![found("in-1", Reused), out_of("in-1", 2)], 1),
+        (
+            vec![found("in-1", Reused), out_of("in-1", 2), out_of("in-1", 3)],
+            2,
+        ),
+        // A new one between them does not count either; what was not there is not there again.
+        (
+            vec![
+                found("in-1", Missing),
+                out_of("in-1", 2),
+                found("in-1", Renewed),
+            ],
+            2,
+        ),
+        (vec![found("in-1", Reused), found("in-1", Renewed)], 1),
+    ] {
+        let entries = said(acts);
+        assert_eq!(own_again(&entries, "in-1").len(), back, "{entries:?}");
+    }
+}
+
+#[test]
+fn what_stood_before_stands_again_only_where_its_giver_has_it() {
+    let sheet = sheet("tolvane-t5");
+    let own = a_box(1, &sheet, &[]);
+    let here = said(vec![found("in-1", PartState::Reused)]);
+    let again = given_again(&own, &a_box(2, &sheet, &here), "in-1").unwrap();
+    let given = PartAct::Given {
+        part: "in-1".into(),
+        to: 1,
+    };
+    assert_eq!(again, given);
+    let elsewhere = said(vec![
+        found("in-1", PartState::Reused),
+        PartAct::Given {
+            part: "in-1".into(),
+            to: 7,
+        },
+    ]);
+    let refused = given_again(&own, &a_box(2, &sheet, &elsewhere), "in-1").unwrap_err();
+    assert!(refused.message.contains("job 7"), "{refused}");
+    assert!(refused.message.contains("Say what goes in instead"));
+    let somebodys = DismantledBox {
+        for_parts: false,
+        ..a_box(2, &sheet, &here)
+    };
+    let refused = taken(&own, Some(&somebodys), "in-1").unwrap_err();
+    assert!(refused.message.contains("somebody"), "{refused}");
 }

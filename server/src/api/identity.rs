@@ -31,7 +31,7 @@ pub struct SeenOfBox {
     responses((status = 200, body = Identified), (status = 422, body = Problem)))]
 #[post("/identity", data = "<seen>")]
 pub async fn ask(store: &State<Store>, seen: Body<SeenOfBox>) -> ApiResult<Json<Identified>> {
-    let sheets = Sheets::of(store, seen.kind, "").await?;
+    let sheets = Sheets::of(store, &mut store.moment().await?, seen.kind, "").await?;
     let mut answers = Vec::with_capacity(seen.answers.len());
     for answer in &seen.answers {
         answers.push(IdentityAnswer {

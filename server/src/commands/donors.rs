@@ -1,13 +1,13 @@
 //! The writes on used parts: out of one box into another, and on the shelf.
 
-use anvil_rules::job_donors::{DismantledBox, PartPin, off_shelf, shelved, taken};
+use anvil_rules::job_donors::{PartPin, off_shelf, own_again, shelved, taken};
 use anvil_rules::job_parts::{Finding, PartAct, PartEntry, findings};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::Write;
 use super::builds::on_the_bench;
-use super::parts::{from_of, give_back, keep_to_get, reopen_due};
+use super::parts::{give_back, keep_to_get, reopen_due};
 use crate::db::{Store, Tx, locks, part};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
@@ -62,7 +62,7 @@ pub async fn take(store: &Store, key: &IdempotencyKey, job_no: i32, new: &TakeIn
             // Every box that is touched, in one order.
             let before = LoadedParts::held(store, &mut tx, job_no).await?;
             let mut jobs: Vec<i32> = new.parts.iter().filter_map(|p| p.from).collect();
-            jobs.extend(new.parts.iter().filter_map(|p| from_of(&before, &p.part)));
+            jobs.extend(new.parts.iter().flat_map(|p| before.givers_of(&p.part)));
             jobs.push(job_no);
             jobs.sort_unstable();
             jobs.dedup();
@@ -99,29 +99,18 @@ async fn put(
         if was_from.is_none() && !is_got {
             return Ok(None);
         }
-        let back = PartAct::TakenBack {
-            part: part.to_owned(),
-            why: String::new(),
-        };
-        (back, None)
+        (own_again(&loaded.entries, part), None)
     } else {
         if pin.from.map_or(is_got, |from| was_from == Some(from)) {
             return Ok(None);
         }
-        let own = DismantledBox {
-            job_no,
-            title: &loaded.build.job.row.title,
-            sheet: &loaded.build.sheet,
-            entries: &loaded.entries,
-            is_gone: false,
-        };
         let from = match pin.from {
             Some(from) => Some(Dismantled::held(store, tx, from).await?),
             None => None,
         };
         let from = from.as_ref().map(Dismantled::as_box);
-        let taking = taken(&own, from.as_ref(), part)?;
-        (taking.here, pin.from.zip(taking.there))
+        let taking = taken(&loaded.as_box(), from.as_ref(), part)?;
+        (vec![taking.here], pin.from.zip(taking.there))
     };
     if let Some(was) = was_from {
         give_back(store, tx, (job_no, part), was, who).await?;
@@ -129,16 +118,18 @@ async fn put(
     if let Some((from, act)) = there {
         part::add(store, tx, from, &act, who).await?;
     }
-    part::add(store, tx, job_no, &here, who).await?;
-    let found = match &here {
-        PartAct::Found(finding) => Some(finding.clone()),
+    let found = match here.last() {
+        Some(PartAct::Found(finding)) => Some(finding.clone()),
         _ => stands,
     };
-    loaded.entries.push(PartEntry {
-        act: here,
-        who: who.to_owned(),
-        at: loaded.build.now,
-    });
+    for act in here {
+        part::add(store, tx, job_no, &act, who).await?;
+        loaded.entries.push(PartEntry {
+            act,
+            who: who.to_owned(),
+            at: loaded.build.now,
+        });
+    }
     Ok(found)
 }
 

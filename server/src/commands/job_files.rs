@@ -62,6 +62,7 @@ fn own_tables(tables: Vec<Table>) -> impl Iterator<Item = Table> {
 /// # Errors
 /// Where there is no such job.
 pub async fn file_out(store: &Store, job_no: i32) -> ApiResult<JobFile> {
+    let shop = db::shop::shop(store).await?;
     let mut tx = archive::moment(store).await?;
     let job = db::job::job(store, &mut *tx, job_no).await?;
     let sheet = db::sheet::revision(store, &mut *tx, &job.sheet_key, job.revision).await?;
@@ -82,7 +83,6 @@ pub async fn file_out(store: &Store, job_no: i32) -> ApiResult<JobFile> {
     }
     let gauges = job_file::gauges(store, &mut tx, job_no).await?;
     let gauges = gauges.into_iter().filter_map(|g| g.as_object().cloned());
-    let shop = db::shop::shop(store).await?;
     let named = |person: &Person| {
         let rows = records.iter().flat_map(|r| &r.rows);
         rows.flat_map(Row::iter)

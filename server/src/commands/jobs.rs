@@ -285,7 +285,7 @@ async fn answers_of(store: &Store, new: &NewJob, sheet: &Sheet) -> ApiResult<Vec
     if new.identity.is_empty() {
         return Ok(Vec::new());
     }
-    let sheets = Sheets::of(store, None, &sheet.key).await?;
+    let sheets = Sheets::of(store, &mut store.moment().await?, None, &sheet.key).await?;
     let mut answers = Vec::with_capacity(new.identity.len());
     for answer in &new.identity {
         answers.push(IdentityAnswer {

@@ -1,6 +1,6 @@
 //! The writes on a job's parts.
 
-use anvil_rules::job_donors::put_back;
+use anvil_rules::job_donors::{given_again, put_back};
 use anvil_rules::job_parts::{Finding, PartAct, PartEntry, due_with, findings, taken};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -52,7 +52,10 @@ pub async fn act(
         &new.who,
         ("part", &request),
         |mut tx| async move {
-            locks::hold_jobs(store, &mut tx, &[job_no]).await?;
+            // With every box that may get its part back or give it again, in one order.
+            let before = LoadedParts::held(store, &mut tx, job_no).await?;
+            let jobs = before.givers_of(part_of(&new.act)).chain([job_no]);
+            locks::hold_jobs(store, &mut tx, &jobs.collect::<Vec<i32>>()).await?;
             let mut loaded = LoadedParts::held(store, &mut tx, job_no).await?;
             on_the_bench(&loaded.build)?;
             let sheet = std::sync::Arc::clone(&loaded.build.sheet);
@@ -67,10 +70,17 @@ pub async fn act(
                 at: loaded.build.now,
             });
             let part = part_of(&new.act);
-            if let Some(from) = was_from
-                && from_of(&loaded, part) != Some(from)
-            {
-                give_back(store, &mut tx, (job_no, part), from, &new.who).await?;
+            let is_from = from_of(&loaded, part);
+            if was_from != is_from {
+                if let Some(from) = was_from {
+                    give_back(store, &mut tx, (job_no, part), from, &new.who).await?;
+                }
+                // What stands again is out of a box that has it back since.
+                if let (PartAct::TakenBack { .. }, Some(from)) = (&new.act, is_from) {
+                    let there = Dismantled::held(store, &mut tx, from).await?;
+                    let given = given_again(&loaded.as_box(), &there.as_box(), part)?;
+                    part::add(store, &mut tx, from, &given, &new.who).await?;
+                }
             }
             if let PartAct::Found(finding) = &new.act
                 && finding.state.changes_it()

@@ -95,13 +95,19 @@ pub async fn tables(tx: &mut Tx) -> DbResult<Vec<Table>> {
 /// A transaction that sees everything as of one moment, for as long as it takes.
 pub async fn moment(store: &Store) -> DbResult<Tx> {
     let mut tx = store.moment().await?;
+    patiently(&mut tx).await?;
+    Ok(tx)
+}
+
+/// A whole shop takes longer than anybody waits for a page.
+pub async fn patiently(tx: &mut Tx) -> DbResult<()> {
     sqlx::query("set local statement_timeout = 0")
-        .execute(&mut *tx)
+        .execute(&mut **tx)
         .await?;
     sqlx::query("set local idle_in_transaction_session_timeout = 0")
-        .execute(&mut *tx)
+        .execute(&mut **tx)
         .await?;
-    Ok(tx)
+    Ok(())
 }
 
 /// Every row that a table has of a job, the oldest first.

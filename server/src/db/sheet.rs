@@ -168,17 +168,17 @@ pub async fn revisions(store: &Store, key: &str) -> DbResult<Vec<RevisionRow>> {
 }
 
 /// The newest revision of each sheet, parsed.
-pub async fn newest_of_all(store: &Store) -> DbResult<Vec<(i32, Arc<Sheet>)>> {
+pub async fn newest_of_all(store: &Store, tx: &mut Tx) -> DbResult<Vec<(i32, Arc<Sheet>)>> {
     let rows = sqlx::query!(
         r#"select sheet_key, max(revision) as "revision!" from sheet where shop_id = $1
            group by sheet_key order by sheet_key"#,
         store.shop_id
     )
-    .fetch_all(&store.pool)
+    .fetch_all(&mut **tx)
     .await?;
     let mut all = Vec::with_capacity(rows.len());
     for row in rows {
-        let sheet = revision(store, &store.pool, &row.sheet_key, row.revision).await?;
+        let sheet = revision(store, &mut **tx, &row.sheet_key, row.revision).await?;
         all.push((row.revision, sheet));
     }
     Ok(all)

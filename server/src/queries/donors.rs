@@ -47,6 +47,7 @@ impl Dismantled {
             title: &self.job.row.title,
             sheet: &self.sheet,
             entries: &self.entries,
+            for_parts: self.job.row.for_parts,
             is_gone: self.job.row.put_away_at.is_some(),
         }
     }

@@ -31,7 +31,9 @@ pub struct SheetSays {
 pub async fn conflicts(store: &Store) -> ApiResult<Vec<SheetSays>> {
     let drawers = drawer::list(store).await?;
     let mut found = Vec::new();
-    for (revision, sheet) in sheet::newest_of_all(store).await? {
+    // On its connection no longer, once they are there: each of them asks again.
+    let newest = sheet::newest_of_all(store, &mut store.moment().await?).await?;
+    for (revision, sheet) in newest {
         for family in &sheet.families {
             let drawer = drawers.iter().find(|d| d.key == family.key);
             let Some(conflict) = drawer.and_then(|d| d.conflict(family)) else {

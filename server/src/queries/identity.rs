@@ -20,20 +20,25 @@ impl Sheets {
     ///
     /// # Errors
     /// Where the database does not answer.
-    pub async fn of(store: &Store, kind: Option<BoxKind>, first: &str) -> ApiResult<Self> {
-        let mut all = db::sheet::newest_of_all(store).await?;
+    pub async fn of(
+        store: &Store,
+        tx: &mut Tx,
+        kind: Option<BoxKind>,
+        first: &str,
+    ) -> ApiResult<Self> {
+        let mut all = db::sheet::newest_of_all(store, tx).await?;
         all.retain(|(_, sheet)| kind.is_none_or(|kind| sheet.kind == kind));
         all.sort_by_key(|(_, sheet)| sheet.key != first);
         Ok(Self(all))
     }
 
-    /// The same within a transaction, with the job's own sheet as it is on it.
+    /// The same with the job's own sheet as it is on it.
     ///
     /// # Errors
     /// As of [`Sheets::of`].
     pub async fn of_job(store: &Store, tx: &mut Tx, job: &Job) -> ApiResult<Self> {
         let own = db::sheet::revision(store, &mut **tx, &job.sheet_key, job.revision).await?;
-        let mut sheets = Self::of(store, Some(own.kind), &own.key).await?;
+        let mut sheets = Self::of(store, tx, Some(own.kind), &own.key).await?;
         match sheets.0.first_mut() {
             Some(first) if first.1.key == own.key => *first = (job.revision, own),
             _ => sheets.0.insert(0, (job.revision, own)),

@@ -1,6 +1,7 @@
 //! The parts of a job, with all that the core looks at.
 
-use anvil_rules::job_parts::{EarlierBox, PartEntry, PartsView, view};
+use anvil_rules::job_donors::DismantledBox;
+use anvil_rules::job_parts::{EarlierBox, PartAct, PartEntry, PartsView, view};
 
 use super::builds::LoadedBuild;
 use crate::db::{self, Store, Tx};
@@ -38,6 +39,30 @@ impl LoadedParts {
             used: db::part::words_used(store, tx, &build.job.sheet_key).await?,
             build,
         })
+    }
+
+    /// Its box, as one that parts go into.
+    #[must_use]
+    pub fn as_box(&self) -> DismantledBox<'_> {
+        let row = &self.build.job.row;
+        DismantledBox {
+            job_no: row.job_no,
+            title: &row.title,
+            sheet: &self.build.sheet,
+            entries: &self.entries,
+            for_parts: row.for_parts,
+            is_gone: row.put_away_at.is_some(),
+        }
+    }
+
+    /// The boxes that a part of this one was ever taken from.
+    pub fn givers_of(&self, part: &str) -> impl Iterator<Item = i32> {
+        self.entries
+            .iter()
+            .filter_map(move |entry| match &entry.act {
+                PartAct::Found(finding) if finding.part == part => finding.from,
+                _ => None,
+            })
     }
 
     /// As they are sent.

@@ -519,3 +519,40 @@ async fn a_job_goes_to_another_shop_as_a_file() {
         .unwrap();
     assert_eq!(before, after);
 }
+
+/// More pictures than the database takes in one list: `PostgreSQL`'s arrays within JSON have at most 256 MiB.
+#[tokio::test]
+async fn a_shop_with_many_pictures_comes_back() {
+    let shop = Shop::open().await;
+    shop.job().await;
+    let beside = Beside::of(&shop.pool).await;
+    sqlx::query(
+        "insert into picture (shop_id, job_no, width, height, body, small, who)
+         select 1, 1, 1800, 1200, decode(repeat(md5(n::text), 45000), 'hex'), 'x', 'RT' from generate_series(1, 190) n",
+    )
+    .execute(&shop.pool)
+    .await
+    .unwrap();
+    let dir = tempfile::tempdir().unwrap();
+    let file = dir.path().join("shop.zip");
+    backup::write(&Store::new(shop.pool.clone(), 1), &file)
+        .await
+        .unwrap();
+    let mode = std::os::unix::fs::PermissionsExt::mode(&file.metadata().unwrap().permissions());
+    assert_eq!(mode & 0o777, 0o600, "nobody else reads it");
+    backup::restore(&beside.url, &file, 1).await.unwrap();
+    let hashes = "select array_agg(md5(body) order by picture_no) from picture";
+    let all = |pool: &PgPool| {
+        let pool = pool.clone();
+        async move {
+            sqlx::query_scalar::<_, Vec<String>>(hashes)
+                .fetch_one(&pool)
+                .await
+                .unwrap()
+        }
+    };
+    let restored = all(&connect(&beside.url).await.unwrap()).await;
+    assert_eq!(restored.len(), 190);
+    assert_eq!(restored, all(&shop.pool).await);
+    beside.gone().await;
+}

@@ -335,3 +335,47 @@ async fn what_cannot_be_is_said() {
         "act"
     );
 }
+
+/// In three presses one gear was in two boxes: what stands again is given again by who has it back since.
+#[tokio::test]
+async fn a_part_that_stands_again_is_in_one_box() {
+    let shop = Shop::open().await;
+    let (own, other) = (own_job(&shop).await, own_job(&shop).await);
+    let sound = [json!({"part": "in-3", "state": "reused"})];
+    let one = donor(&shop, "Old van", &sound).await;
+    let two = donor(&shop, "Milk van", &sound).await;
+    let from = |box_no: i64| json!([{"part": "in-3", "from": box_no}]);
+    let taken_back = json!({"act": {"act": "taken_back", "part": "in-3"}, "who": "RT"});
+    let path = format!("/api/jobs/{own}/parts");
+    take(&shop, own, from(one)).await.ok();
+    take(&shop, own, from(two)).await.ok();
+    shop.post(&path, None, taken_back.clone()).await.ok();
+    let view = shop.get(&format!("/api/jobs/{own}/donors")).await.ok();
+    let given: Vec<&Value> = (1..3)
+        .map(|at| &cell(&view, "in-3", at)["given_to"])
+        .collect();
+    assert_eq!(given, [&Value::Null, &json!(own)], "newest first");
+    take(&shop, other, from(one)).await.refused(409, "given");
+    // Where the earlier giver's is in a third box by then, nothing stands that cannot.
+    take(&shop, own, from(two)).await.ok();
+    take(&shop, other, from(one)).await.ok();
+    let refused = shop.post(&path, None, taken_back).await;
+    let title = refused.refused(409, "given")["title"].clone();
+    let title = title.as_str().unwrap();
+    assert!(title.contains(&format!("job {other}")), "{title}");
+    let view = shop.get(&format!("/api/jobs/{own}/donors")).await.ok();
+    assert_eq!(cell(&view, "in-3", 1)["given_to"], own);
+    // All of it undone at once: its own stands, and both are free but for whose they are.
+    let view = take(&shop, own, from(own)).await.ok();
+    assert_eq!(cell(&view, "in-3", 1)["given_to"], Value::Null);
+    assert_eq!(cell(&view, "in-3", 2)["given_to"], other);
+    let parts = shop.get(&path).await.ok();
+    let mut parts = parts["parts"].as_array().unwrap().iter();
+    let gear = parts.find(|p| p["key"] == "in-3").unwrap();
+    assert_eq!(gear["found"], Value::Null, "nobody has looked at its own");
+    // A customer's box gives nothing.
+    let somebodys = own_job(&shop).await;
+    found(&shop, somebodys, sound[0].clone()).await;
+    let refused = take(&shop, own, from(somebodys)).await;
+    assert_eq!(refused.refused(422, "bad-field")["field"], "from");
+}

@@ -21,6 +21,7 @@ mod identity;
 mod intake;
 mod live;
 mod monkey;
+mod one_connection;
 mod packs;
 mod pages;
 mod parity;

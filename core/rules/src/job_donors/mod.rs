@@ -9,6 +9,6 @@ mod view;
 pub use best::{
     BestView, BoxPick, DonorCheck, DonorProblem, DonorProgress, GivenUp, LeftOutOfSum, PartPin,
 };
-pub use rules::{Taking, off_shelf, put_back, shelved, taken};
+pub use rules::{Taking, given_again, off_shelf, own_again, put_back, shelved, taken};
 pub use used::{DismantledBox, ShelfPart, UsedPart, UsedState, shelf_of};
 pub use view::{DonorBox, DonorRow, DonorsView, view};

@@ -3,7 +3,7 @@
 use anvil_arithmetic::refusal::{Refusal, Ruled};
 
 use super::used::{DismantledBox, UsedState, whereabouts};
-use crate::job_parts::{Finding, PartAct, PartState, findings};
+use crate::job_parts::{Finding, PartAct, PartEntry, PartState, findings, standing};
 use crate::texts::in_sentence;
 
 /// The longest words for a place on the shelf.
@@ -51,36 +51,17 @@ pub fn taken(
             ),
         ));
     }
-    let parts = from.parts(own.sheet, false);
-    let used = &parts[part];
-    let where_from = format!("job {}, {}", from.job_no, from.title);
-    if let Some(to) = used.given_to {
-        return Err(Refusal::conflict(
-            "given",
-            if to == own.job_no {
-                format!("{name} of {where_from} is in this box already.")
-            } else {
-                format!(
-                    "{name} of {where_from} has gone into the box of job {to} meanwhile. Look at the boxes again."
-                )
-            },
+    if !from.for_parts {
+        return Err(Refusal::field(
+            "from",
+            format!(
+                "The box of job {} is somebody's: parts come out of boxes that are for parts.",
+                from.job_no
+            ),
         ));
     }
-    let why_not = match used.state {
-        UsedState::Sound | UsedState::Worn => None,
-        UsedState::NotLookedAt => Some("nobody has looked at it: look at it first"),
-        UsedState::NoGood => Some("it is no good"),
-        UsedState::Missing => Some("it was missing"),
-        UsedState::Given => Some("it has gone into another box"),
-        UsedState::Another => Some("that build has another part there"),
-        UsedState::Gone => Some("it went with its box"),
-    };
-    if let Some(why) = why_not {
-        return Err(Refusal::conflict(
-            "not-usable",
-            format!("{name} of {where_from} cannot be taken: {why}."),
-        ));
-    }
+    may_go(from, own, (part, name))?;
+    let where_from = told(from);
     let theirs = findings(from.entries).get(part).copied().cloned();
     let theirs = theirs.unwrap_or_else(|| Finding::of(part, PartState::Reused));
     Ok(Taking {
@@ -98,6 +79,91 @@ pub fn taken(
             to: own.job_no,
         }),
     })
+}
+
+/// What people call a box that parts come out of.
+fn told(from: &DismantledBox<'_>) -> String {
+    format!("job {}, {}", from.job_no, from.title)
+}
+
+/// Whether a part of a box can go into that of another job.
+fn may_go(
+    from: &DismantledBox<'_>,
+    own: &DismantledBox<'_>,
+    (part, name): (&str, &str),
+) -> Ruled<()> {
+    let parts = from.parts(own.sheet, false);
+    let used = &parts[part];
+    let where_from = told(from);
+    if let Some(to) = used.given_to {
+        return Err(Refusal::conflict(
+            "given",
+            if to == own.job_no {
+                format!("{name} of {where_from} is in this box already.")
+            } else {
+                format!(
+                    "{name} of {where_from} has gone into the box of job {to} meanwhile. Look at the boxes again."
+                )
+            },
+        ));
+    }
+    let why_not = match used.state {
+        UsedState::Sound | UsedState::Worn => return Ok(()),
+        UsedState::NotLookedAt => "nobody has looked at it: look at it first",
+        UsedState::NoGood => "it is no good",
+        UsedState::Missing => "it was missing",
+        UsedState::Given => "it has gone into another box",
+        UsedState::Another => "that build has another part there",
+        UsedState::Gone => "it went with its box",
+    };
+    Err(Refusal::conflict(
+        "not-usable",
+        format!("{name} of {where_from} cannot be taken: {why_not}."),
+    ))
+}
+
+/// What goes on the record of a box whose part stands in that of another job again, because what was said there since does
+/// not count any more.
+///
+/// # Errors
+/// Where that part is in a third box by now, or gone.
+pub fn given_again(
+    own: &DismantledBox<'_>,
+    from: &DismantledBox<'_>,
+    part: &str,
+) -> Ruled<PartAct> {
+    let name = own.sheet.name_of_part(part).unwrap_or(part);
+    may_go(from, own, (part, name)).map_err(|refusal| Refusal {
+        message: format!(
+            "What stood before cannot stand again: {} Say what goes in instead.",
+            in_sentence(&refusal.message)
+        ),
+        ..refusal
+    })?;
+    Ok(PartAct::Given {
+        part: part.to_owned(),
+        to: own.job_no,
+    })
+}
+
+/// What goes on record where a box is to have its own part again: everything that was taken from other boxes since does not
+/// count, or else what was said last.
+#[must_use]
+pub fn own_again(entries: &[PartEntry], part: &str) -> Vec<PartAct> {
+    let stands = standing(entries);
+    let said = stands.get(part).map_or(&[][..], Vec::as_slice);
+    let of_others = |state: PartState| state == PartState::FromAnother;
+    let since = said
+        .iter()
+        .rev()
+        .map(|(finding, _)| finding.state)
+        .take_while(|state| of_others(*state) || state.is_got());
+    let taken = since.enumerate().filter(|(_, state)| of_others(*state));
+    let back = PartAct::TakenBack {
+        part: part.to_owned(),
+        why: String::new(),
+    };
+    vec![back; taken.last().map_or(0, |(at, _)| at) + 1]
 }
 
 /// What goes on the record of a box whose part is in another now, where that box does without it; none where it does not

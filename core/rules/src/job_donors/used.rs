@@ -20,6 +20,8 @@ pub struct DismantledBox<'a> {
     /// Its sheet, as the build that it is of.
     pub sheet: &'a Sheet,
     pub entries: &'a [PartEntry],
+    /// It is there to give its parts; else it is somebody's.
+    pub for_parts: bool,
     /// The box itself is gone: what is not on the shelf is gone with it.
     pub is_gone: bool,
 }

@@ -220,7 +220,7 @@ pub fn findings(entries: &[PartEntry]) -> BTreeMap<&str, &Finding> {
 }
 
 /// What stands of each part, the last said last; findings that were taken back are gone from it.
-pub(super) fn standing(entries: &[PartEntry]) -> BTreeMap<&str, Vec<(&Finding, &PartEntry)>> {
+pub(crate) fn standing(entries: &[PartEntry]) -> BTreeMap<&str, Vec<(&Finding, &PartEntry)>> {
     let mut found: BTreeMap<&str, Vec<(&Finding, &PartEntry)>> = BTreeMap::new();
     for entry in entries {
         match &entry.act {
