@@ -188,7 +188,10 @@ test('the search finds, and says when it does not', async ({ page }) => {
   await expect(page.getByText(/No job has “creamery 33 zebra” in it/)).toBeVisible()
   await page.getByRole('button', { name: 'Clear the search' }).click()
   await page.getByRole('link', { name: 'Finished' }).click()
-  await expect(page.getByRole('list', { name: 'Finished jobs' }).getByRole('listitem')).toHaveCount(37)
+  // Those of the demo, and what other tests have handed over in the same shop.
+  const finished = page.getByRole('list', { name: 'Finished jobs' }).getByRole('listitem')
+  await expect.poll(() => finished.count()).toBeGreaterThanOrEqual(37)
+  await expect(finished.filter({ hasText: 'Creamery van' })).toHaveCount(0)
 })
 
 test('a job goes out as a file and is taken in again; a file that is none says so', async ({ page }) => {
