@@ -191,7 +191,6 @@ test('the search finds, and says when it does not', async ({ page }) => {
   // Those of the demo, and what other tests have handed over in the same shop.
   const finished = page.getByRole('list', { name: 'Finished jobs' }).getByRole('listitem')
   await expect.poll(() => finished.count()).toBeGreaterThanOrEqual(37)
-  await expect(finished.filter({ hasText: 'Creamery van' })).toHaveCount(0)
 })
 
 test('a job goes out as a file and is taken in again; a file that is none says so', async ({ page }) => {
