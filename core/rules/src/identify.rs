@@ -20,9 +20,8 @@ const LONGEST_TEXT: usize = 60;
 const MOST_COUNTED: u32 = 999;
 
 /// What was seen, counted or measured.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Given {
     Count {
         count: u32,

@@ -12,9 +12,8 @@ use crate::texts::shown;
 const MOST_COMPLAINTS: usize = 12;
 
 /// What a customer complains of.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct Complaint {
     pub symptom: Symptom,
     /// The gear in which it is so; empty where it is not said, or so in all.
@@ -55,9 +54,8 @@ pub fn choices(sheet: &Sheet) -> Vec<SymptomChoice> {
 }
 
 /// What is on a job's card beside whose box it is.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct Intake {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub complaints: Vec<Complaint>,

@@ -10,9 +10,8 @@ use crate::units::working::{Line, Working};
 const MOST_TEETH: u32 = 400;
 
 /// A gear of a box, by its tooth counts: pairs of driver and driven in the order of the drive.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct Train {
     /// What people call the gear: first, reverse, direct.
     pub name: String,

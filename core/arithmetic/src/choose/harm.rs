@@ -6,9 +6,8 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// On which side of its window a clearance does more harm, and how much more.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct Harm {
     /// The side.
     pub worse: Side,
@@ -18,9 +17,10 @@ pub struct Harm {
 }
 
 /// A side of a window.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Side {
     Tight,
     Loose,

@@ -198,9 +198,8 @@ impl Pieces {
 }
 
 /// Some pieces of one size, as a person names them.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct SizeCount {
     pub thickness_nm: Length,
     /// How that is known; as marked where nothing is said.

@@ -7,9 +7,8 @@ use crate::units::working::{Line, Working};
 use crate::verdict::window::TargetRange;
 
 /// What a thicker piece does to the clearance.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Effect {
     /// `k = +1`: a thicker piece closes the gap (a washer at a shaft's end).
     Closes,

@@ -20,9 +20,8 @@ use crate::verdict::{Call, Verdict, call_between};
 pub const FEWEST_PLACES: u16 = 4;
 
 /// What a ring gear's backlash is held to.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct Mesh {
     /// At how many places round the gear it is taken, evenly spaced.
     pub places: u16,
@@ -35,9 +34,8 @@ pub struct Mesh {
 }
 
 /// The backlash at one place round the gear, as typed.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct ToothInput {
     /// At which place, counted from 1.
     pub place: u16,

@@ -11,9 +11,8 @@ use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 
 /// A clearance by feel, as typed.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct RangeInput {
     pub from: String,
     /// To; empty for about `from`.

@@ -18,9 +18,8 @@ use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 
 /// A depth from a bar, as typed.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct DepthInput {
     /// Which place, counted from 1.
     pub place: u16,
@@ -37,9 +36,8 @@ pub struct DepthInput {
 }
 
 /// What the bar lies on, where it is a part's height above or below a face that is measured.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum BarOn {
     /// On the face, and the depth is down to the part: the part lies below.
     #[default]

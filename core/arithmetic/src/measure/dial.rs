@@ -20,9 +20,8 @@ use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 
 /// A travel off a dial zeroed with the shaft home, as typed.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct TravelInput {
     pub travel: String,
     /// The plunger's tilt in degrees; empty for none.
@@ -52,9 +51,8 @@ pub struct TravelReading {
 }
 
 /// A travel off a dial that was not zeroed, read at both ends, as typed.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct PairInput {
     /// The dial with the shaft home.
     pub home: String,

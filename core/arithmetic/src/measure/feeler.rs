@@ -15,9 +15,8 @@ use crate::units::working::Line;
 use crate::verdict::window::Window;
 
 /// How a leaf went.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Fit {
     Goes,
     /// It does not.
@@ -30,9 +29,8 @@ pub enum Fit {
 const MOST_LEAVES: usize = 4;
 
 /// A feeler leaf, or leaves on each other, as typed.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct LeafInput {
     /// Their sizes, with `+` between them.
     pub leaves: String,
@@ -299,9 +297,8 @@ fn estimate_just(
 }
 
 /// What to try next.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Advice {
     /// Try this leaf, or these two on each other.
     Try {

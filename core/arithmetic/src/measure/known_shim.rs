@@ -16,9 +16,8 @@ use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 
 /// A float, measured with a known shim in, as typed.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct ShimInput {
     /// The shim; empty or 0 with none in.
     pub shim: String,

@@ -68,9 +68,9 @@ pub use scatter::{Pool, Scatter, scatter};
     strum::EnumString,
     strum::IntoStaticStr,
     strum::VariantArray,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 #[strum(serialize_all = "snake_case")]
 pub enum Method {
     DialTravel,
@@ -479,9 +479,8 @@ pub struct Basis<'a> {
 }
 
 /// What there is to draw of a way beside its estimate.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Detail {
     /// Nothing more.
     Plain,

@@ -16,9 +16,8 @@ use crate::verdict::window::Window;
 use crate::verdict::{Call, Verdict, call_between};
 
 /// What a carrier's pinions are held to.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct Pinions {
     /// How many there are.
     pub count: u16,
@@ -27,9 +26,8 @@ pub struct Pinions {
 }
 
 /// The end play of one planet pinion, as typed.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct PinionInput {
     /// Which one, counted from 1.
     pub pinion: u16,

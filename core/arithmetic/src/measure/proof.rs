@@ -21,10 +21,10 @@ use crate::verdict::Call;
     Deserialize,
     JsonSchema,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
 #[strum(serialize_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum YesNo {
     /// It is so.
     #[default]
@@ -45,9 +45,8 @@ impl YesNo {
 }
 
 /// The answer to a proof's question, as pressed and as kept.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct ProofAnswer {
     /// It is so, or it is not.
     pub answer: YesNo,

@@ -15,9 +15,8 @@ use crate::uncertainty::gauge::Gauge;
 use crate::units::length::{Length, Unit};
 
 /// What a selector holds, and the shims at the ends of the shaft.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct Selector {
     /// The gears, in the order of the drum.
     pub gears: Vec<Held>,
@@ -28,9 +27,8 @@ pub struct Selector {
 }
 
 /// A gear that a selector holds.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct Held {
     /// What people call it.
     pub name: String,
@@ -50,9 +48,8 @@ impl Selector {
 }
 
 /// What a gap may be; open where an end is none.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct Limits {
     /// No less than this, in nanometres.
     pub least_nm: Option<Length>,
@@ -69,9 +66,8 @@ impl Limits {
 }
 
 /// The gaps each side of a gear that the selector holds, with the detent home, as typed.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct GapsInput {
     /// Which gear of the sheet, counted from 1.
     pub gear: u16,

@@ -13,9 +13,8 @@ use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 
 /// A term of a stack sum.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct Term {
     pub what: String,
     /// It opens the gap (a housing's depth, a gasket); otherwise it fills it (a part's width).
@@ -31,9 +30,8 @@ pub struct Term {
 }
 
 /// A term of a stack sum, measured, as typed.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct TermInput {
     /// Which term of the sheet, counted from 1.
     pub term: u16,

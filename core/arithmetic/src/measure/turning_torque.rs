@@ -18,9 +18,8 @@ use crate::verdict::{Call, call_between};
 const LONGEST_RADIUS: Length = Length::from_nm(2_000_000_000);
 
 /// A torque off a wrench, as typed.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct TorqueInput {
     /// The torque with its unit; a bare figure is in N·m.
     pub torque: String,
@@ -34,9 +33,8 @@ pub struct TorqueReading {
 }
 
 /// A pull on a spring scale, as typed.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct PullInput {
     /// The pull with its unit; a bare figure is in newtons.
     pub force: String,

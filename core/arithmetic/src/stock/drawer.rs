@@ -5,9 +5,20 @@ use serde::{Deserialize, Serialize};
 use crate::units::length::Length;
 
 /// Where a piece would come from; earlier is preferred.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[derive(
+    Clone,
+    Copy,
+    Debug,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Hash,
+    Serialize,
+    Deserialize,
+    utoipa::ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Availability {
     /// In the drawer now.
     OnHand,
@@ -34,9 +45,9 @@ pub enum Availability {
     Deserialize,
     strum::EnumString,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 #[strum(serialize_all = "snake_case")]
 pub enum Grade {
     /// New, and of the thickness it is marked with, within its family's limits.

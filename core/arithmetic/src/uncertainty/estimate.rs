@@ -59,9 +59,8 @@ pub struct Bound {
 }
 
 /// On which side of a bound a clearance lies, the bound with it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Lies {
     Above,
     Below,
@@ -79,9 +78,8 @@ pub struct Component {
 }
 
 /// Where a contribution to an uncertainty comes from.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Source {
     /// The readings' own scatter.
     Scatter,

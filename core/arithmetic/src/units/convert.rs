@@ -6,9 +6,8 @@ use crate::units::force::{N_M_PER_LBF_FT, N_PER_KGF};
 use crate::units::length::Length;
 
 /// What a wrench or a book may give a torque in.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum TorqueUnit {
     NewtonMetre,
     /// Pound-force foot.

@@ -18,9 +18,8 @@ pub struct Slip {
 }
 
 /// The usual slips.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Cause {
     /// A decimal place lost or gained: a factor of 10.
     OneDecimal,

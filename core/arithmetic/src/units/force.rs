@@ -12,15 +12,17 @@ pub const N_PER_LBF: f64 = 4.448_221_615_260_5;
 pub const N_PER_KGF: f64 = 9.806_65;
 
 /// A torque in newton metres.
-#[derive(Clone, Copy, Debug, Default, PartialEq, PartialOrd, Serialize, Deserialize)]
+#[derive(
+    Clone, Copy, Debug, Default, PartialEq, PartialOrd, Serialize, Deserialize, utoipa::ToSchema,
+)]
 #[serde(transparent)]
-#[derive(utoipa::ToSchema)]
 pub struct Torque(pub f64);
 
 /// A force in newtons.
-#[derive(Clone, Copy, Debug, Default, PartialEq, PartialOrd, Serialize, Deserialize)]
+#[derive(
+    Clone, Copy, Debug, Default, PartialEq, PartialOrd, Serialize, Deserialize, utoipa::ToSchema,
+)]
 #[serde(transparent)]
-#[derive(utoipa::ToSchema)]
 pub struct Force(pub f64);
 
 impl Force {

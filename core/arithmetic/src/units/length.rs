@@ -17,10 +17,20 @@ use crate::units::rounding::divide_half_even;
 /// assert_eq!(shim.to_string(), "1.27 mm");
 /// ```
 #[derive(
-    Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize,
+    Clone,
+    Copy,
+    Debug,
+    Default,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Hash,
+    Serialize,
+    Deserialize,
+    utoipa::ToSchema,
 )]
 #[serde(transparent)]
-#[derive(utoipa::ToSchema)]
 pub struct Length(i64);
 
 /// A unit the bench reads and writes lengths in.
@@ -35,9 +45,9 @@ pub struct Length(i64);
     schemars::JsonSchema,
     strum::EnumString,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "lowercase")]
-#[derive(utoipa::ToSchema)]
 #[strum(serialize_all = "lowercase")]
 pub enum Unit {
     /// Inch, exactly 25.4 mm (international inch, 1959).

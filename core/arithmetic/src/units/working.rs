@@ -6,9 +6,8 @@
 use serde::{Deserialize, Serialize};
 
 /// One piece of a line of working.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Token {
     /// A length in nanometres, shown in the person's unit.
     Length {
@@ -36,9 +35,8 @@ pub enum Token {
 }
 
 /// One line of working.
-#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(transparent)]
-#[derive(utoipa::ToSchema)]
 pub struct Line(pub Vec<Token>);
 
 impl Line {

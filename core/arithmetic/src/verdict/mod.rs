@@ -28,9 +28,9 @@ pub mod window;
     Deserialize,
     strum::EnumString,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 #[strum(serialize_all = "snake_case")]
 pub enum Call {
     /// The whole 95 % interval lies inside the window.
@@ -83,9 +83,8 @@ pub struct OneMore {
 }
 
 /// What would settle a call that is too close to make, were the mean to stay where it is.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Remedy {
     /// So many more readings of the same kind.
     MoreReadings {

@@ -19,9 +19,8 @@ pub struct PredictionError {
 }
 
 /// Whether measured and predicted agree.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Agreement {
     /// The difference is within what both figures allow.
     Agrees,

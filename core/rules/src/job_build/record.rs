@@ -18,9 +18,8 @@ pub struct BuildEntry {
 }
 
 /// What somebody did.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(tag = "act", rename_all = "snake_case", deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub enum BuildAct {
     /// A step that takes time was begun: it is in the oven, it soaks, it cures.
     Began {
@@ -71,9 +70,8 @@ pub enum BuildAct {
 }
 
 /// A step that was done, and how.
-#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct StepDone {
     /// The step's key.
     pub step: String,
@@ -98,9 +96,8 @@ pub struct StepDone {
 }
 
 /// What holds a build.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub enum HoldOf {
     /// A check that is to be signed.
     Check {

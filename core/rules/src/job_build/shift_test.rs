@@ -67,9 +67,8 @@ pub struct Tried {
 }
 
 /// Turns counted by hand.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct Turns {
     /// Of the input.
     pub turns_in: f64,

@@ -77,9 +77,8 @@ pub struct StepView {
 }
 
 /// How a step stands.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum StepState {
     Done,
     /// It is not done on this box.
@@ -138,9 +137,8 @@ pub struct PartView {
 }
 
 /// The one next thing.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, utoipa::ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Next {
     /// A step is done.
     Step {

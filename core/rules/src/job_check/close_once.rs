@@ -46,9 +46,8 @@ pub struct Landing {
 }
 
 /// What the chance of a check to land goes by.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum LandsBy {
     /// It is measured as it is, and nothing is changed.
     Measured,
@@ -74,9 +73,8 @@ pub struct ClosingAdvice {
 }
 
 /// What to do.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, utoipa::ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Raise {
     /// One more reading like those there are.
     OneMoreReading,

@@ -33,9 +33,8 @@ pub struct EntryQuestion {
 }
 
 /// A length or a torque.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, utoipa::ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Meant {
     Length { nm: f64 },
     Torque { n_m: f64 },

@@ -49,9 +49,8 @@ pub struct FitSays {
 }
 
 /// What can be done about a part that is loose in its bore.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, utoipa::ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum FitRemedy {
     /// Retaining compound, which fills so much.
     Compound {

@@ -32,10 +32,10 @@ use crate::shop::gauge_register::RegisteredGauge;
     Deserialize,
     strum::EnumString,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
 #[strum(serialize_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum ReadingMark {
     /// It does not count.
     Struck,
@@ -56,10 +56,10 @@ pub enum ReadingMark {
     Deserialize,
     strum::EnumString,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
 #[strum(serialize_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum SettingState {
     /// Set aside or on order, to be fitted.
     Chosen,
@@ -82,10 +82,10 @@ pub enum SettingState {
     Deserialize,
     strum::EnumString,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
 #[strum(serialize_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum SignAct {
     /// Somebody put their initials under it.
     Signed,

@@ -15,9 +15,9 @@ use crate::sheet::Sheet;
     Deserialize,
     strum::EnumString,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 #[strum(serialize_all = "snake_case")]
 pub enum Phase {
     /// No reading yet.
@@ -49,10 +49,10 @@ pub enum Phase {
     Deserialize,
     strum::EnumString,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
 #[strum(serialize_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum JobWait {
     Measure,
     Choose,
@@ -67,10 +67,11 @@ pub enum JobWait {
 }
 
 /// What is done with a job as a whole.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, strum::EnumString)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, strum::EnumString, utoipa::ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
 #[strum(serialize_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum MarkOfJob {
     HandedOver,
     /// On the bench again after it was handed over.

@@ -20,9 +20,8 @@ use crate::job_check::loaded::LoadedCheck;
 use crate::sheet::{Check, CheckKind, Sheet, StackTerm};
 
 /// Where a person wants a part from.
-#[derive(Clone, Debug, Deserialize, Serialize)]
+#[derive(Clone, Debug, Deserialize, Serialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct PartPin {
     /// The part's key.
     pub part: String,

@@ -27,9 +27,8 @@ pub struct DismantledBox<'a> {
 }
 
 /// What a used part is good for.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum UsedState {
     /// It can go into a box.
     Sound,

@@ -18,9 +18,8 @@ pub struct PartEntry {
 }
 
 /// What somebody said of a part.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(tag = "act", rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum PartAct {
     /// It was looked at.
     Found(Finding),
@@ -161,10 +160,19 @@ impl Finding {
 
 /// What becomes of a part.
 #[derive(
-    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, strum::EnumIter,
+    Clone,
+    Copy,
+    Debug,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Serialize,
+    Deserialize,
+    strum::EnumIter,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum PartState {
     /// It goes back in.
     Reused,

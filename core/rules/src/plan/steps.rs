@@ -39,9 +39,8 @@ pub enum StepsError {
 }
 
 /// Whether a step can be done now.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, utoipa::ToSchema)]
 #[serde(tag = "state", rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Readiness {
     Done,
     /// Nothing stands before it.

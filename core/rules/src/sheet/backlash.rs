@@ -7,9 +7,8 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// How a ring gear's backlash is taken, and how it follows the shims at the two ends of its shaft.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Backlash)]
 pub struct Backlash {
     /// At how many places round the gear it is taken, evenly spaced.

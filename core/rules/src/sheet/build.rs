@@ -7,9 +7,10 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// Something to be done when the box is put together, in its order.
-#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(
+    Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema,
+)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::BuildStep)]
 pub struct BuildStep {
     /// A short name, unique among the steps.
@@ -111,9 +112,8 @@ impl BuildStep {
 }
 
 /// Rows of loose rollers or balls.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Loose)]
 pub struct Loose {
     #[schemars(range(min = 1, max = 8))]
@@ -144,9 +144,8 @@ impl Loose {
 }
 
 /// Bolts, nuts or screws that are tightened together.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Fasteners)]
 pub struct Fasteners {
     #[schemars(range(min = 1, max = 60))]
@@ -174,9 +173,8 @@ pub struct Fasteners {
 }
 
 /// One stage of tightening.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields, tag = "to", rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Stage)]
 pub enum Stage {
     /// Until the head seats.
@@ -190,9 +188,8 @@ pub enum Stage {
 }
 
 /// Where a bolt stands on its joint.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Bolt)]
 pub struct Bolt {
     #[schemars(range(min = 0, max = 100))]
@@ -202,9 +199,8 @@ pub struct Bolt {
 }
 
 /// Time that has to pass.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Wait)]
 pub struct Wait {
     pub kind: WaitKind,
@@ -220,9 +216,10 @@ pub struct Wait {
 }
 
 /// What time passes with.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum WaitKind {
     Oven,
     Freezer,
@@ -232,9 +229,8 @@ pub enum WaitKind {
 }
 
 /// A question that is answered by hand, yes or no.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Ask)]
 pub struct Ask {
     #[schemars(length(min = 1, max = 200))]

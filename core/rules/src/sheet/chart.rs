@@ -406,9 +406,8 @@ fn row(
 }
 
 /// A selection chart: measured depth gives the piece.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Chart)]
 pub struct Chart {
     /// What is measured to read it.
@@ -434,9 +433,8 @@ impl Chart {
 }
 
 /// A row of a selection chart: from ≤ depth < to.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::ChartRow)]
 pub struct ChartRow {
     /// The smallest depth.

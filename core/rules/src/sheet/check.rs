@@ -21,9 +21,10 @@ use super::fit::Fit;
 use super::variant::WindowIn;
 
 /// What is measured: it decides the words, the sign and what may be said of it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum CheckKind {
     EndFloat,
     ThrustClearance,
@@ -48,9 +49,8 @@ pub enum CheckKind {
 }
 
 /// One thing to be measured and signed off.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Check)]
 pub struct Check {
     /// A short name, unique in the sheet.
@@ -163,9 +163,8 @@ pub struct Check {
 }
 
 /// A window as written.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::WrittenWindow)]
 pub struct WrittenWindow {
     /// The tight limit; open where it is left out.
@@ -177,9 +176,8 @@ pub struct WrittenWindow {
 }
 
 /// The window of a turning torque, in newton metres.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::TorqueWindow)]
 pub struct TorqueWindow {
     /// The lowest, newton metres.
@@ -191,9 +189,8 @@ pub struct TorqueWindow {
 }
 
 /// Where in the window to aim, as written.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::WrittenTarget)]
 pub enum WrittenTarget {
     /// Half-way.
@@ -209,9 +206,8 @@ pub enum WrittenTarget {
 }
 
 /// What sets a check.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::SetBy)]
 pub struct SetBy {
     /// The key of the family of pieces.
@@ -235,9 +231,8 @@ pub struct SetBy {
 }
 
 /// Another family of pieces that would set a check: pieces of it are in already, and some are swapped.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::OrSetBy)]
 pub struct OrSetBy {
     /// The key of the family. A thicker piece does what one of the first family does.
@@ -254,9 +249,8 @@ pub struct OrSetBy {
 }
 
 /// A question that is answered yes or no by hand.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Proof)]
 pub struct Proof {
     /// The question, such as “Does the shaft turn free all round?”.
@@ -280,9 +274,8 @@ pub struct Proof {
 }
 
 /// What an answer by hand says of a figure: a shaft that turns free has no hard preload.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::ProofSays)]
 pub struct ProofSays {
     /// The key of the check whose figure it is.
@@ -308,9 +301,8 @@ impl Proof {
 }
 
 /// The pinions of a planet carrier.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Pinions)]
 pub struct Pinions {
     /// How many there are.
@@ -321,9 +313,8 @@ pub struct Pinions {
 }
 
 /// What a selector holds in the middle between its neighbours.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Selector)]
 pub struct Selector {
     /// The gears, in the order of the drum.
@@ -332,9 +323,8 @@ pub struct Selector {
 }
 
 /// A gear as the selector holds it.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::SelectorGear)]
 pub struct SelectorGear {
     /// What people call it.
@@ -360,9 +350,8 @@ pub struct SelectorGear {
 
 /// What lies side by side across a check: as the case grows the gap opens, as what is inside grows
 /// it closes.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Hot)]
 pub struct Hot {
     /// The case, along the check.
@@ -377,9 +366,8 @@ pub struct Hot {
 }
 
 /// A case and what it holds at work, each as warm as it is.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::HotAt)]
 pub struct HotAt {
     /// How warm the outside of it is.
@@ -400,9 +388,8 @@ impl HotAt {
 }
 
 /// A length of one material.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::HotPart)]
 pub struct HotPart {
     pub what: String,
@@ -443,9 +430,8 @@ impl Hot {
 }
 
 /// Another check's pieces, and what they do to this one.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::MovedBy)]
 pub struct MovedBy {
     /// The key of the check that those pieces set.
@@ -471,9 +457,10 @@ const fn is_one(n: &u32) -> bool {
 }
 
 /// What is in place while the first readings are taken.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum MeasuredWith {
     /// No selective piece at all.
     Nothing,
@@ -482,9 +469,8 @@ pub enum MeasuredWith {
 }
 
 /// Something to see to before a reading is believed.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 pub struct Ready {
     /// What to see to.
     pub tick: String,
@@ -492,9 +478,8 @@ pub struct Ready {
 }
 
 /// What differs between the trial build and the final one.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Adjustment)]
 pub struct Adjustment {
     /// What differs.
@@ -507,9 +492,8 @@ pub struct Adjustment {
 }
 
 /// A term of a stack sum.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::StackTerm)]
 pub struct StackTerm {
     pub what: String,

@@ -34,9 +34,8 @@ impl Doubt {
 }
 
 /// A doubt that the writer of the sheet leaves as it is.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Waived)]
 pub struct Waived {
     /// The doubt, as [`Doubt::about`] names it.

@@ -7,9 +7,8 @@ use serde::{Deserialize, Serialize};
 use super::part::PartKind;
 
 /// A family of selective parts: one drawer.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Family)]
 pub struct Family {
     /// A short name; sheets that share it share the drawer.
@@ -36,9 +35,8 @@ pub struct Family {
 }
 
 /// One size made.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Size)]
 pub struct Size {
     pub thickness: Written,

@@ -8,9 +8,8 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// A bore and the part that goes in it, each as its drawing has it; either is measured where it can be.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Fit)]
 pub struct Fit {
     pub bore: FitSide,
@@ -24,9 +23,8 @@ pub struct Fit {
 }
 
 /// One of the two, at 20 °C.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::FitSide)]
 pub struct FitSide {
     /// What people call it.

@@ -6,9 +6,8 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// A question by which builds and boxes are told apart.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Identify)]
 pub struct Identify {
     /// A short name; sheets that ask the same thing share it.
@@ -29,10 +28,19 @@ pub struct Identify {
 
 /// What kind of answer a question has.
 #[derive(
-    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, JsonSchema,
+    Clone,
+    Copy,
+    Debug,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Serialize,
+    Deserialize,
+    JsonSchema,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum IdentifyKind {
     /// Splines, teeth, holes.
     Count,
@@ -44,9 +52,10 @@ pub enum IdentifyKind {
 }
 
 /// An answer that a box may give.
-#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(
+    Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema,
+)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Tells)]
 pub struct Tells {
     /// The variants that give it; all where none is named.

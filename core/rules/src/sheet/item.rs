@@ -6,9 +6,8 @@ use serde::{Deserialize, Serialize};
 use super::wear::WearLimit;
 
 /// A part off the rails: a seal, a ring, a spring, a ball, a fork, a cover, a fastener.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Item)]
 pub struct Item {
     /// A short name, unique among parts and items.
@@ -57,9 +56,10 @@ pub struct Item {
 }
 
 /// What lies off the rails, told apart so that a seal is not looked for among the springs.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum ItemKind {
     Seal,
     Gasket,
@@ -80,9 +80,8 @@ pub enum ItemKind {
 }
 
 /// A face of a part, and what it looks towards.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Facing)]
 pub struct Facing {
     pub face: Face,
@@ -91,9 +90,10 @@ pub struct Facing {
 }
 
 /// What a face is told by.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum Face {
     Chamfer,
     Bevel,
@@ -117,9 +117,8 @@ impl Facing {
 }
 
 /// The positions of a drum or of the levers, in order.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::SelectorPositions)]
 pub struct SelectorPositions {
     /// What people call them, one notch apart.

@@ -17,9 +17,9 @@ use serde::{Deserialize, Serialize};
     JsonSchema,
     strum::EnumIter,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 #[strum(serialize_all = "snake_case")]
 pub enum Symptom {
     JumpsOut,
@@ -90,9 +90,8 @@ impl Symptom {
 }
 
 /// Where to look first for a complaint.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::LookAt)]
 pub struct LookAt {
     pub symptom: Symptom,

@@ -76,9 +76,9 @@ pub const VERSION: u32 = 1;
     JsonSchema,
     strum::EnumString,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 #[strum(serialize_all = "snake_case")]
 pub enum BoxKind {
     /// Manual gearbox or transaxle.
@@ -90,10 +90,9 @@ pub enum BoxKind {
 }
 
 /// A spec sheet.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 #[schemars(title = "Dry Anvil spec sheet")]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Sheet)]
 pub struct Sheet {
     /// Always `dry-anvil-sheet`.

@@ -464,9 +464,8 @@ pub fn counted_springs(
 }
 
 /// A clutch pack.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Pack)]
 pub struct Pack {
     /// A short name, unique in the sheet.
@@ -508,9 +507,8 @@ pub struct Pack {
 }
 
 /// A plate of a clutch pack.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Plate)]
 pub struct Plate {
     pub kind: PartKind,

@@ -10,9 +10,8 @@ use super::item::Facing;
 use super::wear::WearLimit;
 
 /// A shaft: whatever carries a stack.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Shaft)]
 pub struct Shaft {
     /// A short name, unique in the sheet.
@@ -48,9 +47,8 @@ impl Shaft {
 }
 
 /// A part on a shaft.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Part)]
 pub struct Part {
     /// A short name, unique in the sheet.
@@ -129,9 +127,9 @@ pub struct Part {
     JsonSchema,
     strum::EnumString,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 #[strum(serialize_all = "snake_case")]
 pub enum PartKind {
     Bearing,

@@ -11,9 +11,8 @@ use super::{
 };
 
 /// A build of the box.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::Variant)]
 pub struct Variant {
     /// A short name, unique among the variants.
@@ -28,9 +27,8 @@ pub struct Variant {
 }
 
 /// A window that some builds have in place of the check's own.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-#[derive(utoipa::ToSchema)]
 #[schema(as = sheet::WindowIn)]
 pub struct WindowIn {
     /// The variants that have it.

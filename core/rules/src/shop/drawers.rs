@@ -162,10 +162,10 @@ pub const THICKEST: Length = Length::from_nm(100_000_000);
     Deserialize,
     strum::EnumString,
     strum::IntoStaticStr,
+    utoipa::ToSchema,
 )]
 #[serde(rename_all = "snake_case")]
 #[strum(serialize_all = "snake_case")]
-#[derive(utoipa::ToSchema)]
 pub enum StockChange {
     /// Somebody counted what is there.
     Counted,
