@@ -119,7 +119,7 @@ fn part_of(act: &PartAct) -> &str {
 }
 
 /// The box that a job's part was taken from, as it stands.
-pub(super) fn from_of(loaded: &LoadedParts, part: &str) -> Option<i32> {
+fn from_of(loaded: &LoadedParts, part: &str) -> Option<i32> {
     findings(&loaded.entries).get(part).and_then(|f| f.from)
 }
 

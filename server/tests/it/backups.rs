@@ -22,7 +22,7 @@ struct Beside {
 impl Beside {
     async fn of(pool: &PgPool) -> Self {
         let mut url = pool.connect_options().to_url_lossy();
-        let name = format!("{}_beside", &url.path()[1..20]);
+        let name = format!("{}_beside", &url.path()[1..]);
         url.set_path(&name);
         let drop = format!(r#"drop database if exists "{name}" with (force)"#);
         sqlx::query(AssertSqlSafe(drop))

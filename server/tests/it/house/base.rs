@@ -165,9 +165,8 @@ impl Base {
     pub async fn of(holds: Holds) -> Self {
         static LAST: AtomicU32 = AtomicU32::new(0);
         let like = MADE[holds as usize].get_or_init(|| made(holds)).await;
-        let mark = like.rsplit('_').next().unwrap();
         let number = LAST.fetch_add(1, Ordering::Relaxed);
-        let name = format!("anvil_test_{}_{number}_{mark}", std::process::id());
+        let name = format!("anvil_test_{}_{number}", std::process::id());
         let mut admin = admin().await;
         run(
             &mut admin,
