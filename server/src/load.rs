@@ -319,7 +319,7 @@ async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiR
         let bytes = std::fs::read(&path)
             .map_err(|e| Problem::field("pictures", format!("{}: {e}", path.display())))?;
         let new = PictureIn {
-            bytes: &bytes,
+            bytes,
             part: &taken.part,
             step: &taken.step,
             said: &taken.said,
@@ -333,16 +333,19 @@ async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiR
             key: &part.check,
             who: &job.by,
         };
+        let of_check = |p: Problem| Problem {
+            title: format!("{}: {}", part.check, p.title),
+            ..p
+        };
+        let mut view = check_view(on.load().await.map_err(of_check)?)?;
         for step in &part.steps {
-            replay_step(&on, step, &mut || {
+            let mut key = || {
                 writes += 1;
                 IdempotencyKey(format!("load-{number}-{writes}"))
-            })
-            .await
-            .map_err(|p| Problem {
-                title: format!("{}: {}", part.check, p.title),
-                ..p
-            })?;
+            };
+            view = Box::pin(replay_step(&on, step, view, &mut key))
+                .await
+                .map_err(of_check)?;
         }
     }
     for act in &job.build {
@@ -429,14 +432,15 @@ fn pieces(sizes: &[(String, u32)]) -> ApiResult<Vec<SizeCount>> {
     sizes.iter().map(piece).collect()
 }
 
+/// Does what a step says; the check as it then is.
 async fn replay_step(
     on: &CheckRef<'_>,
     step: &StepFile,
+    now: CheckView,
     key: &mut impl FnMut() -> IdempotencyKey,
-) -> ApiResult<()> {
-    let now: CheckView = check_view(on.load().await?)?;
+) -> ApiResult<CheckView> {
     let seen = IfMatch::at(now.version);
-    match step {
+    Ok(match step {
         StepFile::Fitted(typed) => checks::say_fitted(on, &key(), &seen, typed, Unit::Mm).await?,
         StepFile::Read(readings) => {
             let mut last = now;
@@ -511,6 +515,5 @@ async fn replay_step(
         StepFile::Aim(aiming) => checks::override_target(on, &key(), &seen, aiming).await?,
         StepFile::Sign(why) => checks::sign(on, &key(), &seen, why).await?,
         StepFile::Reopen(why) => checks::reopen(on, &key(), &seen, why).await?,
-    };
-    Ok(())
+    })
 }

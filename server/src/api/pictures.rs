@@ -128,7 +128,7 @@ pub async fn add(
         ));
     }
     let new = PictureIn {
-        bytes: &bytes,
+        bytes: bytes.into_inner(),
         part: part.unwrap_or_default(),
         step: step.unwrap_or_default(),
         said: said.unwrap_or_default(),

@@ -1,101 +1,75 @@
 //! The writes on a job's pictures.
 
-use std::io::Cursor;
+use std::sync::atomic::{AtomicUsize, Ordering};
 
+use anvil_pictures::{Kept, Unkept};
 use anvil_rules::job_parts::{PictureOf, may_keep_another};
 use anvil_rules::texts::shown;
-use image::codecs::jpeg::JpegEncoder;
-use image::imageops::FilterType;
-use image::{DynamicImage, ImageDecoder, ImageReader};
 use sha2::{Digest, Sha256};
+use tokio::sync::Semaphore;
 
 use super::Write;
 use crate::db::picture::NewPicture;
 use crate::db::{Store, job, locks, picture, sheet};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
-use crate::queries::searches::heavily;
 
-/// A picture is kept so large that a crack in a tooth can be seen, in pixels along its longer side.
-const LARGEST: u32 = 1_800;
-/// In lists it is so large.
-const SMALL: u32 = 320;
-const QUALITY: u8 = 82;
-/// No camera makes a longer side than this; what says so would fill the memory.
-const LONGEST_SIDE: u32 = 16_000;
-/// As much memory as one picture may take while it is read.
-const MOST_MEMORY: u64 = 400 * 1024 * 1024;
 const LONGEST_SAID: usize = 200;
 
 /// A picture as it is sent.
-#[derive(Clone, Copy, Debug)]
+#[derive(Debug)]
 pub struct PictureIn<'a> {
     /// JPEG, PNG or WebP.
-    pub bytes: &'a [u8],
+    pub bytes: Vec<u8>,
     pub part: &'a str,
     pub step: &'a str,
     pub said: &'a str,
 }
 
-/// A picture as it is kept.
-pub struct Kept {
-    /// Pixels from side to side.
-    pub width: i32,
-    /// Pixels from top to bottom.
-    pub height: i32,
-    /// As JPEG, as large as it is kept.
-    pub body: Vec<u8>,
-    /// As JPEG, as small as it stands in a list.
-    pub small: Vec<u8>,
+/// As many pictures are read at once: each takes some hundred megabytes while it is.
+static TURNS: Semaphore = Semaphore::const_new(2);
+/// As many wait for their turn; who comes then is asked to come again.
+const MOST_WAITING: usize = 24;
+static WAITING: AtomicUsize = AtomicUsize::new(0);
+
+/// A place among those who wait or have their turn, given back however it ends.
+struct Place;
+
+impl Place {
+    fn taken() -> Option<Self> {
+        let place = Self;
+        (WAITING.fetch_add(1, Ordering::Relaxed) < MOST_WAITING).then_some(place)
+    }
 }
 
-fn no_picture(why: impl std::fmt::Display) -> Problem {
-    Problem::field(
-        "picture",
-        format!("This is no picture that can be read ({why}): take a JPEG, PNG or WebP."),
-    )
+impl Drop for Place {
+    fn drop(&mut self) {
+        WAITING.fetch_sub(1, Ordering::Relaxed);
+    }
 }
 
-/// Reads a picture, turns it as it was held, and makes it anew without what the camera wrote into it.
-///
-/// # Errors
-/// Where it is no picture, or too large a one.
-pub fn kept(bytes: &[u8]) -> ApiResult<Kept> {
-    let mut reader = ImageReader::new(Cursor::new(bytes))
-        .with_guessed_format()
-        .map_err(no_picture)?;
-    let mut limits = image::Limits::default();
-    limits.max_image_width = Some(LONGEST_SIDE);
-    limits.max_image_height = Some(LONGEST_SIDE);
-    limits.max_alloc = Some(MOST_MEMORY);
-    reader.limits(limits);
-    let mut decoder = reader.into_decoder().map_err(no_picture)?;
-    let held = decoder.orientation().map_err(no_picture)?;
-    let mut picture = DynamicImage::from_decoder(decoder).map_err(no_picture)?;
-    picture.apply_orientation(held);
-    let fits = |side: u32, filter| {
-        if picture.width().max(picture.height()) > side {
-            picture.resize(side, side, filter)
-        } else {
-            picture.clone()
-        }
+/// The picture as it is kept, read beside the threads that serve when its turn has come.
+async fn kept_in_turn(bytes: Vec<u8>) -> ApiResult<Kept> {
+    let Some(_place) = Place::taken() else {
+        return Err(Problem::later(
+            "Many pictures are being kept just now: send this one again in a moment.",
+        ));
     };
-    let large = fits(LARGEST, FilterType::CatmullRom);
-    let side = |of: u32| i32::try_from(of).unwrap_or(i32::MAX);
-    Ok(Kept {
-        width: side(large.width()),
-        height: side(large.height()),
-        body: jpeg(&large)?,
-        small: jpeg(&fits(SMALL, FilterType::Triangle))?,
+    let turn = TURNS.acquire().await.map_err(Problem::server)?;
+    let read = tokio::task::spawn_blocking(move || {
+        // The turn ends with the reading, also where nobody waits for it any more.
+        let _turn = turn;
+        anvil_pictures::kept(&bytes)
+    });
+    read.await.map_err(Problem::server)?.map_err(|e| match e {
+        Unkept::NoPicture(_) | Unkept::TooLarge(..) => Problem::field("picture", e.to_string()),
+        Unkept::Unwritten(_) => Problem::server(e),
     })
 }
 
-fn jpeg(picture: &DynamicImage) -> ApiResult<Vec<u8>> {
-    let mut bytes = Vec::new();
-    JpegEncoder::new_with_quality(&mut bytes, QUALITY)
-        .encode_image(&picture.to_rgb8())
-        .map_err(Problem::server)?;
-    Ok(bytes)
+/// A side in pixels, far below what its column holds.
+fn side(of: u32) -> i32 {
+    i32::try_from(of).unwrap_or(i32::MAX)
 }
 
 /// Keeps a picture of a job's box, and returns its number.
@@ -116,8 +90,8 @@ pub async fn add(
             format!("This may have up to {LONGEST_SAID} characters: shorten it."),
         ));
     }
-    let kept = heavily(|| kept(new.bytes))?;
-    let print = hex::encode(Sha256::digest(new.bytes));
+    let print = hex::encode(Sha256::digest(&new.bytes));
+    let kept = kept_in_turn(new.bytes).await?;
     let request = (job_no, print, new.part, new.step, said);
     let kept = &kept;
     Write::once(
@@ -137,8 +111,8 @@ pub async fn add(
                 part: new.part,
                 step: new.step,
                 said,
-                width: kept.width,
-                height: kept.height,
+                width: side(kept.width),
+                height: side(kept.height),
                 body: &kept.body,
                 small: &kept.small,
             };

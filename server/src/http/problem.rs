@@ -190,6 +190,11 @@ impl Problem {
         }
     }
 
+    /// As much of it is under way as there is room for; `title` says of what.
+    pub fn later(title: impl Into<String>) -> Self {
+        Self::new(Status::ServiceUnavailable, "busy", title)
+    }
+
     /// A fault of the server's own; the cause goes to the log, under a number that is sent.
     pub fn server(cause: impl std::fmt::Display) -> Self {
         static LAST: AtomicU64 = AtomicU64::new(0);

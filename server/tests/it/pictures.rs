@@ -1,6 +1,6 @@
 //! Pictures of a job's box: kept smaller and without what the camera wrote, taken out and put back, and carried along.
 
-use dry_anvil::commands::pictures::kept;
+use anvil_pictures::{Unkept, kept};
 use image::{ImageEncoder, Rgb, RgbImage};
 use rocket::http::{ContentType, Header, Status};
 use serde_json::{Value, json};
@@ -181,12 +181,25 @@ fn a_picture_is_made_smaller_and_loses_what_the_camera_wrote() {
 }
 
 #[test]
-fn what_is_no_picture_is_refused_at_its_field() {
+fn what_is_no_picture_is_told() {
     for bytes in [b"not a picture".as_slice(), b"", &png(40, 30)[..60]] {
-        let Err(refused) = kept(bytes) else {
-            panic!("{} bytes are no picture", bytes.len())
-        };
-        assert_eq!(refused.field.as_deref(), Some("picture"));
-        assert_eq!(refused.status, 422);
+        let told = kept(bytes).unwrap_err();
+        assert!(matches!(told, Unkept::NoPicture(_)), "{told}");
     }
+}
+
+/// A PNG of one colour says how large it is in its first bytes (PNG 1.2, 11.2.2: width and height of IHDR, then their
+/// check): a few hundred kilobytes of it unfold to a gigabyte.
+#[test]
+fn what_unfolds_to_more_than_there_is_room_for_is_refused_before_it_is_read() {
+    let wide = png(8_000, 4_000);
+    assert!(wide.len() < 500_000, "{}", wide.len());
+    let told = kept(&wide).unwrap_err().to_string();
+    assert!(
+        told.contains("8000 × 4000 pixels") && told.contains("26 million"),
+        "{told}"
+    );
+    // As many as there may be, and narrow ones, are read.
+    let of = kept(&png(20_000, 300)).unwrap();
+    assert_eq!((of.width, of.height), (1_800, 27));
 }
