@@ -1,62 +1,37 @@
 //! A whole shop in one file, out and in. `docs/FORMATS.md` describes the file: a ZIP with a JSON Lines file for each
-//! table and a manifest, which ends with the checksum of all that stands before it.
+//! table, its pictures, and a manifest, which ends with the checksum of all that stands before it.
 
 use std::fs::{self, File};
-use std::io::{BufRead, BufReader, Read, Seek, SeekFrom, Write};
-use std::os::unix::fs::OpenOptionsExt;
+use std::os::fd::AsRawFd;
+use std::os::unix::fs::{FileExt, OpenOptionsExt};
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
 use anvil_rules::shop::backups::{due, name_of, surplus};
 use chrono::{DateTime, Local, Timelike, Utc};
+use rustix::fs::{AtFlags, CWD, OFlags, linkat};
 use serde::{Deserialize, Serialize};
+use serde_json::{Value, json};
 use sha2::{Digest, Sha256};
-use thiserror::Error;
-use zip::write::SimpleFileOptions;
-use zip::{CompressionMethod, ZipArchive, ZipWriter};
 
-use crate::config::{Settings, bring_up, connect};
-use crate::db::error::DbError;
+use crate::archive_file::{ArchiveError, Done, Reader, TableFile, Writer, refused};
+use crate::config::{Settings, bring_up, bring_up_on, connect, connect_on, no_answer};
+use crate::db::archive::{self, Rows};
 use crate::db::shop::Stands;
-use crate::db::{self, Store, Tx, archive};
+use crate::db::{self, Store, Tx};
 use crate::queries::searches::heavily;
+use crate::views::jobs::report_view;
 
 /// What a backup calls itself.
 const FORMAT: &str = "dry-anvil-backup";
-/// The version of its form.
-const VERSION: u32 = 1;
+/// The version of its form; in the first, pictures stood in their rows.
+const VERSION: u32 = 2;
 const MANIFEST: &str = "manifest.json";
 /// The last words of the file; the checksum follows, in hexadecimal.
 const LAST_WORDS: &str = "Dry Anvil; SHA-256 of all before: ";
 const CHECKSUM: u8 = 64;
-/// So many rows are put in with one statement, or as many as have so many bytes: a row with a picture has a megabyte or
-/// two, and the database takes no list of more than 256 of them.
-const ROWS_AT_ONCE: usize = 500;
-const BYTES_AT_ONCE: usize = 4 << 20;
-
-/// Why there is no backup, or none that can be read.
-#[derive(Debug, Error)]
-pub enum BackupError {
-    /// The database gave no answer.
-    #[error("the database did not give all of it: {0}")]
-    Database(#[from] DbError),
-    /// The file cannot be written or read.
-    #[error("{0}")]
-    File(#[from] std::io::Error),
-    /// The file is no archive that can be read.
-    #[error("the archive is faulty: {0}")]
-    Archive(#[from] zip::result::ZipError),
-    /// It is not what it should be; with the way out.
-    #[error("{0}")]
-    Refused(String),
-}
-
-fn refused(why: impl Into<String>) -> BackupError {
-    BackupError::Refused(why.into())
-}
-
-type Done<T> = Result<T, BackupError>;
-
+/// Of so many jobs, spread over all there are, what is made of them is held to what the shop makes of them.
+const MOST_COMPARED: i32 = 12;
 /// What a backup holds.
 #[derive(Debug, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -74,17 +49,6 @@ struct Manifest {
     tables: Vec<TableFile>,
 }
 
-#[derive(Debug, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-struct TableFile {
-    table: String,
-    rows: u64,
-}
-
-fn file_of(table: &str) -> String {
-    format!("tables/{table}.jsonl")
-}
-
 /// A backup that was made.
 #[derive(Debug)]
 pub struct Made {
@@ -92,15 +56,23 @@ pub struct Made {
     pub rows: u64,
     /// How large the file is.
     pub bytes: u64,
+    /// It was restored beside the shop, and came back as it went out.
+    pub restored: bool,
 }
 
-/// Writes the whole shop, as of one moment, into a new file; reads it again and checks it.
+/// Writes the whole shop, as of one moment, into a new file, and restores that beside the shop: every row and every
+/// picture is held to what it was written from.
 ///
 /// # Errors
-/// Where there is such a file already, it cannot be written, there is no whole shop, or the database does not answer.
-/// Then there is no such file.
+/// Where there is such a file already, it cannot be written, there is no whole shop, what came back is not what went out,
+/// or the database does not answer. Then there is no such file.
 pub async fn write(store: &Store, path: &Path) -> Done<Made> {
     let mut tx = archive::moment(store).await?;
+    if !archive::hold_backup(store, &mut tx).await? {
+        return Err(refused(
+            "another backup is being made just now: wait until it is done",
+        ));
+    }
     write_as_of(store, &mut tx, path).await
 }
 
@@ -114,33 +86,90 @@ async fn write_as_of(store: &Store, tx: &mut Tx, path: &Path) -> Done<Made> {
     if db::shop::stands(store).await? != Stands::Whole {
         return Err(refused("there is no whole shop in the database"));
     }
-    // Nobody takes half a file for a backup.
-    let part = PathBuf::from(format!("{}.part", path.display()));
-    let done = fill(store, tx, &part).await;
-    let made = done.and_then(|()| {
-        let rows = Backup::open(&part)?.check()?;
-        fs::rename(&part, path)?;
-        let bytes = fs::metadata(path)?.len();
-        Ok(Made { rows, bytes })
-    });
-    if made.is_err() && part.exists() {
-        fs::remove_file(&part)?;
+    let part = Part::beside(path)?;
+    let unsealed = fill(store, tx, part.file.try_clone()?).await?;
+    let mut backup = Backup::of(part.file.try_clone()?)?;
+    // Sealed on one processor while it is restored on another.
+    let sealed = tokio::task::spawn_blocking(move || seal(&unsealed));
+    // What only follows another database takes nothing in.
+    let restored = !archive::only_follows(store).await?;
+    if restored {
+        let held = backup.restored_beside(store).await;
+        held.map_err(|e| refused(format!("it was written, and does not come back: {e}")))?;
+    } else {
+        heavily(|| backup.check())?;
     }
-    made
+    sealed.await.map_err(std::io::Error::other)??;
+    let bytes = part.file.metadata()?.len();
+    part.named(path)?;
+    Ok(Made {
+        rows: backup.manifest.tables.iter().map(|t| t.rows).sum(),
+        bytes,
+        restored,
+    })
 }
 
-async fn fill(store: &Store, tx: &mut Tx, part: &Path) -> Done<()> {
-    let options = SimpleFileOptions::default()
-        .compression_method(CompressionMethod::Deflated)
-        .large_file(true);
-    // All that the shop knows of its customers is in it.
-    let file = File::options()
-        .write(true)
-        .create(true)
-        .truncate(true)
-        .mode(0o600)
-        .open(part)?;
-    let mut zip = ZipWriter::new(file);
+/// A backup that is being made. Nobody takes half a file for one: until it is whole it has no name at all, and is gone
+/// with the program that makes it, also where that is killed; or the name of a part, where a file has to have one (on a
+/// stick, say).
+struct Part {
+    file: File,
+    name: Option<PathBuf>,
+}
+
+impl Part {
+    fn beside(path: &Path) -> Done<Self> {
+        // All that the shop knows of its customers is in it.
+        let mut options = File::options();
+        options.read(true).write(true).mode(0o600);
+        let folder = match path.parent() {
+            Some(folder) if !folder.as_os_str().is_empty() => folder,
+            _ => Path::new("."),
+        };
+        let nameless = options
+            .clone()
+            .custom_flags(OFlags::TMPFILE.bits().cast_signed())
+            .open(folder);
+        if let Ok(file) = nameless {
+            return Ok(Self { file, name: None });
+        }
+        let name = PathBuf::from(format!("{}.part", path.display()));
+        Ok(Self {
+            file: options.create(true).truncate(true).open(&name)?,
+            name: Some(name),
+        })
+    }
+
+    /// Gives it its name, which is nobody else's.
+    fn named(mut self, path: &Path) -> Done<()> {
+        match self.name.take() {
+            Some(part) => fs::rename(part, path)?,
+            None => linkat(
+                CWD,
+                format!("/proc/self/fd/{}", self.file.as_raw_fd()),
+                CWD,
+                path,
+                AtFlags::SYMLINK_FOLLOW,
+            )
+            .map_err(std::io::Error::from)?,
+        }
+        Ok(())
+    }
+}
+
+impl Drop for Part {
+    fn drop(&mut self) {
+        if let Some(part) = &self.name
+            && let Err(error) = fs::remove_file(part)
+        {
+            tracing::warn!(%error, file = %part.display(), "what is left of a backup stays");
+        }
+    }
+}
+
+/// Writes all but the checksum.
+async fn fill(store: &Store, tx: &mut Tx, into: File) -> Done<File> {
+    let mut out = Writer::new(into);
     let mut manifest = Manifest {
         format: FORMAT.into(),
         version: VERSION,
@@ -151,63 +180,47 @@ async fn fill(store: &Store, tx: &mut Tx, part: &Path) -> Done<()> {
         tables: Vec::new(),
     };
     for table in archive::tables(tx).await? {
-        zip.start_file(file_of(&table.name), options)?;
-        let mut rows = 0;
-        let mut lines = String::new();
-        archive::rows_out::<BackupError>(store, tx, &table, |row| {
-            rows += 1;
-            lines += row;
-            lines.push('\n');
-            if lines.len() > 1 << 20 {
-                heavily(|| zip.write_all(lines.as_bytes()))?;
-                lines.clear();
-            }
-            Ok(())
-        })
-        .await?;
-        heavily(|| zip.write_all(lines.as_bytes()))?;
-        manifest.tables.push(TableFile {
-            table: table.name,
-            rows,
-        });
+        let written = out.table(store, tx, (&table, Rows::All)).await?;
+        manifest.tables.push(written);
     }
-    zip.start_file(MANIFEST, options)?;
-    let text = serde_json::to_string_pretty(&manifest).map_err(std::io::Error::from)?;
-    zip.write_all(text.as_bytes())?;
-    zip.set_comment(format!("{LAST_WORDS}{}", "0".repeat(CHECKSUM.into())))?;
-    let mut file = zip.finish()?;
-    heavily(|| -> Done<()> {
-        let sum = checksum(&mut File::open(part)?)?;
-        file.seek(SeekFrom::End(-i64::from(CHECKSUM)))?;
-        file.write_all(sum.as_bytes())?;
-        Ok(file.sync_all()?)
-    })
+    out.json(MANIFEST, &manifest)?;
+    out.finish(&format!("{LAST_WORDS}{}", "0".repeat(CHECKSUM.into())))
+}
+
+/// Writes the checksum.
+fn seal(file: &File) -> Done<()> {
+    let sum = checksum(file)?;
+    let at = file.metadata()?.len() - u64::from(CHECKSUM);
+    file.write_all_at(sum.as_bytes(), at)?;
+    Ok(file.sync_all()?)
 }
 
 /// The checksum of all of a file but its last places, where it stands.
-fn checksum(file: &mut File) -> Done<String> {
+fn checksum(file: &File) -> Done<String> {
     let length = file.metadata()?.len();
     let before = length
         .checked_sub(CHECKSUM.into())
         .ok_or_else(|| refused("it is too short to be a backup of Dry Anvil"))?;
-    file.rewind()?;
     let mut sum = Sha256::new();
-    let mut reader = BufReader::with_capacity(1 << 20, (&mut *file).take(before));
-    loop {
-        let read = reader.fill_buf()?;
-        if read.is_empty() {
-            break;
+    let mut piece = vec![0; 1 << 20];
+    let mut at = 0;
+    while at < before {
+        let most = piece
+            .len()
+            .min(usize::try_from(before - at).unwrap_or(usize::MAX));
+        let read = file.read_at(&mut piece[..most], at)?;
+        if read == 0 {
+            return Err(refused("it became shorter while it was read"));
         }
-        sum.update(read);
-        let length = read.len();
-        reader.consume(length);
+        sum.update(&piece[..read]);
+        at += read as u64;
     }
     Ok(hex::encode(sum.finalize()))
 }
 
 /// A backup whose file is whole.
 pub struct Backup {
-    zip: ZipArchive<BufReader<File>>,
+    archive: Reader,
     manifest: Manifest,
 }
 
@@ -217,19 +230,22 @@ impl Backup {
     /// # Errors
     /// Where it is no backup, is cut or altered, or was made by a newer program.
     pub fn open(path: &Path) -> Done<Self> {
-        let mut file = File::open(path)?;
-        let sum = checksum(&mut file)?;
-        let mut stands = String::new();
-        // What is no text is no checksum.
-        let read = file.read_to_string(&mut stands);
-        if read.is_err() || stands != sum {
+        let file = File::open(path)?;
+        let sum = checksum(&file)?;
+        let mut stands = vec![0; CHECKSUM.into()];
+        file.read_exact_at(&mut stands, file.metadata()?.len() - u64::from(CHECKSUM))?;
+        if stands != sum.as_bytes() {
             return Err(refused(
                 "it is no backup of Dry Anvil, or it is cut or altered: its checksum does not agree. Take another backup, or fetch this one again",
             ));
         }
-        let mut zip = ZipArchive::new(BufReader::new(file))?;
-        let manifest: Manifest = serde_json::from_reader(zip.by_name(MANIFEST)?)
-            .map_err(|e| refused(format!("its {MANIFEST} cannot be read: {e}")))?;
+        Self::of(file)
+    }
+
+    /// A file whose checksum is right, or is being made.
+    fn of(file: File) -> Done<Self> {
+        let mut archive = Reader::open(file)?;
+        let manifest: Manifest = archive.json(MANIFEST)?;
         let newer = manifest.version > VERSION || manifest.schema > archive::newest_schema();
         if manifest.format == FORMAT && newer {
             return Err(refused(format!(
@@ -243,69 +259,98 @@ impl Backup {
                 manifest.format
             )));
         }
-        Ok(Self { zip, manifest })
+        Ok(Self { archive, manifest })
     }
 
     /// Reads all of it; how many rows there are.
     ///
     /// # Errors
-    /// Where a table has not as many rows as the manifest says.
+    /// Where a table has not as many rows as the manifest says, or a picture is not what its name says.
     pub fn check(&mut self) -> Done<u64> {
-        let mut all = 0;
-        for table in &self.manifest.tables {
-            let file = self.zip.by_name(&file_of(&table.table))?;
-            let mut rows = 0;
-            for line in BufReader::new(file).lines() {
-                line?;
-                rows += 1;
-            }
-            if rows != table.rows {
-                return Err(refused(format!(
-                    "{} has {rows} rows, and the manifest says {}",
-                    table.table, table.rows
-                )));
-            }
-            all += rows;
-        }
-        Ok(all)
+        self.archive.check(&self.manifest.tables)
     }
 
     /// Puts all rows in, each table's after those that they refer to.
     async fn put_in(&mut self, store: &Store, tx: &mut Tx) -> Done<()> {
         let known = archive::tables(tx).await?;
-        for TableFile { table, .. } in &self.manifest.tables {
-            let of = known
-                .iter()
-                .find(|k| k.name == *table)
-                .ok_or_else(|| refused(format!("it has a table “{table}” that is not known")))?;
-            let mut lines = BufReader::new(self.zip.by_name(&file_of(table))?).lines();
-            let mut first = 1;
-            loop {
-                let rows = some_of(&mut lines)?;
-                if rows.is_empty() {
-                    break;
-                }
-                let texts: Vec<&str> = rows.iter().map(String::as_str).collect();
-                archive::rows_in(store, tx, of, &texts)
-                    .await
-                    .map_err(|e| refused(format!("{table}, rows from {first} on: {e}")))?;
-                first += rows.len();
-            }
+        for of in &self.manifest.tables {
+            let table = known.iter().find(|k| k.name == of.table);
+            let table = table.ok_or_else(|| {
+                refused(format!("it has a table “{}” that is not known", of.table))
+            })?;
+            self.archive.put_in(store, tx, (of, table)).await?;
         }
         Ok(archive::count_on(tx).await?)
     }
+
+    /// Restores it into a schema of its own beside the shop, and holds that to the file, row for row and picture for
+    /// picture, and what is made of some jobs to what the shop makes of them; then lets it go.
+    ///
+    /// # Errors
+    /// Where it does not come back as it is written, or the database has no room for it.
+    async fn restored_beside(&mut self, store: &Store) -> Done<()> {
+        // One that was broken off may have left its own.
+        archive::drop_beside(store).await?;
+        archive::make_beside(store).await?;
+        let held = self.held_beside(store).await;
+        archive::drop_beside(store).await?;
+        held
+    }
+
+    async fn held_beside(&mut self, store: &Store) -> Done<()> {
+        let options = archive::options_beside(store);
+        bring_up_on(options.clone(), None)
+            .await
+            .map_err(ArchiveError::Refused)?;
+        let pool = connect_on(options)
+            .await
+            .map_err(|e| refused(no_answer(&e)))?;
+        let beside = Store::new(pool, store.shop_id);
+        let held = self.compared(store, &beside).await;
+        beside.pool.close().await;
+        held
+    }
+
+    async fn compared(&mut self, store: &Store, beside: &Store) -> Done<()> {
+        let mut tx = beside.begin().await?;
+        archive::patiently(&mut tx).await?;
+        self.put_in(beside, &mut tx).await?;
+        let known = archive::tables(&mut tx).await?;
+        for of in &self.manifest.tables {
+            for table in known.iter().filter(|k| k.name == of.table) {
+                self.archive.compare(beside, &mut tx, (of, table)).await?;
+            }
+        }
+        beside.commit(tx).await?;
+        for job_no in archive::some_jobs(beside, MOST_COMPARED).await? {
+            let seen = async |store| {
+                let report = report_view(store, job_no).await;
+                // Of a box for parts there is none, here as there.
+                report.map_or_else(|p| json!(p.title), |r| without_clock(json!(r)))
+            };
+            let same = seen(store).await == seen(beside).await;
+            // Where somebody has written since, the shop is not what it was.
+            if !same && archive::writes(store).await? == archive::writes(beside).await? {
+                return Err(refused(format!(
+                    "the report of job {job_no} came back otherwise than it stands in the shop"
+                )));
+            }
+        }
+        Ok(())
+    }
 }
 
-/// The next lines that are put in with one statement; none at the end.
-fn some_of(lines: &mut impl Iterator<Item = std::io::Result<String>>) -> Done<Vec<String>> {
-    let (mut rows, mut bytes) = (Vec::new(), 0);
-    while rows.len() < ROWS_AT_ONCE && bytes < BYTES_AT_ONCE {
-        let Some(line) = lines.next() else { break };
-        let line = line?;
-        bytes += line.len();
-        rows.push(line);
+/// What is said, but for when it was asked.
+fn without_clock(said: Value) -> Value {
+    match said {
+        Value::Object(said) => said
+            .into_iter()
+            .filter(|(field, _)| field != "now" && field != "printed_at")
+            .map(|(field, value)| (field, without_clock(value)))
+            .collect(),
+        Value::Array(said) => said.into_iter().map(without_clock).collect(),
+        said => said,
     }
-    Ok(rows)
 }
 
 /// Reads a backup into an empty database, and brings that up to date. Returns when the backup was made and how many rows
@@ -315,12 +360,10 @@ fn some_of(lines: &mut impl Iterator<Item = std::io::Result<String>>) -> Done<Ve
 /// Where the file is no backup, cut or altered; the database holds a shop, or is of a later schema than the backup; or it
 /// does not answer. Then no row is put in.
 pub async fn restore(url: &str, path: &Path, shop_id: i32) -> Done<(DateTime<Utc>, u64)> {
-    let mut backup = Backup::open(path)?;
-    let rows = backup.check()?;
+    let mut backup = heavily(|| Backup::open(path))?;
+    let rows = heavily(|| backup.check())?;
     let schema = backup.manifest.schema;
-    let pool = connect(url)
-        .await
-        .map_err(|e| refused(crate::config::no_answer(&e)))?;
+    let pool = connect(url).await.map_err(|e| refused(no_answer(&e)))?;
     let at = archive::schema_of(&pool).await?;
     if at.is_some_and(|at| at > schema) {
         return Err(refused(format!(
@@ -330,7 +373,7 @@ pub async fn restore(url: &str, path: &Path, shop_id: i32) -> Done<(DateTime<Utc
     }
     bring_up(url, Some(schema))
         .await
-        .map_err(BackupError::Refused)?;
+        .map_err(ArchiveError::Refused)?;
     let store = Store::new(pool, shop_id);
     let mut tx = store.begin().await?;
     archive::patiently(&mut tx).await?;
@@ -341,7 +384,7 @@ pub async fn restore(url: &str, path: &Path, shop_id: i32) -> Done<(DateTime<Utc
     }
     backup.put_in(&store, &mut tx).await?;
     store.commit(tx).await?;
-    bring_up(url, None).await.map_err(BackupError::Refused)?;
+    bring_up(url, None).await.map_err(ArchiveError::Refused)?;
     Ok((backup.manifest.made_at, rows))
 }
 

@@ -14,7 +14,8 @@ use tracing_subscriber::filter::{LevelFilter, Targets};
 use tracing_subscriber::layer::SubscriberExt;
 use tracing_subscriber::util::SubscriberInitExt;
 
-use crate::backup::{self, BackupError};
+use crate::archive_file::ArchiveError;
+use crate::backup;
 use crate::config::{bring_up, is_up_to_date, no_answer};
 use crate::db::Store;
 use crate::db::shop::{self, Stands};
@@ -105,13 +106,18 @@ async fn store() -> Result<Store, String> {
 
 async fn back_up(file: &Path) -> Result<(), String> {
     let store = store().await?;
-    let no = |e: BackupError| format!("there is no backup in {}: {e}", file.display());
+    let no = |e: ArchiveError| format!("there is no backup in {}: {e}", file.display());
     let made = backup::write(&store, file).await.map_err(no)?;
     println!(
-        "The shop is in {}: {} rows, {} bytes, read again and checked.",
+        "The shop is in {}: {} rows, {} bytes, {}.",
         file.display(),
         made.rows,
-        made.bytes
+        made.bytes,
+        if made.restored {
+            "restored beside it and found the same"
+        } else {
+            "read again and counted (this database only follows another, so it could not be restored beside it)"
+        }
     );
     let told = std::path::absolute(file).unwrap_or_else(|_| file.to_owned());
     // It is there all the same, on a standby too, where nothing can be noted.

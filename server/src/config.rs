@@ -65,8 +65,16 @@ const TIMEOUTS: [(&str, &str); 3] = [
 /// # Errors
 /// Where the database does not answer.
 pub async fn connect(url: &str) -> sqlx::Result<PgPool> {
+    connect_on(PgConnectOptions::from_str(url)?).await
+}
+
+/// A pool of connections of one's own making.
+///
+/// # Errors
+/// Where the database does not answer.
+pub async fn connect_on(options: PgConnectOptions) -> sqlx::Result<PgPool> {
     let processors = std::thread::available_parallelism().map_or(2, std::num::NonZero::get);
-    let options = PgConnectOptions::from_str(url)?
+    let options = options
         .options([("plan_cache_mode", "force_generic_plan")])
         .options(TIMEOUTS);
     PgPoolOptions::new()
@@ -90,7 +98,17 @@ pub async fn connect(url: &str) -> sqlx::Result<PgPool> {
 /// # Errors
 /// Where the database does not answer, or is another's or of another time; with the way out.
 pub async fn bring_up(url: &str, version: Option<i64>) -> Result<(), String> {
-    let patient = PgPool::connect(url).await.map_err(|e| no_answer(&e))?;
+    let options = PgConnectOptions::from_str(url).map_err(|e| no_answer(&e))?;
+    bring_up_on(options, version).await
+}
+
+/// The same, on connections of one's own making.
+///
+/// # Errors
+/// As there.
+pub async fn bring_up_on(options: PgConnectOptions, version: Option<i64>) -> Result<(), String> {
+    let patient = PgPool::connect_with(options).await;
+    let patient = patient.map_err(|e| no_answer(&e))?;
     let done = match version {
         Some(version) => MIGRATIONS.run_to(version, &patient).await,
         None => MIGRATIONS.run(&patient).await,

@@ -10,6 +10,7 @@
 //! reads it back.
 
 pub mod api;
+pub mod archive_file;
 pub mod backup;
 pub mod cli;
 pub mod commands;

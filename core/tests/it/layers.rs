@@ -148,7 +148,11 @@ const SERVER: &[(&str, &[&str])] = &[
     ("commands", &["views", "queries", "db", "http"]),
     ("api", &["commands", "views", "queries", "db", "http"]),
     ("load", &["commands", "views", "queries", "db", "http"]),
-    ("backup", &["queries", "db", "config"]),
+    ("archive_file", &["queries", "db"]),
+    (
+        "backup",
+        &["archive_file", "views", "queries", "db", "config"],
+    ),
 ];
 
 /// Libraries that only these folders may name.

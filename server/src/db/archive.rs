@@ -7,6 +7,7 @@ use anvil_rules::shop::backups::Backups;
 use chrono::{DateTime, Utc};
 use futures::TryStreamExt;
 use serde_json::{Map, Value};
+use sqlx::postgres::PgConnectOptions;
 use sqlx::{AssertSqlSafe, PgPool};
 
 use super::error::{DbError, DbResult};
@@ -19,6 +20,8 @@ pub struct Table {
     pub name: String,
     /// What is stored of a row; what the database works out itself is left to it.
     columns: Vec<String>,
+    /// Those of them that hold bytes: each is a file of its own.
+    files: Vec<String>,
     /// Those that the database counts itself.
     counted: Vec<String>,
 }
@@ -28,6 +31,12 @@ impl Table {
     #[must_use]
     pub fn has(&self, column: &str) -> bool {
         self.columns.iter().any(|c| c == column)
+    }
+
+    /// The columns that hold bytes, each a file of its own.
+    #[must_use]
+    pub fn files(&self) -> &[String] {
+        &self.files
     }
 
     /// The table with those of its columns that `row` has; what the database counts itself is left to it.
@@ -48,10 +57,12 @@ pub async fn tables(tx: &mut Tx) -> DbResult<Vec<Table>> {
         r#"select t.table_name::text as "name!",
                   array_agg(c.column_name::text order by c.ordinal_position)
                     filter (where c.is_generated = 'NEVER') as "columns!",
+                  coalesce(array_agg(c.column_name::text order by c.ordinal_position)
+                    filter (where c.data_type = 'bytea'), '{}') as "files!",
                   coalesce(array_agg(c.column_name::text) filter (where c.is_identity = 'YES'), '{}') as "counted!"
            from information_schema.tables t
            join information_schema.columns c using (table_schema, table_name)
-           where t.table_schema = 'public' and t.table_type = 'BASE TABLE' and t.table_name <> 'backup_try'
+           where t.table_schema = current_schema() and t.table_type = 'BASE TABLE' and t.table_name <> 'backup_try'
            group by t.table_name
            having bool_or(c.column_name = 'shop_id')
            order by t.table_name"#
@@ -61,7 +72,7 @@ pub async fn tables(tx: &mut Tx) -> DbResult<Vec<Table>> {
     let refers = sqlx::query!(
         r#"select distinct f.relname::text as "from!", t.relname::text as "to!" from pg_constraint c
            join pg_class f on f.oid = c.conrelid join pg_class t on t.oid = c.confrelid
-           where c.contype = 'f' and f.oid <> t.oid"#
+           where c.contype = 'f' and f.oid <> t.oid and f.relnamespace = current_schema()::regnamespace"#
     )
     .fetch_all(&mut **tx)
     .await?;
@@ -70,6 +81,7 @@ pub async fn tables(tx: &mut Tx) -> DbResult<Vec<Table>> {
         .map(|r| Table {
             name: r.name,
             columns: r.columns,
+            files: r.files,
             counted: r.counted,
         })
         .collect();
@@ -127,34 +139,50 @@ pub async fn rows_of_job(
     Ok(rows.fetch_all(&mut **tx).await?)
 }
 
-/// Every row of a table as a line of JSON, handed to `each`; without the number of the shop, which is the database's.
+/// Which rows of a table are meant.
+#[derive(Clone, Copy, Debug)]
+pub enum Rows {
+    /// All that the shop has.
+    All,
+    /// Those of a job.
+    OfJob(i32),
+}
+
+/// Rows of a table, the oldest first, each as a line of JSON with what its columns of bytes hold; handed to `each`. The
+/// number of the shop is left out: it is the database's.
 pub async fn rows_out<E: From<DbError>>(
     store: &Store,
     tx: &mut Tx,
-    table: &Table,
-    mut each: impl FnMut(&str) -> Result<(), E>,
+    (table, which): (&Table, Rows),
+    mut each: impl FnMut(String, Vec<Vec<u8>>) -> Result<(), E>,
 ) -> Result<(), E> {
-    let fields: Vec<String> = table
-        .columns
-        .iter()
-        .filter(|c| *c != "shop_id")
-        .map(|c| quoted(c))
-        .collect();
+    let named = |columns: Vec<&String>| -> String {
+        let named: Vec<String> = columns.iter().map(|c| format!("t.{}", quoted(c))).collect();
+        named.join(", ")
+    };
+    let fields = table.columns.iter();
+    let fields = fields.filter(|c| *c != "shop_id" && !table.files.contains(c));
     let sql = format!(
-        "select to_jsonb(r)::text from (select {} from {} where shop_id = $1) r order by r",
-        fields.join(", "),
-        quoted(&table.name)
+        "select to_jsonb(r)::text, array[{}]::bytea[] from {} t cross join lateral (select {}) r
+         where t.shop_id = $1{} order by r",
+        named(table.files.iter().collect()),
+        quoted(&table.name),
+        named(fields.collect()),
+        match which {
+            Rows::All => String::new(),
+            Rows::OfJob(job_no) => format!(" and t.job_no = {job_no}"),
+        }
     );
-    let mut rows = sqlx::query_scalar::<_, String>(AssertSqlSafe(sql))
+    let mut rows = sqlx::query_as::<_, (String, Vec<Vec<u8>>)>(AssertSqlSafe(sql))
         .bind(store.shop_id)
         .fetch(&mut **tx);
-    while let Some(row) = rows.try_next().await.map_err(DbError::from)? {
-        each(&row)?;
+    while let Some((row, files)) = rows.try_next().await.map_err(DbError::from)? {
+        each(row, files)?;
     }
     Ok(())
 }
 
-/// Puts rows, each a JSON object, into a table.
+/// Puts rows, each a JSON object, into a table without files.
 pub async fn rows_in(store: &Store, tx: &mut Tx, table: &Table, rows: &[&str]) -> DbResult<()> {
     let columns: Vec<String> = table.columns.iter().map(|c| quoted(c)).collect();
     let (columns, name) = (columns.join(", "), quoted(&table.name));
@@ -171,11 +199,43 @@ pub async fn rows_in(store: &Store, tx: &mut Tx, table: &Table, rows: &[&str]) -
     Ok(())
 }
 
+/// Puts a row with what its columns of bytes hold into a table.
+pub async fn row_in(
+    store: &Store,
+    tx: &mut Tx,
+    table: &Table,
+    (row, files): (&str, &[Vec<u8>]),
+) -> DbResult<()> {
+    let value = |column: &String| {
+        table.files.iter().position(|f| f == column).map_or_else(
+            || format!("r.{}", quoted(column)),
+            |at| format!("${}::bytea", at + 3),
+        )
+    };
+    let columns: Vec<String> = table.columns.iter().map(|c| quoted(c)).collect();
+    let values: Vec<String> = table.columns.iter().map(value).collect();
+    let name = quoted(&table.name);
+    let sql = format!(
+        "insert into {name} ({}) overriding system value
+         select {} from jsonb_populate_record(null::{name}, $2::text::jsonb || jsonb_build_object('shop_id', $1::integer)) r",
+        columns.join(", "),
+        values.join(", ")
+    );
+    let mut put = sqlx::query(AssertSqlSafe(sql))
+        .bind(store.shop_id)
+        .bind(row);
+    for file in files {
+        put = put.bind(file);
+    }
+    put.execute(&mut **tx).await?;
+    Ok(())
+}
+
 /// The numbers that the database counts itself go on after the highest there is.
 pub async fn count_on(tx: &mut Tx) -> DbResult<()> {
     let counted = sqlx::query!(
         r#"select table_name::text as "table!", column_name::text as "column!" from information_schema.columns
-           where table_schema = 'public' and is_identity = 'YES'"#
+           where table_schema = current_schema() and is_identity = 'YES'"#
     )
     .fetch_all(&mut **tx)
     .await?;
@@ -226,6 +286,61 @@ pub async fn has_shop(store: &Store, tx: &mut Tx) -> DbResult<bool> {
         store.shop_id
     );
     Ok(any.fetch_one(&mut **tx).await?)
+}
+
+/// Where a backup is restored to see whether it is right.
+const BESIDE: &str = "backup_check";
+
+/// Connections to where a backup is restored to see whether it is right.
+#[must_use]
+pub fn options_beside(store: &Store) -> PgConnectOptions {
+    let options = (*store.pool.connect_options()).clone();
+    options.options([("search_path", BESIDE)])
+}
+
+/// Makes the place where a backup is restored to see whether it is right.
+pub async fn make_beside(store: &Store) -> DbResult<()> {
+    let sql = format!("create schema {BESIDE}");
+    sqlx::query(AssertSqlSafe(sql))
+        .execute(&store.writing)
+        .await?;
+    Ok(())
+}
+
+/// Lets that place go, and all that is in it.
+pub async fn drop_beside(store: &Store) -> DbResult<()> {
+    let sql = format!("drop schema if exists {BESIDE} cascade");
+    sqlx::query(AssertSqlSafe(sql))
+        .execute(&store.writing)
+        .await?;
+    Ok(())
+}
+
+/// Whether the database only follows another, and takes nothing in.
+pub async fn only_follows(store: &Store) -> DbResult<bool> {
+    let follows = sqlx::query_scalar!(r#"select pg_is_in_recovery() as "follows!""#);
+    Ok(follows.fetch_one(&store.pool).await?)
+}
+
+/// Up to so many jobs, spread over all there are.
+pub async fn some_jobs(store: &Store, most: i32) -> DbResult<Vec<i32>> {
+    let jobs = sqlx::query_scalar!(
+        r#"select max(job_no) as "job_no!" from
+             (select job_no, ntile($2) over (order by job_no) as share from job where shop_id = $1) j
+           group by share order by 1"#,
+        store.shop_id,
+        most
+    );
+    Ok(jobs.fetch_all(&store.pool).await?)
+}
+
+/// How many writes there were.
+pub async fn writes(store: &Store) -> DbResult<i64> {
+    let count = sqlx::query_scalar!(
+        r#"select count(*) as "count!" from done_write where shop_id = $1"#,
+        store.shop_id
+    );
+    Ok(count.fetch_one(&store.pool).await?)
 }
 
 /// What is known of backups that were tried.

@@ -1,5 +1,6 @@
 //! A whole shop in one file: what comes back answers as what went out, and what is cut or altered is refused whole.
 
+use std::io::{Cursor, Write};
 use std::path::Path;
 use std::time::Duration;
 
@@ -7,7 +8,11 @@ use dry_anvil::backup::{self, Backup, Nightly};
 use dry_anvil::db::{Store, archive};
 use dry_anvil::{connect, load};
 use serde_json::{Value, json};
+use sha2::{Digest, Sha256};
 use sqlx::{AssertSqlSafe, ConnectOptions, PgPool};
+
+use zip::ZipWriter;
+use zip::write::SimpleFileOptions;
 
 use crate::house::base::{Base, Holds};
 use crate::house::{Shop, demo, travel};
@@ -112,6 +117,7 @@ async fn what_comes_back_answers_as_what_went_out() {
     let file = dir.path().join("shop.zip");
     let made = backup::write(&store, &file).await.unwrap();
     assert_eq!(made.bytes, std::fs::metadata(&file).unwrap().len());
+    assert!(made.restored, "checked by restoring it");
 
     let beside = Beside::of(&before.pool).await;
     let (_, rows) = backup::restore(&beside.url, &file, 1).await.unwrap();
@@ -192,6 +198,163 @@ async fn what_is_cut_or_altered_is_refused_whole() {
     std::fs::write(&spoilt, &good).unwrap();
     Backup::open(&spoilt).unwrap().check().unwrap();
     assert!(!Path::new(&format!("{}.part", file.display())).exists());
+}
+
+/// What does not come back is no backup, whatever its checksum says: here a row of which what it belongs to is gone.
+#[tokio::test]
+async fn what_would_not_come_back_is_refused_when_it_is_made() {
+    let shop = Shop::open().await;
+    shop.job().await;
+    for break_it in [
+        "alter table picture drop constraint picture_shop_id_job_no_fkey",
+        "insert into picture (shop_id, job_no, width, height, body, small, who)
+         values (1, 999, 1, 1, '\\xff', '\\xff', 'RT')",
+    ] {
+        sqlx::query(break_it).execute(&shop.pool).await.unwrap();
+    }
+    let dir = tempfile::tempdir().unwrap();
+    let file = dir.path().join("shop.zip");
+    let told = backup::write(&Store::new(shop.pool.clone(), 1), &file)
+        .await
+        .unwrap_err()
+        .to_string();
+    assert!(
+        told.contains("does not come back") && told.contains("picture, row 1"),
+        "{told}"
+    );
+    assert_eq!(std::fs::read_dir(dir.path()).unwrap().count(), 0);
+    // Nor is anything left of it in the database.
+    let schemas: Vec<String> = sqlx::query_scalar(
+        "select nspname::text from pg_namespace where nspname !~ '^pg_' and nspname <> 'information_schema'",
+    )
+    .fetch_all(&shop.pool)
+    .await
+    .unwrap();
+    assert_eq!(schemas, ["public"]);
+}
+
+/// A backup as somebody could make it by hand, its checksum right.
+fn crafted(file: &Path, version: u32, tables: &[(&str, u64, &str)], files: &[(&str, &[u8])]) {
+    let mut zip = ZipWriter::new(Cursor::new(Vec::new()));
+    let mut put = |name: &str, bytes: &[u8]| {
+        zip.start_file(name, SimpleFileOptions::default()).unwrap();
+        zip.write_all(bytes).unwrap();
+    };
+    for (table, _, lines) in tables {
+        put(&format!("tables/{table}.jsonl"), lines.as_bytes());
+    }
+    for (name, bytes) in files {
+        put(name, bytes);
+    }
+    let counts: Vec<Value> = tables
+        .iter()
+        .map(|(table, rows, _)| json!({"table": table, "rows": rows}))
+        .collect();
+    let manifest = json!({"format": "dry-anvil-backup", "version": version, "made_at": "2026-01-05T08:00:00Z",
+        "program": "0.1.0", "schema": archive::newest_schema(), "shop": "By hand", "tables": counts});
+    put("manifest.json", manifest.to_string().as_bytes());
+    zip.set_comment(format!(
+        "Dry Anvil; SHA-256 of all before: {}",
+        "0".repeat(64)
+    ))
+    .unwrap();
+    let mut bytes = zip.finish().unwrap().into_inner();
+    let before = bytes.len() - 64;
+    let sum = hex::encode(Sha256::digest(&bytes[..before]));
+    bytes[before..].copy_from_slice(sum.as_bytes());
+    std::fs::write(file, bytes).unwrap();
+}
+
+#[tokio::test]
+async fn what_was_made_by_hand_is_looked_at_as_it_is_read() {
+    let dir = tempfile::tempdir().unwrap();
+    let file = dir.path().join("crafted.zip");
+    let long = "a".repeat(40 << 20);
+    let picture: &[u8] = &[0xff, 0xd8, 0xff, 7];
+    let named = format!("files/{}.jpg", hex::encode(Sha256::digest(picture)));
+    for (tables, files, says) in [
+        // What unfolds to far more than a row has is not read to its end.
+        (
+            [("shop", 1, long.as_str())],
+            (named.as_str(), picture),
+            "shop, row 1: it is longer than any row",
+        ),
+        (
+            [("shop", 1, "{}\n{}\n")],
+            (&named, picture),
+            "more rows than the 1",
+        ),
+        (
+            [("shop", 3, "{}\n{}\n")],
+            (&named, picture),
+            "fewer rows than the 3",
+        ),
+        (
+            [("shop", 1, "{}\n")],
+            (&named, b"other".as_slice()),
+            "altered",
+        ),
+        (
+            [("shop", 1, "{}\n")],
+            (&named, long.as_bytes()),
+            "larger than anything",
+        ),
+    ] {
+        crafted(&file, 2, &tables, &[files]);
+        let told = Backup::open(&file)
+            .unwrap()
+            .check()
+            .unwrap_err()
+            .to_string();
+        assert!(told.contains(says), "{told}");
+    }
+    crafted(&file, 3, &[], &[]);
+    let told = Backup::open(&file).err().unwrap().to_string();
+    assert!(told.contains("newer Dry Anvil"), "{told}");
+}
+
+/// In the first form pictures stood in their rows, in hexadecimal.
+#[tokio::test]
+async fn a_backup_of_the_first_form_gives_its_pictures_back() {
+    let shop = Shop::open().await;
+    shop.job().await;
+    sqlx::query(
+        "insert into picture (shop_id, job_no, width, height, body, small, who) values (1, 1, 2, 1, '\\xffd8ff07', '\\x05', 'RT')",
+    )
+    .execute(&shop.pool)
+    .await
+    .unwrap();
+    let mut tx = archive::moment(&Store::new(shop.pool.clone(), 1))
+        .await
+        .unwrap();
+    let mut tables = Vec::new();
+    for table in archive::tables(&mut tx).await.unwrap() {
+        let sql = format!(
+            "select (to_jsonb(r) - 'shop_id')::text from {} r order by r",
+            table.name
+        );
+        let rows: Vec<String> = sqlx::query_scalar(AssertSqlSafe(sql))
+            .fetch_all(&shop.pool)
+            .await
+            .unwrap();
+        let lines: String = rows.iter().flat_map(|r| [r.as_str(), "\n"]).collect();
+        tables.push((table.name, rows.len() as u64, lines));
+    }
+    let tables: Vec<(&str, u64, &str)> = tables
+        .iter()
+        .map(|(name, rows, lines)| (name.as_str(), *rows, lines.as_str()))
+        .collect();
+    let dir = tempfile::tempdir().unwrap();
+    let file = dir.path().join("first.zip");
+    crafted(&file, 1, &tables, &[]);
+    let beside = Beside::of(&shop.pool).await;
+    backup::restore(&beside.url, &file, 1).await.unwrap();
+    let back: (Vec<u8>, Vec<u8>) = sqlx::query_as("select body, small from picture")
+        .fetch_one(&connect(&beside.url).await.unwrap())
+        .await
+        .unwrap();
+    assert_eq!(back, (vec![0xff, 0xd8, 0xff, 7], vec![5]));
+    beside.gone().await;
 }
 
 /// One that was made when the schema had fourteen changes: whatever is added since, it is read.
