@@ -86,13 +86,14 @@ cluster_up() {
   fi
   if [ ! -e "$dir/cluster/PG_VERSION" ]; then
     room_for "$dir" new || fail "$room"
-    # A half-made cluster of an interrupted first run holds nothing yet.
-    rm -rf "$dir/cluster"
+    # Made beside and then renamed: what an interrupted first run left half made holds nothing yet.
+    rm -rf "$dir/cluster" "$dir/cluster.new"
     (umask 077 && head -c 24 /dev/urandom | od -An -tx1 | tr -d ' \n' >"$dir/password")
     [ "$(id -u)" -ne 0 ] || chown postgres "$dir/password"
-    as_pg "$pg_bin/initdb" -D "$dir/cluster" -U anvil --auth=scram-sha-256 --pwfile="$dir/password" \
+    as_pg "$pg_bin/initdb" -D "$dir/cluster.new" -U anvil --auth=scram-sha-256 --pwfile="$dir/password" \
       --encoding=UTF8 --locale=C.UTF-8 >"$data/initdb.log" 2>&1 ||
       fail "the database cluster could not be made; $data/initdb.log says why"
+    as_pg mv "$dir/cluster.new" "$dir/cluster"
   fi
   password=$(cat "$dir/password")
   if cluster_runs "$dir"; then
@@ -155,6 +156,24 @@ cluster_watch() {
 hold_data() {
   exec 9>"$data/held"
   flock -n 9 || fail "another $1 works with $data. Close that first, or choose another folder: DRY_ANVIL_DATA"
+}
+
+# remember FILE PROGRAM: that this command has started the program of that number.
+remember() { printf '%s %s\n' $$ "$2" >"$1"; }
+
+# end_left FILE: ends the program that FILE remembers, where the command that started it was killed and left it.
+end_left() {
+  local command program
+  [ -e "$1" ] && read -r command program <"$1" || return 0
+  if ! kill -0 "$command" 2>/dev/null && [[ $(readlink "/proc/$program/exe") == "$root/target/release/"* ]]; then
+    kill "$program" 2>/dev/null || true
+    for _ in $(seq 100); do
+      kill -0 "$program" 2>/dev/null || break
+      sleep 0.1
+    done
+    say "Ended what an earlier start had left running ($program)."
+  fi
+  rm -f "$1"
 }
 
 cluster_down() {
