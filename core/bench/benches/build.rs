@@ -4,6 +4,7 @@
 use std::collections::BTreeMap;
 use std::time::Instant;
 
+use anvil_rules::drawing::draft::draft;
 use anvil_rules::job_build::{Build, BuildAct, BuildEntry, CheckFact, StepDone, Target};
 use anvil_rules::sheet::{BuildStep, Item, ItemKind, Sheet, read};
 use chrono::DateTime;
@@ -59,6 +60,8 @@ fn long() -> Sheet {
             ..BuildStep::default()
         }
     };
+    // What a complaint points at was named by the items that these took the place of.
+    sheet.look_at.clear();
     sheet.build = (0..STEPS).map(step).collect();
     let text = serde_json::to_string(&sheet).expect("plain data");
     read(&text).expect("a sound sheet")
@@ -124,6 +127,29 @@ fn bench(c: &mut Criterion) {
         "{STEPS} steps: {took:?} for all of it, {reference:?} by pairs for what comes out alone; {bytes} bytes"
     );
     c.bench_function("build_500", |b| b.iter(whole));
+
+    // The same while it is written, each step after the sixty before it: looked at whenever its writer pauses.
+    let mut written = serde_json::to_value(&sheet).expect("plain data");
+    for n in 0..STEPS {
+        let needs: Vec<String> = (n.saturating_sub(60)..n)
+            .map(|n| format!("step-{n}"))
+            .collect();
+        written["build"][n]["needs"] = needs.into();
+    }
+    let reference = Instant::now();
+    let text = written.to_string();
+    let again: serde_json::Value = serde_json::from_str(&text).expect("it was written so");
+    let reference = reference.elapsed();
+    let began = Instant::now();
+    let looked = draft(&again);
+    let took = began.elapsed();
+    assert_eq!(looked.faults, Vec::new());
+    println!(
+        "looking at it with {} needs: {took:?}, {reference:?} to write and read its {} bytes",
+        STEPS * 60,
+        text.len()
+    );
+    c.bench_function("look_500_60", |b| b.iter(|| draft(&again)));
 }
 
 criterion_group!(benches, bench);

@@ -104,6 +104,22 @@ fn what_has_not_the_shape_of_a_sheet_is_refused_and_not_drawn() {
     assert_eq!(odd.rail, None);
 }
 
+/// What is far too long is said first, and nothing else of it is looked at: that would take minutes.
+#[test]
+fn of_what_is_far_too_long_only_that_is_said() {
+    let mut long = demo();
+    let check = long["checks"][0].clone();
+    long["checks"] = vec![check; 3_000].into();
+    let told = draft(&long);
+    assert_eq!(places(&told), ["/checks"]);
+    assert!(
+        told.faults[0].message.contains("up to"),
+        "{:?}",
+        told.faults
+    );
+    assert_eq!(told.rail, None);
+}
+
 #[test]
 fn differences_are_told_by_name_and_lengths_by_what_they_are() {
     let was = demo();

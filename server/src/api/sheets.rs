@@ -18,6 +18,7 @@ use crate::http::body::Body;
 use crate::http::download::Download;
 use crate::http::extract::{IdempotencyKey, NUMBER, asked};
 use crate::http::problem::{ApiResult, Problem};
+use crate::queries::searches::heavily;
 use crate::views::sheets::SheetView;
 
 /// The newest revision of each spec sheet.
@@ -87,7 +88,7 @@ pub async fn file_out(
 #[post("/sheets/look", data = "<draft>")]
 #[allow(clippy::needless_pass_by_value)] // a handler is given its body to keep
 pub fn look(draft: Body<serde_json::Value, false>) -> Json<Draft> {
-    Json(draft::draft(&draft))
+    Json(heavily(|| draft::draft(&draft)))
 }
 
 /// The revisions of a sheet, the newest first.
@@ -147,7 +148,7 @@ pub async fn file_in(
     key: IdempotencyKey,
     file: Body<SheetIn>,
 ) -> ApiResult<Json<TakenIn>> {
-    let sheet = sheet::read(&file.text).map_err(Problem::of_sheet)?;
+    let sheet = heavily(|| sheet::read(&file.text)).map_err(Problem::of_sheet)?;
     let revision = sheets::take_in(store, &key, (&sheet, file.over), &file.who).await?;
     Ok(Json(TakenIn {
         key: sheet.key,

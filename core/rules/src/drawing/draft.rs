@@ -45,16 +45,20 @@ pub struct Draft {
 /// ```
 #[must_use]
 pub fn draft(value: &Value) -> Draft {
+    let only = |faults: Vec<Fault>| Draft {
+        faults,
+        doubts: Vec::new(),
+        rail: None,
+        packs: Vec::new(),
+        proposed: Vec::new(),
+    };
     if let Err(fault) = validate::check_format(value) {
-        return Draft {
-            faults: vec![fault],
-            doubts: Vec::new(),
-            rail: None,
-            packs: Vec::new(),
-            proposed: Vec::new(),
-        };
+        return only(vec![fault]);
     }
     let mut placed = validate::schema_faults(value);
+    if placed.iter().any(|p| p.kind == Kind::TooMany) {
+        return only(placed.into_iter().map(|p| p.fault).collect());
+    }
     placed.sort_by(|a, b| a.fault.place.cmp(&b.fault.place));
     let (mended, stood_in) = stand_ins(value, &placed);
     let mut faults: Vec<Fault> = placed.into_iter().map(|p| p.fault).collect();
@@ -118,7 +122,7 @@ fn stand_ins(value: &Value, faults: &[Placed]) -> (Value, Vec<String>) {
             (Kind::Length, _) => Some("1 mm".to_owned()),
             (Kind::Empty, _) => Some("…".to_owned()),
             (Kind::Key, _) => Some(format!("stand-in-{number}")),
-            (Kind::Other, _) => continue,
+            (Kind::TooMany | Kind::Other, _) => continue,
         };
         let put = match (mended.pointer_mut(parent), stand_in) {
             (Some(Value::Object(fields)), None) => fields.remove(field).is_some(),

@@ -4,6 +4,9 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use anvil_arithmetic::calculators::rollers::RowError;
 use anvil_arithmetic::materials::threads::most_torque_n_m;
+use fixedbitset::FixedBitSet;
+use petgraph::algo::toposort;
+use petgraph::graph::{DiGraph, NodeIndex};
 
 use super::Faults;
 use crate::sheet::{BuildStep, Facing, Fasteners, Loose, PartKind, Sheet, Stage};
@@ -297,18 +300,39 @@ impl Faults {
         }
     }
 
-    /// A step that rests, through others, on one that covers it can never be done.
+    /// A step that rests, through others, on one that covers it can never be done. No step waits for itself.
     fn out_of_reach(&mut self, sheet: &Sheet) {
-        let at = |key: &str| sheet.build.iter().position(|s| s.key == key);
+        let number: BTreeMap<&str, usize> = sheet
+            .build
+            .iter()
+            .enumerate()
+            .map(|(i, s)| (s.key.as_str(), i))
+            .collect();
+        let at = |key: &String| number.get(key.as_str()).copied();
+        let mut waits = DiGraph::<(), ()>::new();
+        let nodes: Vec<NodeIndex> = sheet.build.iter().map(|_| waits.add_node(())).collect();
         for (i, step) in sheet.build.iter().enumerate() {
-            let mut reached: Vec<usize> = step.needs.iter().filter_map(|n| at(n)).collect();
-            let mut under = vec![false; sheet.build.len()];
-            while let Some(below) = reached.pop() {
-                if std::mem::replace(&mut under[below], true) {
-                    continue;
-                }
-                let other = &sheet.build[below];
-                if other.covers.contains(&step.key) {
+            for below in step.needs.iter().filter_map(at) {
+                waits.add_edge(nodes[below], nodes[i], ());
+            }
+        }
+        let Ok(order) = toposort(&waits, None) else {
+            return;
+        };
+        // All that each step rests on: what each of those that it needs rests on, and those.
+        let count = sheet.build.len();
+        let mut under = vec![FixedBitSet::with_capacity(count); count];
+        for node in order {
+            let i = node.index();
+            for below in sheet.build[i].needs.iter().filter_map(at) {
+                let all = under[below].clone();
+                under[i].union_with(&all);
+                under[i].insert(below);
+            }
+        }
+        for (below, other) in sheet.build.iter().enumerate() {
+            for i in other.covers.iter().filter_map(at) {
+                if under[i].contains(below) {
                     self.add(
                         format!("/build/{i}/what"),
                         format!(
@@ -317,7 +341,6 @@ impl Faults {
                         ),
                     );
                 }
-                reached.extend(other.needs.iter().filter_map(|n| at(n)));
             }
         }
     }

@@ -112,6 +112,8 @@ pub(crate) enum Kind {
     Empty,
     /// It cannot be a key.
     Key,
+    /// More of them than are looked at.
+    TooMany,
     /// Anything else.
     Other,
 }

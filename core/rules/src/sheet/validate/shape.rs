@@ -117,9 +117,10 @@ impl Looker<'_> {
             );
         }
         if let Some(limit) = limit("maxItems").filter(|l| count > *l) {
-            self.add(
+            // What is in them is not looked at: that could go on for ever.
+            return self.add(
                 place,
-                Kind::Other,
+                Kind::TooMany,
                 format!("there may be up to {limit} here"),
             );
         }
