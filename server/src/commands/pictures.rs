@@ -9,7 +9,7 @@ use sha2::{Digest, Sha256};
 use tokio::sync::Semaphore;
 
 use super::Write;
-use crate::db::picture::NewPicture;
+use crate::db::picture::{NewPicture, PictureRow};
 use crate::db::{Store, job, locks, picture, sheet};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
@@ -141,9 +141,14 @@ pub async fn mark(
         who,
         ("mark_picture", &request),
         |mut tx| async move {
+            locks::hold_jobs(store, &mut tx, &[job_no]).await?;
             let there = picture::list(store, &mut *tx, job_no).await?;
             if there.iter().all(|p| p.picture_no != picture_no) {
                 return Err(Problem::missing("There is no such picture of this job."));
+            }
+            if !struck {
+                let shown = |p: &&PictureRow| p.struck_by.is_none() && p.picture_no != picture_no;
+                may_keep_another(there.iter().filter(shown).count())?;
             }
             picture::mark(store, &mut tx, (job_no, picture_no), struck, who).await?;
             Ok((tx, ()))

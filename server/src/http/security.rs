@@ -155,23 +155,38 @@ fn repeated() -> Problem {
 /// What a page may load and run: what this server ships, and pictures drawn in the page.
 const CONTENT: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; base-uri 'none'; form-action 'self'; object-src 'none'; frame-ancestors 'none'";
 
-/// The `Content-Security-Policy` of every answer.
-#[derive(Default)]
-struct ContentSecurityPolicy;
+/// A header of every answer, with what it always says.
+macro_rules! always {
+    ($policy:ident, $name:literal, $says:expr) => {
+        #[doc = concat!("The `", $name, "` of every answer.")]
+        #[derive(Default)]
+        struct $policy;
 
-impl Policy for ContentSecurityPolicy {
-    const NAME: &'static str = "Content-Security-Policy";
+        impl Policy for $policy {
+            const NAME: &'static str = $name;
 
-    fn header(&self) -> Header<'static> {
-        Header::new(UncasedStr::new(Self::NAME).as_str(), CONTENT)
-    }
+            fn header(&self) -> Header<'static> {
+                Header::new(UncasedStr::new(Self::NAME).as_str(), $says)
+            }
+        }
+    };
 }
+always!(ContentSecurityPolicy, "Content-Security-Policy", CONTENT);
+// No page of another place takes a picture or a file from here, nor holds a window of this one.
+always!(
+    ResourcePolicy,
+    "Cross-Origin-Resource-Policy",
+    "same-origin"
+);
+always!(OpenerPolicy, "Cross-Origin-Opener-Policy", "same-origin");
 
-/// Answers are never sniffed, never framed, and say nothing of where somebody came from.
+/// Answers are never sniffed, never framed, taken by no other place, and say nothing of where somebody came from.
 pub fn shield() -> Shield {
     Shield::new()
         .enable(NoSniff::default())
         .enable(Frame::Deny)
         .enable(Referrer::NoReferrer)
         .enable(ContentSecurityPolicy)
+        .enable(ResourcePolicy)
+        .enable(OpenerPolicy)
 }

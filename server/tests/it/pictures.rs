@@ -81,6 +81,28 @@ async fn a_picture_is_kept_once_shown_small_and_taken_out() {
     assert_eq!(kept["rows"].as_array().unwrap().len(), 1);
 }
 
+/// As many as there may be: one that was taken out does not come back as one more.
+#[tokio::test]
+async fn none_is_put_back_where_there_are_as_many_as_there_may_be() {
+    let shop = Shop::open().await;
+    let job = shop.job().await.trim_end_matches("/checks").to_owned();
+    sqlx::query(
+        "insert into picture (shop_id, job_no, width, height, body, small, who)
+         select 1, 1, 2, 1, '\\x05', '\\x05', 'RT' from generate_series(1, 121)",
+    )
+    .execute(&shop.pool)
+    .await
+    .unwrap();
+    let list = shop.get(&format!("{job}/pictures")).await.ok();
+    let marks = |at: usize| format!("{job}/pictures/{}/marks", list[at]["picture_no"]);
+    let mark = |struck: bool| json!({"struck": struck, "who": "OB"});
+    shop.post(&marks(0), None, mark(true)).await.ok();
+    let back = shop.post(&marks(0), None, mark(false)).await;
+    back.refused(409, "too-many-pictures");
+    shop.post(&marks(1), None, mark(true)).await.ok();
+    shop.post(&marks(0), None, mark(false)).await.ok();
+}
+
 #[tokio::test]
 async fn what_cannot_be_kept_says_which_field_and_what_would_be_right() {
     let shop = Shop::open().await;
