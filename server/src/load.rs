@@ -36,6 +36,7 @@ use anvil_rules::job_check::shims::ShimsInput;
 use anvil_rules::job_check::target::TargetOverrideInput;
 use anvil_rules::job_parts::{Finding, PartAct};
 use anvil_rules::shop::gauge_register::GaugeCard;
+use anvil_rules::shop::people;
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -239,7 +240,8 @@ async fn fill(store: &Store, dir: &Path, shop: &ShopFile) -> Result<bool, String
 }
 
 async fn found(store: &Store, tx: &mut Tx, shop: &ShopFile) -> ApiResult<bool> {
-    if !db::shop::found(store, tx, &shop.name, &shop.place, shop.unit, shop.floor).await? {
+    let unit = people::bench_unit(shop.unit)?;
+    if !db::shop::found(store, tx, &shop.name, &shop.place, unit, shop.floor).await? {
         return Ok(false);
     }
     for person in &shop.people {

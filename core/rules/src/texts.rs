@@ -2,10 +2,18 @@
 
 use serde_json::Value;
 
-/// Marks that show nothing and are no blank either.
-const UNSEEN: [char; 8] = [
-    '\u{ad}', '\u{200b}', '\u{200c}', '\u{200d}', '\u{200e}', '\u{200f}', '\u{2060}', '\u{feff}',
-];
+/// Whether a character shows nothing: blanks, controls, what Unicode lets be ignored in drawing
+/// (`Default_Ignorable_Code_Point`, UAX 44; its ranges from memory), and the empty Braille pattern.
+fn unseen(c: char) -> bool {
+    c.is_whitespace()
+        || c.is_control()
+        || matches!(c,
+            '\u{ad}' | '\u{34f}' | '\u{61c}' | '\u{115f}'..='\u{1160}' | '\u{17b4}'..='\u{17b5}'
+            | '\u{180b}'..='\u{180f}' | '\u{200b}'..='\u{200f}' | '\u{202a}'..='\u{202e}'
+            | '\u{2060}'..='\u{206f}' | '\u{2800}' | '\u{3164}' | '\u{fe00}'..='\u{fe0f}' | '\u{feff}'
+            | '\u{ffa0}' | '\u{fff0}'..='\u{fff8}' | '\u{1bca0}'..='\u{1bca3}' | '\u{1d173}'..='\u{1d17a}'
+            | '\u{e0000}'..='\u{e0fff}')
+}
 
 /// A text without what shows nothing at its ends; empty where nothing of it shows.
 ///
@@ -13,10 +21,11 @@ const UNSEEN: [char; 8] = [
 /// use anvil_rules::texts::shown;
 /// assert_eq!(shown("\u{200b} Van 3\u{feff}\n"), "Van 3");
 /// assert_eq!(shown(" \u{200b}\u{2060}"), "");
+/// assert_eq!(shown("\u{3164}\u{e0041}\u{2800}"), "", "a filler, a tag, no dot of Braille");
 /// ```
 #[must_use]
 pub fn shown(text: &str) -> &str {
-    text.trim_matches(|c: char| c.is_whitespace() || c.is_control() || UNSEEN.contains(&c))
+    text.trim_matches(unseen)
 }
 
 /// A name within a sentence: its first letter small, unless it is an abbreviation or a number.

@@ -1,9 +1,16 @@
 //! One job as a file: all that is recorded of it with its sheet, its gauges and its people; out, and in at another shop.
 //! `docs/FORMATS.md` describes it.
 
+use std::collections::BTreeMap;
+use std::sync::Arc;
+
+use anvil_arithmetic::refusal::Refusal;
 use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job_parts::{PartAct, PartState, taken};
 use anvil_rules::sheet::{self, Sheet};
-use chrono::{DateTime, Utc};
+use anvil_rules::shop::people;
+use anvil_rules::texts::{too_long, unstorable};
+use chrono::{DateTime, TimeDelta, Utc};
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value, json};
 
@@ -15,6 +22,10 @@ use crate::db::shop::Person;
 use crate::db::{self, Store, Tx, job_file};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
+use crate::queries::CheckRef;
+use crate::queries::identity::Sheets;
+use crate::queries::parts::LoadedParts;
+use crate::views::check::check_view;
 
 const FORMAT: &str = "dry-anvil-job";
 const VERSION: u32 = 1;
@@ -144,15 +155,17 @@ pub async fn file_in(
     who: &str,
 ) -> ApiResult<i32> {
     Write::once(store, key, who, ("job_file", file), |mut tx| async move {
-        let names = Names {
+        let mut names = Names {
+            numbers: BTreeMap::new(),
             job_no: db::job::next_no(store, &mut tx).await?,
             sheet: sheet_here(store, &mut tx, sheet, who).await?,
             people: people_here(store, &mut tx, file).await?,
             gauges: gauges_here(store, &mut tx, &file.gauges).await?,
             who,
         };
-        put_in(store, &mut tx, file, &names).await?;
+        put_in(store, &mut tx, file, &mut names).await?;
         let job_no = names.job_no;
+        judged(store, &mut tx, job_no).await?;
         let was = file.records.iter().find(|r| r.table == "job");
         let number = was.and_then(|r| r.rows.first()?.get("job_no")?.as_i64());
         let said = format!(
@@ -181,10 +194,17 @@ struct Names<'a> {
     people: Vec<(String, String)>,
     /// Keys there and here.
     gauges: Vec<(String, String)>,
+    /// What the database counted there, by its column, and as it counts it here.
+    numbers: BTreeMap<(String, i64), i64>,
     who: &'a str,
 }
 
 impl Names<'_> {
+    fn number(&self, column: &str, there: &Value) -> Option<i64> {
+        let key = (column.to_owned(), there.as_i64()?);
+        self.numbers.get(&key).copied()
+    }
+
     /// A row as it stands here. What the other shop knows of a gauge's scatter stays there, and what was set aside there
     /// was of its drawers.
     fn here(&self, table: &str, row: &Row) -> Row {
@@ -199,7 +219,10 @@ impl Names<'_> {
                 "sheet_key" => json!(self.sheet.0),
                 "gauge_key" => name(&self.gauges, value),
                 column if is_person(column) => name(&self.people, value),
-                _ => continue,
+                column => match self.number(column, value) {
+                    Some(here) => json!(here),
+                    None => continue,
+                },
             };
             *value = here;
         }
@@ -216,13 +239,24 @@ impl Names<'_> {
                 row.insert("ended_at".into(), json!(Utc::now()));
             }
             "setting_piece" => drop(row.insert("reserved".into(), json!(0))),
+            // The box that it was taken from stands there; what is another job here is not it.
+            "part_act" => {
+                if let Some(said) = row.get_mut("said").and_then(Value::as_object_mut) {
+                    said.remove("from");
+                }
+            }
             _ => {}
         }
         row
     }
 }
 
-async fn put_in(store: &Store, tx: &mut Tx, file: &JobFile, names: &Names<'_>) -> ApiResult<()> {
+async fn put_in(
+    store: &Store,
+    tx: &mut Tx,
+    file: &JobFile,
+    names: &mut Names<'_>,
+) -> ApiResult<()> {
     let faulty = |table: &str, why: &dyn std::fmt::Display| {
         Problem::field(
             "text",
@@ -236,8 +270,9 @@ async fn put_in(store: &Store, tx: &mut Tx, file: &JobFile, names: &Names<'_>) -
     }
     for table in &tables {
         let rows = file.records.iter().filter(|r| r.table == table.name);
-        for row in rows.flat_map(|r| &r.rows) {
-            let row = names.here(&table.name, row);
+        for (at, there) in rows.flat_map(|r| &r.rows).enumerate() {
+            within_bounds(&format!("{}, row {}", table.name, at + 1), there)?;
+            let row = names.here(&table.name, there);
             if table.name == "setting_piece" {
                 let text = |column| row.get(column).and_then(Value::as_str).unwrap_or_default();
                 let thickness = row.get("thickness_nm").and_then(Value::as_i64);
@@ -251,11 +286,127 @@ async fn put_in(store: &Store, tx: &mut Tx, file: &JobFile, names: &Names<'_>) -
                     .map_err(|e| faulty(&table.name, &e))?;
             }
             let as_in = table.as_in(&row);
+            let files = table.files().iter().map(|column| {
+                let digits = row.get(column).and_then(Value::as_str);
+                let digits = digits.and_then(|d| d.strip_prefix("\\x"));
+                digits.and_then(|d| hex::decode(d).ok())
+            });
+            let files: Vec<Vec<u8>> = files
+                .collect::<Option<_>>()
+                .ok_or_else(|| faulty(&table.name, &"a picture is no picture"))?;
             let text = Value::Object(row).to_string();
-            archive::rows_in(store, tx, &as_in, &[&text])
+            let number = archive::row_in(store, tx, &as_in, (&text, &files))
                 .await
                 .map_err(|e| faulty(&table.name, &e))?;
+            let counted = table.counted();
+            let was = counted.and_then(|c| there.get(c)?.as_i64());
+            if let (Some(column), Some(was), Some(is)) = (counted, was, number) {
+                names.numbers.insert((column.to_owned(), was), is);
+            }
         }
+    }
+    Ok(())
+}
+
+/// A fault of the file, where it is.
+fn fault_at(place: &str, why: impl std::fmt::Display) -> Problem {
+    Problem::field(
+        "text",
+        format!("What the file holds cannot be taken in ({place}): {why}."),
+    )
+}
+
+/// Holds a row to what this program writes: its texts are as long as their fields may be, and what happened in it lies
+/// between the first of these programs and now.
+fn within_bounds(place: &str, row: &Row) -> ApiResult<()> {
+    let value = Value::Object(row.clone());
+    if let Some(field) = unstorable(&value) {
+        return Err(fault_at(place, format!("{field} holds a NUL")));
+    }
+    if let Some((field, most)) = too_long(&value).filter(|(field, _)| !is_bytes(row, field)) {
+        return Err(fault_at(
+            place,
+            format!("{field} may have up to {most} characters"),
+        ));
+    }
+    for (column, value) in row {
+        let is_time = column == "at" || column.ends_with("_at");
+        if let Some(text) = value.as_str().filter(|_| is_time)
+            && !may_be_when(text)
+        {
+            return Err(fault_at(
+                place,
+                format!("{column} is “{text}”, and is to be a time between 2000 and now"),
+            ));
+        }
+    }
+    Ok(())
+}
+
+/// What a picture is made of stands as text.
+fn is_bytes(row: &Row, field: &str) -> bool {
+    let text = row.get(field).and_then(Value::as_str);
+    text.is_some_and(|t| t.starts_with("\\x"))
+}
+
+/// A clock of another shop may be a day off.
+fn may_be_when(text: &str) -> bool {
+    let first = DateTime::from_timestamp(946_684_800, 0);
+    let last = Utc::now() + TimeDelta::days(1);
+    text.parse::<DateTime<Utc>>()
+        .is_ok_and(|at| first.is_some_and(|first| at >= first) && at <= last)
+}
+
+/// Reads all that was put in as everything here reads it, and holds what was found of the parts to what may be said of
+/// them: what no view could show, or nobody could have said, is refused while it is nobody's.
+async fn judged(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<()> {
+    let told = |place: &str| {
+        let place = place.to_owned();
+        move |p: Problem| match p.unreadable {
+            Some(why) => fault_at(&place, why),
+            None if p.status == 422 || p.status == 409 || p.status == 404 => {
+                fault_at(&place, p.title.trim_end_matches('.'))
+            }
+            None => p,
+        }
+    };
+    let parts = LoadedParts::held(store, tx, job_no)
+        .await
+        .map_err(told("parts and build"))?;
+    let sheet = Arc::clone(&parts.build.sheet);
+    if !sheet.build.is_empty() {
+        parts.build.build().map_err(told("build"))?;
+        parts.build.parts().map_err(told("build"))?;
+    }
+    parts.view().map_err(told("parts"))?;
+    let register = db::gauge::list(store, &mut **tx).await?;
+    for (at, entry) in parts.entries.iter().enumerate() {
+        let said_of = match &entry.act {
+            PartAct::Found(finding) if finding.state != PartState::FromAnother => &finding.part,
+            _ => continue,
+        };
+        // What an older revision had is not asked about any more.
+        if sheet.name_of_part(said_of).is_some() {
+            taken(&sheet, &parts.entries[..at], &entry.act, &register)
+                .map_err(|r| told(&format!("part_act, row {}", at + 1))(r.into()))?;
+        }
+    }
+    Sheets::of_job(store, tx, &parts.build.job)
+        .await
+        .map_err(told("identity"))?;
+    let answers = db::identity::entries(store, &mut **tx, job_no).await;
+    answers.map_err(|e| told("identity")(e.into()))?;
+    for check in db::job::checks(store, &mut **tx, job_no).await? {
+        let on = CheckRef {
+            store,
+            job_no,
+            key: &check.check_key,
+            who: "",
+        };
+        let place = format!("check {}", check.check_key);
+        let head = db::check::head(store, &mut **tx, job_no, on.key).await?;
+        let loaded = on.load_held(tx, head).await.map_err(told(&place))?;
+        check_view(loaded).map_err(told(&place))?;
     }
     Ok(())
 }
@@ -291,6 +442,14 @@ async fn people_here(
     let mut here = db::shop::people(store, &mut **tx).await?;
     let mut names = Vec::new();
     for person in &file.people {
+        let of_person = |r: Refusal| {
+            fault_at(
+                &format!("people, {}", person.initials),
+                r.message.trim_end_matches('.'),
+            )
+        };
+        people::initials(&person.initials).map_err(of_person)?;
+        people::name("name", &person.name).map_err(of_person)?;
         let name = format!("{} ({})", person.name, file.shop);
         let known = here
             .iter()

@@ -41,7 +41,7 @@ pub async fn put(
     let sign = &Sign {
         name: people::name("name", &new.name)?,
         place: shown(&new.place),
-        unit: new.unit,
+        unit: people::bench_unit(new.unit)?,
         floor: people::required_probability(new.floor)?,
     };
     Write::once(store, key, &new.who, ("shop", new), |mut tx| async move {

@@ -39,6 +39,12 @@ impl Table {
         &self.files
     }
 
+    /// The column that the database counts itself.
+    #[must_use]
+    pub fn counted(&self) -> Option<&str> {
+        self.counted.first().map(String::as_str)
+    }
+
     /// The table with those of its columns that `row` has; what the database counts itself is left to it.
     #[must_use]
     pub fn as_in(&self, row: &Map<String, Value>) -> Self {
@@ -199,13 +205,14 @@ pub async fn rows_in(store: &Store, tx: &mut Tx, table: &Table, rows: &[&str]) -
     Ok(())
 }
 
-/// Puts a row with what its columns of bytes hold into a table.
+/// Puts a row with what its columns of bytes hold into a table; the number that the database gave it, where that counts
+/// them itself and the row is put in without one.
 pub async fn row_in(
     store: &Store,
     tx: &mut Tx,
     table: &Table,
     (row, files): (&str, &[Vec<u8>]),
-) -> DbResult<()> {
+) -> DbResult<Option<i64>> {
     let value = |column: &String| {
         table.files.iter().position(|f| f == column).map_or_else(
             || format!("r.{}", quoted(column)),
@@ -214,21 +221,23 @@ pub async fn row_in(
     };
     let columns: Vec<String> = table.columns.iter().map(|c| quoted(c)).collect();
     let values: Vec<String> = table.columns.iter().map(value).collect();
+    let given = table.counted.iter().find(|c| !table.columns.contains(c));
     let name = quoted(&table.name);
     let sql = format!(
         "insert into {name} ({}) overriding system value
-         select {} from jsonb_populate_record(null::{name}, $2::text::jsonb || jsonb_build_object('shop_id', $1::integer)) r",
+         select {} from jsonb_populate_record(null::{name}, $2::text::jsonb || jsonb_build_object('shop_id', $1::integer)) r
+         returning {}::bigint",
         columns.join(", "),
-        values.join(", ")
+        values.join(", "),
+        given.map_or("null".to_owned(), |c| quoted(c))
     );
-    let mut put = sqlx::query(AssertSqlSafe(sql))
+    let mut put = sqlx::query_scalar(AssertSqlSafe(sql))
         .bind(store.shop_id)
         .bind(row);
     for file in files {
         put = put.bind(file);
     }
-    put.execute(&mut **tx).await?;
-    Ok(())
+    Ok(put.fetch_one(&mut **tx).await?)
 }
 
 /// The numbers that the database counts itself go on after the highest there is.

@@ -51,6 +51,15 @@ impl DbError {
     }
 }
 
+/// Whether a row holds what this program never writes there.
+#[must_use]
+pub fn is_unreadable(error: &sqlx::Error) -> bool {
+    matches!(
+        error,
+        sqlx::Error::ColumnDecode { .. } | sqlx::Error::Decode(_)
+    )
+}
+
 /// Reads a word that the database holds; `row` says which row it stands in.
 ///
 /// # Errors

@@ -4,9 +4,11 @@
 //! time; what is slower is told so and closed, and costs nothing but its place meanwhile.
 
 use std::convert::Infallible;
+use std::future::poll_fn;
 use std::net::SocketAddr;
 use std::pin::Pin;
-use std::sync::Arc;
+use std::sync::atomic::{AtomicU64, Ordering};
+use std::sync::{Arc, PoisonError};
 use std::task::{Context, Poll};
 use std::time::Duration;
 
@@ -24,7 +26,7 @@ use thiserror::Error;
 use tokio::io::copy_bidirectional;
 use tokio::net::{TcpListener, TcpStream};
 use tokio::sync::Mutex;
-use tokio::time::{Instant, Sleep, sleep_until};
+use tokio::time::{Instant, Sleep, sleep_until, timeout_at};
 
 use super::problem::Problem;
 
@@ -78,7 +80,7 @@ async fn connection(stream: TcpStream, within: SocketAddr, patience: Patience) {
         let handing = tokio::spawn(async move { hand_on(request, &inner, patience.body).await });
         async move {
             let answer = handing.await;
-            Ok::<_, Infallible>(answer.unwrap_or_else(|fault| problem(&Fault::Task(fault))))
+            Ok::<_, Infallible>(answer.unwrap_or_else(|fault| problem(&Fault::Task(fault), 0)))
         }
     });
     let served = hyper::server::conn::http1::Builder::new()
@@ -151,11 +153,19 @@ async fn hand_on(mut request: Request<Incoming>, inner: &Inner, patience: Durati
         .headers()
         .contains_key(UPGRADE)
         .then(|| hyper::upgrade::on(&mut request));
-    let request = request.map(|body| Timely {
-        body,
-        until: Box::pin(sleep_until(Instant::now() + patience)),
+    let until = Instant::now() + patience;
+    let sent = Sent::default();
+    let request = request.map(|body| {
+        sent.begins(body);
+        Timely {
+            body: sent.clone(),
+            until: Box::pin(sleep_until(until)),
+        }
     });
-    match inner.send(request).await {
+    let answered = inner.send(request).await;
+    // Whoever is still sending hears no answer before they are done.
+    let _ = timeout_at(until, sent.rest()).await;
+    match answered {
         Ok(mut answer) => {
             if let Some(outer) = upgrade
                 && answer.status() == StatusCode::SWITCHING_PROTOCOLS
@@ -171,16 +181,25 @@ async fn hand_on(mut request: Request<Incoming>, inner: &Inner, patience: Durati
             }
             answer.map(BodyExt::boxed)
         }
-        Err(fault) => problem(&fault),
+        Err(fault) => problem(&fault, sent.length()),
     }
 }
 
-fn problem(fault: &Fault) -> Answer {
-    let slow = matches!(fault, Fault::Http(error) if is_late(error));
-    let problem = if slow {
-        Problem::too_slow()
-    } else {
-        Problem::server(fault)
+/// What is said where the server within gave no answer to what had sent so many bytes.
+fn problem(fault: &Fault, sent: u64) -> Answer {
+    let problem = match fault {
+        Fault::Http(error) if is_late(error) => Problem::too_slow(),
+        // What was sent is no request: a chunk without a size, an end that never came.
+        Fault::Http(error) if error.is_user() => Problem::no_request(error),
+        // It is closed on what is longer than what it takes.
+        Fault::Http(_) if sent > TAKEN => Problem::too_large(),
+        Fault::Http(_) | Fault::Connection(_) => {
+            tracing::warn!(%fault, "the server within gave no answer");
+            Problem::later(
+                "Dry Anvil is closing, or is only just being started. Send this again in a moment: what was done already is not done twice.",
+            )
+        }
+        Fault::Task(_) => Problem::server(fault),
     };
     let body = serde_json::to_string(&problem).unwrap_or_default();
     let mut answer = Response::new(Full::from(body).map_err(|never| match never {}).boxed());
@@ -191,12 +210,70 @@ fn problem(fault: &Fault) -> Answer {
     // What is still on its way is not waited for.
     let close = hyper::header::HeaderValue::from_static("close");
     headers.insert(hyper::header::CONNECTION, close);
+    if answer.status() == StatusCode::SERVICE_UNAVAILABLE {
+        let soon = hyper::header::HeaderValue::from_static("2");
+        answer
+            .headers_mut()
+            .insert(hyper::header::RETRY_AFTER, soon);
+    }
     answer
+}
+
+/// What every address takes, in bytes; some take more.
+const TAKEN: u64 = 2 << 20;
+/// So much more is read of what nobody takes, for the answer to be heard.
+const MOST_UNHEARD: u64 = 64 << 20;
+
+/// A request's body as it comes in, and how much of it has come.
+#[derive(Clone, Default)]
+struct Sent(Arc<SentBody>);
+
+#[derive(Default)]
+struct SentBody {
+    body: std::sync::Mutex<Option<Incoming>>,
+    length: AtomicU64,
+}
+
+impl Sent {
+    fn begins(&self, body: Incoming) {
+        *self.body() = Some(body);
+    }
+
+    fn body(&self) -> std::sync::MutexGuard<'_, Option<Incoming>> {
+        self.0.body.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    fn length(&self) -> u64 {
+        self.0.length.load(Ordering::Relaxed)
+    }
+
+    fn poll_frame(
+        &self,
+        context: &mut Context<'_>,
+    ) -> Poll<Option<Result<Frame<Bytes>, hyper::Error>>> {
+        let mut body = self.body();
+        let Some(body) = body.as_mut() else {
+            return Poll::Ready(None);
+        };
+        let frame = Pin::new(body).poll_frame(context);
+        if let Poll::Ready(Some(Ok(frame))) = &frame {
+            let more = frame.data_ref().map_or(0, Bytes::len);
+            self.0.length.fetch_add(more as u64, Ordering::Relaxed);
+        }
+        frame
+    }
+
+    /// Reads what is still to come, for nobody.
+    async fn rest(&self) {
+        while self.length() < MOST_UNHEARD
+            && let Some(Ok(_)) = poll_fn(|context| self.poll_frame(context)).await
+        {}
+    }
 }
 
 /// A body that ends in a fault where it has not come by then.
 struct Timely {
-    body: Incoming,
+    body: Sent,
     until: Pin<Box<Sleep>>,
 }
 
@@ -224,7 +301,7 @@ impl Body for Timely {
         mut self: Pin<&mut Self>,
         context: &mut Context<'_>,
     ) -> Poll<Option<Result<Frame<Bytes>, Self::Error>>> {
-        match Pin::new(&mut self.body).poll_frame(context) {
+        match self.body.poll_frame(context) {
             Poll::Pending => self
                 .until
                 .as_mut()
@@ -235,10 +312,13 @@ impl Body for Timely {
     }
 
     fn is_end_stream(&self) -> bool {
-        self.body.is_end_stream()
+        self.body.body().as_ref().is_none_or(Body::is_end_stream)
     }
 
     fn size_hint(&self) -> hyper::body::SizeHint {
-        self.body.size_hint()
+        self.body
+            .body()
+            .as_ref()
+            .map_or_else(Default::default, Body::size_hint)
     }
 }

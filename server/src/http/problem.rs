@@ -28,16 +28,19 @@ pub struct Problem {
     pub status: u16,
     /// The field at fault, where there is one.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub field: Option<String>,
+    pub field: Option<Box<str>>,
     /// All faults of a file, where one was sent.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub faults: Vec<PlacedFault>,
     /// The number this problem goes by in the server's log, where the server is at fault.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub incident: Option<String>,
+    pub incident: Option<Box<str>>,
     /// Whether the same write, begun again, may go through.
     #[serde(skip)]
     pub again: Again,
+    /// What is wrong with records that this program never writes so: for whoever has just put them in.
+    #[serde(skip)]
+    pub unreadable: Option<Box<str>>,
 }
 
 /// Whether a write that failed is begun again.
@@ -74,6 +77,7 @@ impl Problem {
             faults: Vec::new(),
             incident: None,
             again: Again::Never,
+            unreadable: None,
         }
     }
 
@@ -178,6 +182,33 @@ impl Problem {
         )
     }
 
+    /// A request that is none.
+    pub fn no_request(cause: impl std::fmt::Display) -> Self {
+        tracing::debug!(%cause, "a request that is none");
+        Self::new(
+            Status::BadRequest,
+            "bad-request",
+            "The request could not be read: its body ended too early, or its chunks are no chunks (RFC 9112, 7.1).",
+        )
+    }
+
+    /// More than is taken.
+    pub fn too_large() -> Self {
+        Self::new(
+            Status::PayloadTooLarge,
+            "too-large",
+            "That is too large: a sheet or a CSV file may have up to 2 MB, a picture up to 8 MB.",
+        )
+    }
+
+    /// Records that contradict themselves, or are what this program never writes.
+    fn unreadable(why: String) -> Self {
+        Self {
+            unreadable: Some(why.as_str().into()),
+            ..Self::server(why)
+        }
+    }
+
     /// Somebody else is at the same thing.
     fn busy(again: Again) -> Self {
         Self {
@@ -202,7 +233,7 @@ impl Problem {
         let incident = format!("{:x}-{number}", std::process::id());
         tracing::error!(%incident, %cause, "server fault");
         Self {
-            incident: Some(incident),
+            incident: Some(incident.into()),
             ..Self::new(
                 Status::InternalServerError,
                 "server-fault",
@@ -221,7 +252,7 @@ impl From<DbError> for Problem {
                 Self::new(Status::UnprocessableEntity, "key-used", error.to_string())
             }
             DbError::KeyPast => Self::conflict("key-past", error.to_string()),
-            DbError::Unreadable { .. } => Self::server(error),
+            DbError::Unreadable { .. } => Self::unreadable(error.to_string()),
             DbError::Sql(error) if db::error::is_out_of_reach(&error) => {
                 tracing::warn!(%error, "database out of reach");
                 Self::new(
@@ -233,6 +264,9 @@ impl From<DbError> for Problem {
             DbError::Sql(error) if db::error::is_held(&error) => Self::busy(Again::Once),
             DbError::Sql(error) if db::error::is_lost_race(&error) => Self::busy(Again::AtOnce),
             DbError::Again => Self::busy(Again::AtOnce),
+            DbError::Sql(error) if db::error::is_unreadable(&error) => {
+                Self::unreadable(error.to_string())
+            }
             DbError::Sql(error) => Self::server(error),
         }
     }
@@ -245,7 +279,7 @@ impl From<Refusal> for Problem {
             Nature::Conflict(case) => Self::conflict(case, message),
             Nature::Field(field) => Self::field(field, message),
             Nature::Missing => Self::missing(message),
-            Nature::Fault => Self::server(message),
+            Nature::Fault => Self::unreadable(message),
         }
     }
 }
@@ -302,11 +336,7 @@ fn problem_of(status: Status) -> Problem {
             "bad-request",
             "The request could not be read: its body must be JSON of the form that /api/openapi.json describes.",
         ),
-        413 => Problem::new(
-            status,
-            "too-large",
-            "The file is too large: a sheet or a CSV file may have up to 2 MB.",
-        ),
+        413 => Problem::too_large(),
         422 => Problem::new(
             status,
             "bad-request",

@@ -649,9 +649,45 @@ async fn a_job_goes_to_another_shop_as_a_file() {
         .unwrap();
     let file = here.get("/api/jobs/1/file").await.ok();
     let tables = file["records"].as_array().unwrap();
-    let checks = tables.iter().position(|t| t["table"] == "job_check");
-    let phase = format!("/records/{}/rows/0/phase", checks.unwrap());
+    let place = |table: &str, rest: &str| {
+        let at = tables.iter().position(|t| t["table"] == table);
+        format!("/records/{}/rows/0/{rest}", at.unwrap())
+    };
+    let phase = place("job_check", "phase");
     let mut spoilt = Vec::new();
+    // What no view could show, or nobody could have said.
+    for (table, rest, value) in [
+        ("job", "intake", json!({"promised": "the day after"})),
+        ("job", "opened_at", json!("infinity")),
+        ("job", "opened_at", json!("1970-01-01T00:00:00+00:00")),
+        ("reading", "at", json!("2999-01-01T00:00:00+00:00")),
+        ("job", "title", json!("a".repeat(1_000_000))),
+        ("job", "customer", json!("nobody\u{0}")),
+        ("part_act", "said", json!({"act": "melted", "part": "in-3"})),
+        (
+            "part_act",
+            "said",
+            json!({"act": "found", "part": "in-3", "state": "reused", "conditions": "pitted"}),
+        ),
+        (
+            "part_act",
+            "said",
+            json!({"act": "found", "part": "in-3", "state": "sold"}),
+        ),
+        (
+            "part_act",
+            "said",
+            json!({"act": "found", "part": "in-3", "state": "reused", "conditions": ["x".repeat(60)]}),
+        ),
+        ("reading", "taken", json!({"way": "by the moon"})),
+        ("job_identity", "given", json!([1, 2])),
+    ] {
+        let mut file = file.clone();
+        *file
+            .pointer_mut(&place(table, rest))
+            .unwrap_or_else(|| panic!("{table} has {rest}")) = value;
+        spoilt.push((file.to_string(), "cannot be taken in"));
+    }
     for (at, value, told) in [
         ("/format", json!("a letter"), "no job’s file"),
         ("/schema", json!(9_999), "newer Dry Anvil"),
@@ -659,6 +695,7 @@ async fn a_job_goes_to_another_shop_as_a_file() {
         ("/records/0/rows/0/title", json!(""), "cannot be taken in"),
         (phase.as_str(), json!("asleep"), "cannot be taken in"),
         ("/people", json!("nobody"), "cannot be read"),
+        ("/people/0/initials", json!("R7"), "two to four letters"),
     ] {
         let mut file = file.clone();
         *file.pointer_mut(at).unwrap() = value;
@@ -681,6 +718,51 @@ async fn a_job_goes_to_another_shop_as_a_file() {
         .await
         .unwrap();
     assert_eq!(before, after);
+}
+
+/// What the database counts has other numbers here, and what names them goes with them; a box that a part came out of is
+/// not the job of that number here.
+#[tokio::test]
+async fn what_a_jobs_file_names_by_number_is_the_same_here() {
+    let shop = Shop::open().await;
+    let job = shop.job().await.trim_end_matches("/checks").to_owned();
+    let note = json!({"said": "wrong job", "who": "RT"});
+    let noted = shop.post(&format!("{job}/notes"), None, note).await.ok();
+    let struck = json!({"struck": true, "who": "OB"});
+    let at = format!("{job}/notes/{}/marks", noted["notes"][0]["note_no"]);
+    shop.post(&at, None, struck).await.ok();
+    for change in [
+        "insert into picture (shop_id, job_no, width, height, body, small, who)
+         select 1, 1, 2, 1, decode('ffd8ff0' || n, 'hex'), '\\x05', 'RT' from generate_series(1, 2) n",
+        "insert into picture_mark (shop_id, job_no, picture_no, struck, who) select 1, 1, max(picture_no), true, 'OB' from picture",
+        "insert into part_act (shop_id, job_no, said, who) values
+         (1, 1, '{\"act\": \"found\", \"part\": \"in-3\", \"state\": \"from_another\", \"from\": 1}', 'RT')",
+    ] {
+        sqlx::query(change).execute(&shop.pool).await.unwrap();
+    }
+    let file = shop.get(&format!("{job}/file")).await.ok();
+    let sent = json!({"text": file.to_string(), "who": "RT"});
+    let new = shop.post("/api/job-file", None, sent).await.ok();
+    let new = format!("/api/jobs/{}", new["job_no"]);
+    let pictures = async |job: &str| -> Vec<Value> {
+        let all = shop.get(&format!("{job}/pictures")).await.ok();
+        let all = all.as_array().unwrap().iter();
+        all.map(|p| p["struck_by"].clone()).collect()
+    };
+    assert_eq!(pictures(&job).await, [Value::Null, json!("OB")]);
+    assert_eq!(pictures(&new).await, pictures(&job).await);
+    let notes = async |job: &str| -> Vec<Value> {
+        let all = shop.get(job).await.ok();
+        let all = all["notes"].as_array().unwrap().iter();
+        all.map(|n| json!([n["said"], n["struck_by"]])).collect()
+    };
+    assert!(notes(&new).await.contains(&json!(["wrong job", "OB"])));
+    let froms: Vec<Option<String>> =
+        sqlx::query_scalar("select said->>'from' from part_act order by job_no")
+            .fetch_all(&shop.pool)
+            .await
+            .unwrap();
+    assert_eq!(froms, [Some("1".to_owned()), None]);
 }
 
 /// More pictures than the database takes in one list: `PostgreSQL`'s arrays within JSON have at most 256 MiB.

@@ -70,11 +70,35 @@ async fn what_dribbles_is_given_up() {
             "{answer}"
         );
     }
+    // Larger than anything that is taken there: whoever sends it is heard out, and told.
+    let large = "a".repeat(9_500_000);
+    let head_of = |length: &str| head.replace(&format!("Content-Length: {}", body.len()), length);
+    let answer = send(&format!("{}{large}", head_of("Content-Length: 9500000"))).await;
+    assert!(answer.starts_with("HTTP/1.1 413"), "{answer}");
+    // What is no chunk is no fault of the server's.
+    for chunk in [
+        "zz\r\n{}\r\n0\r\n\r\n",
+        "fffffffffffffffff\r\n{}\r\n",
+        "-1\r\n{}\r\n0\r\n\r\n",
+    ] {
+        let answer = send(&format!("{}{chunk}", head_of("Transfer-Encoding: chunked"))).await;
+        assert!(
+            answer.starts_with("HTTP/1.1 400") && answer.contains("bad-request"),
+            "{answer}"
+        );
+    }
     let answer = send(&head[..40]).await;
     assert!(!answer.contains("200"), "{answer}");
     assert_eq!(shop.get("/api/jobs").await.status.code, 200);
-    front.abort();
+    // Where the server within is gone, the one who asks may come again.
     server.abort();
+    let _ = server.await;
+    let answer = send(&format!("{head}{body}")).await;
+    assert!(
+        answer.starts_with("HTTP/1.1 503") && answer.contains("retry-after: 2"),
+        "{answer}"
+    );
+    front.abort();
 }
 
 #[tokio::test]

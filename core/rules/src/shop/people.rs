@@ -1,6 +1,7 @@
 //! The people of a shop, and what it goes by.
 
 use anvil_arithmetic::refusal::{Refusal, Ruled};
+use anvil_arithmetic::units::length::Unit;
 
 use crate::texts::shown;
 
@@ -53,6 +54,20 @@ pub fn required_probability(asked: f64) -> Ruled<f64> {
             "The chance asked for is at least 50 % and below 100 %.",
         ))
     }
+}
+
+/// The unit that a bench starts in: one that clearances are read in.
+///
+/// # Errors
+/// Where it is whole inches, in which every clearance is nearly nothing.
+pub fn bench_unit(asked: Unit) -> Ruled<Unit> {
+    if asked == Unit::Inch {
+        return Err(Refusal::field(
+            "unit",
+            "A bench starts in thou, mm or µm: choose one of them.",
+        ));
+    }
+    Ok(asked)
 }
 
 /// Somebody may be said to work here no longer.
