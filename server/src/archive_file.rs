@@ -18,7 +18,7 @@ use zip::result::ZipError;
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, ZipArchive, ZipWriter};
 
-use crate::db::archive::{self, Rows, Table};
+use crate::db::archive::{self, Table};
 use crate::db::error::DbError;
 use crate::db::{Store, Tx};
 use crate::queries::searches::heavily;
@@ -109,19 +109,14 @@ impl<W: Write + Seek> Writer<W> {
     ///
     /// # Errors
     /// Where the database does not give them, or the file does not take them.
-    pub async fn table(
-        &mut self,
-        store: &Store,
-        tx: &mut Tx,
-        (table, which): (&Table, Rows),
-    ) -> Done<TableFile> {
+    pub async fn table(&mut self, store: &Store, tx: &mut Tx, table: &Table) -> Done<TableFile> {
         let mut rows = 0;
         let mut lines = String::new();
         let alone = table.files().is_empty();
         if alone {
             self.begin(&name_of(&table.name), CompressionMethod::Deflated)?;
         }
-        archive::rows_out::<ArchiveError>(store, tx, (table, which), |row, files| {
+        archive::rows_out::<ArchiveError>(store, tx, table, |row, files| {
             rows += 1;
             let mut names = Vec::new();
             for bytes in files {
@@ -306,7 +301,7 @@ impl Reader {
         let mut lines = Lines::of(&mut self.zip, of)?;
         let mut at = 0;
         let differs = |at: u64| refused(format!("{}, row {at} came back otherwise", of.table));
-        archive::rows_out::<ArchiveError>(store, tx, (table, Rows::All), |row, files| {
+        archive::rows_out::<ArchiveError>(store, tx, table, |row, files| {
             at += 1;
             let names: Vec<String> = heavily(|| files.iter().map(|f| file_name(f)).collect());
             if lines.next()? == Some(line_of(table, row, &names)?) {

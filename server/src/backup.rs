@@ -16,7 +16,7 @@ use sha2::{Digest, Sha256};
 
 use crate::archive_file::{ArchiveError, Done, Reader, TableFile, Writer, refused};
 use crate::config::{Settings, bring_up, bring_up_on, connect, connect_on, no_answer};
-use crate::db::archive::{self, Rows};
+use crate::db::archive;
 use crate::db::shop::Stands;
 use crate::db::{self, Store, Tx};
 use crate::queries::searches::heavily;
@@ -180,7 +180,7 @@ async fn fill(store: &Store, tx: &mut Tx, into: File) -> Done<File> {
         tables: Vec::new(),
     };
     for table in archive::tables(tx).await? {
-        let written = out.table(store, tx, (&table, Rows::All)).await?;
+        let written = out.table(store, tx, &table).await?;
         manifest.tables.push(written);
     }
     out.json(MANIFEST, &manifest)?;

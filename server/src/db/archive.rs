@@ -145,21 +145,12 @@ pub async fn rows_of_job(
     Ok(rows.fetch_all(&mut **tx).await?)
 }
 
-/// Which rows of a table are meant.
-#[derive(Clone, Copy, Debug)]
-pub enum Rows {
-    /// All that the shop has.
-    All,
-    /// Those of a job.
-    OfJob(i32),
-}
-
-/// Rows of a table, the oldest first, each as a line of JSON with what its columns of bytes hold; handed to `each`. The
+/// Every row of a table, the oldest first, each as a line of JSON with what its columns of bytes hold; handed to `each`. The
 /// number of the shop is left out: it is the database's.
 pub async fn rows_out<E: From<DbError>>(
     store: &Store,
     tx: &mut Tx,
-    (table, which): (&Table, Rows),
+    table: &Table,
     mut each: impl FnMut(String, Vec<Vec<u8>>) -> Result<(), E>,
 ) -> Result<(), E> {
     let named = |columns: Vec<&String>| -> String {
@@ -170,14 +161,10 @@ pub async fn rows_out<E: From<DbError>>(
     let fields = fields.filter(|c| *c != "shop_id" && !table.files.contains(c));
     let sql = format!(
         "select to_jsonb(r)::text, array[{}]::bytea[] from {} t cross join lateral (select {}) r
-         where t.shop_id = $1{} order by r",
+         where t.shop_id = $1 order by r",
         named(table.files.iter().collect()),
         quoted(&table.name),
         named(fields.collect()),
-        match which {
-            Rows::All => String::new(),
-            Rows::OfJob(job_no) => format!(" and t.job_no = {job_no}"),
-        }
     );
     let mut rows = sqlx::query_as::<_, (String, Vec<Vec<u8>>)>(AssertSqlSafe(sql))
         .bind(store.shop_id)
