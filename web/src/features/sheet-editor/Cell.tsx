@@ -1,5 +1,6 @@
 // One field of a sheet being written, bound to its place; what is wrong with it stands under it.
 import { useState } from 'react'
+import { released } from '../../ui/released'
 import { withUnit } from './draft'
 import { useWriting } from './writing'
 
@@ -117,7 +118,7 @@ export function Cell({ column, of, value, fault, labelled, thing }: Props) {
         }}
         onBlur={() => {
           setTyped(null)
-          setLeft(true)
+          void released().then(() => setLeft(true))
           if (column.names) nameIt(of)
           else rest()
         }}

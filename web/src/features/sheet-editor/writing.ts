@@ -13,6 +13,7 @@ import {
 import { answer, outOfReach, server, type Refused } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
 import { kept } from '../../domain/session'
+import { released } from '../../ui/released'
 import type { Sheet } from './draft'
 import { begin, reduce } from './steps'
 
@@ -60,10 +61,10 @@ export function keepDraft(name: string, draft: Kept | null): boolean {
   }
 }
 
-/** What the server says of the draft: asked again as it changes, never more than one at a time. */
 /** Always the same, so that nothing is drawn again for it. */
 const NONE: never[] = []
 
+/** What the server says of the draft: asked again as it changes, never more than one at a time. */
 export function useLook(draft: Sheet) {
   const [look, setLook] = useState<Schemas['Draft']>()
   const [lost, setLost] = useState(false)
@@ -84,6 +85,7 @@ export function useLook(draft: Sheet) {
           const fresh = await answer(server.POST('/api/sheets/look', { body: looking }))
           seen = looking
           found = fresh.faults
+          await released()
           setLost(false)
           setTrouble(null)
           // A draft that has lost the shape of a sheet keeps the drawing it had.
