@@ -93,7 +93,7 @@ async fn put(
     let job_no = loaded.build.job.row.job_no;
     let part = pin.part.as_str();
     let stands = findings(&loaded.entries).get(part).copied().cloned();
-    let was_from = stands.as_ref().and_then(|f| f.from);
+    let was_from = loaded.from_of(part);
     let is_got = stands.as_ref().is_some_and(|f| f.state.is_got());
     let (here, there) = if pin.from == Some(job_no) {
         if was_from.is_none() && !is_got {
@@ -130,6 +130,7 @@ async fn put(
             at: loaded.build.now,
         });
     }
+    part::put_from(store, tx, (job_no, part), loaded.from_of(part)).await?;
     Ok(found)
 }
 

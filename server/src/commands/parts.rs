@@ -1,7 +1,7 @@
 //! The writes on a job's parts.
 
 use anvil_rules::job_donors::{given_again, put_back};
-use anvil_rules::job_parts::{Finding, PartAct, PartEntry, due_with, findings, taken};
+use anvil_rules::job_parts::{Finding, PartAct, PartEntry, due_with, taken};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -62,7 +62,7 @@ pub async fn act(
             let sheet = &*sheet;
             let register = gauge::list(store, &mut *tx).await?;
             let act = taken(sheet, &loaded.entries, &new.act, &register)?;
-            let was_from = from_of(&loaded, part_of(&act));
+            let was_from = loaded.from_of(part_of(&act));
             part::add(store, &mut tx, job_no, &act, &new.who).await?;
             loaded.entries.push(PartEntry {
                 act,
@@ -70,7 +70,7 @@ pub async fn act(
                 at: loaded.build.now,
             });
             let part = part_of(&new.act);
-            let is_from = from_of(&loaded, part);
+            let is_from = loaded.from_of(part);
             if was_from != is_from {
                 if let Some(from) = was_from {
                     give_back(store, &mut tx, (job_no, part), from, &new.who).await?;
@@ -81,6 +81,7 @@ pub async fn act(
                     let given = given_again(&loaded.as_box(), &there.as_box(), part)?;
                     part::add(store, &mut tx, from, &given, &new.who).await?;
                 }
+                part::put_from(store, &mut tx, (job_no, part), is_from).await?;
             }
             if let PartAct::Found(finding) = &new.act
                 && finding.state.changes_it()
@@ -116,11 +117,6 @@ fn part_of(act: &PartAct) -> &str {
         | PartAct::Shelved { part, .. }
         | PartAct::OffShelf { part } => part,
     }
-}
-
-/// The box that a job's part was taken from, as it stands.
-fn from_of(loaded: &LoadedParts, part: &str) -> Option<i32> {
-    findings(&loaded.entries).get(part).and_then(|f| f.from)
 }
 
 /// Puts on the record of a box that a part of it is here again.

@@ -187,6 +187,35 @@ pub async fn add(
     Ok(())
 }
 
+/// Keeps which box a part of a job's is out of; none where it is its own, or new. The database holds that it is in one place.
+pub async fn put_from(
+    store: &Store,
+    tx: &mut Tx,
+    (job_no, part): (i32, &str),
+    from: Option<i32>,
+) -> DbResult<()> {
+    sqlx::query!(
+        "delete from used_part where shop_id = $1 and in_job = $2 and part = $3",
+        store.shop_id,
+        job_no,
+        part
+    )
+    .execute(&mut **tx)
+    .await?;
+    if let Some(from) = from {
+        sqlx::query!(
+            "insert into used_part (shop_id, from_job, part, in_job) values ($1, $2, $3, $4)",
+            store.shop_id,
+            from,
+            part,
+            job_no
+        )
+        .execute(&mut **tx)
+        .await?;
+    }
+    Ok(())
+}
+
 /// Keeps what has to be got for a job.
 pub async fn put_to_get(store: &Store, tx: &mut Tx, job_no: i32, to_get: &[ToGet]) -> DbResult<()> {
     sqlx::query!(

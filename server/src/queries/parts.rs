@@ -1,7 +1,7 @@
 //! The parts of a job, with all that the core looks at.
 
 use anvil_rules::job_donors::DismantledBox;
-use anvil_rules::job_parts::{EarlierBox, PartAct, PartEntry, PartsView, view};
+use anvil_rules::job_parts::{EarlierBox, PartAct, PartEntry, PartsView, findings, view};
 
 use super::builds::LoadedBuild;
 use crate::db::{self, Store, Tx};
@@ -53,6 +53,12 @@ impl LoadedParts {
             for_parts: row.for_parts,
             is_gone: row.put_away_at.is_some(),
         }
+    }
+
+    /// The box that a part of this one was taken from, as it stands.
+    #[must_use]
+    pub fn from_of(&self, part: &str) -> Option<i32> {
+        findings(&self.entries).get(part).and_then(|f| f.from)
     }
 
     /// The boxes that a part of this one was ever taken from.

@@ -373,6 +373,17 @@ async fn a_part_that_stands_again_is_in_one_box() {
     let mut parts = parts["parts"].as_array().unwrap().iter();
     let gear = parts.find(|p| p["key"] == "in-3").unwrap();
     assert_eq!(gear["found"], Value::Null, "nobody has looked at its own");
+    // The database says the same, and holds to it.
+    let places =
+        sqlx::query_as::<_, (i32, String, i32)>("select from_job, part, in_job from used_part");
+    let places = places.fetch_all(&shop.pool).await.unwrap();
+    let number = |job_no: i64| i32::try_from(job_no).unwrap();
+    assert_eq!(places, [(number(one), "in-3".to_owned(), number(other))]);
+    let twice =
+        "insert into used_part (shop_id, from_job, part, in_job) values (1, $1, 'in-3', $2)";
+    let twice = sqlx::query(twice).bind(number(one)).bind(number(own));
+    let refused = twice.execute(&shop.pool).await.unwrap_err().to_string();
+    assert!(refused.contains("used_part_pkey"), "{refused}");
     // A customer's box gives nothing.
     let somebodys = own_job(&shop).await;
     found(&shop, somebodys, sound[0].clone()).await;
