@@ -26,6 +26,8 @@ mod streamed;
 use rocket::Route;
 use utoipa::OpenApi;
 
+use crate::http::serving::watched;
+
 /// Makes Rocket's routes and the description of the interface out of one table.
 macro_rules! routes_and_description {
     ($($verb:ident $path:literal => $($handler:ident)::+,)+) => {
@@ -180,7 +182,7 @@ routes_and_description! {
 pub fn all() -> Vec<Route> {
     let mut routes = routes();
     routes.extend(rocket::routes![live::gauge_live, live::lines_live, openapi]);
-    routes
+    watched(routes)
 }
 
 /// The description as JSON, ending in a line feed, as committed for the front end.

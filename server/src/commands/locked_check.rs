@@ -20,6 +20,8 @@ use crate::db::{Store, Tx, drawer, job, sheet, shop, writes};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::ApiResult;
 use crate::queries::CheckRef;
+use crate::queries::checks::is_much;
+use crate::queries::searches::heavily_if;
 use crate::views::check::{CheckView, check_view};
 
 /// A check held for a write.
@@ -164,7 +166,9 @@ impl<'a> LockedCheck<'a> {
     /// # Errors
     /// Where it contradicts itself.
     pub fn assess(&self) -> ApiResult<Assessment> {
-        Ok(self.record.assess(&self.spec()?)?)
+        heavily_if(is_much(&self.record), || {
+            Ok(self.record.assess(&self.spec()?)?)
+        })
     }
 
     /// The check is as it was seen.
@@ -208,8 +212,10 @@ impl<'a> LockedCheck<'a> {
             settle_job(self.of.store, &mut self.tx, self.of.job_no, &self.sheet).await?;
         }
         self.of.store.commit(self.tx).await?;
-        let spec = Spec::of(&self.sheet, self.of.key)?.on_job(&self.record);
-        CheckView::of(&self.record, &spec, found)
+        heavily_if(is_much(&self.record), || {
+            let spec = Spec::of(&self.sheet, self.of.key)?.on_job(&self.record);
+            CheckView::of(&self.record, &spec, found)
+        })
     }
 
     /// Settles after a write that changed more than the record in hand: what was written is read

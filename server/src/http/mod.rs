@@ -8,3 +8,4 @@ pub mod front;
 pub mod pages;
 pub mod problem;
 pub mod security;
+pub mod serving;

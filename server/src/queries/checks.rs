@@ -11,7 +11,7 @@ use anvil_arithmetic::refusal::Refusal;
 use anvil_rules::sheet::{Pack, Sheet};
 
 use super::builds::steps_out;
-use super::searches::heavily;
+use super::searches::heavily_if;
 use anvil_arithmetic::verdict::sisters::{SistersSay, beside_gears};
 use anvil_rules::job_check::clashes::{Clash, clashes, that_may_clash};
 
@@ -29,16 +29,18 @@ pub struct CheckRef<'a> {
     pub who: &'a str,
 }
 
-/// Drawers of so many lines of stock may take a while to choose from.
-const MANY_LINES: usize = 40;
+/// So many readings, and lines of stock to choose from, may take a while.
+const MANY: usize = 40;
+
+/// Whether working on what is on record of a check may take a while.
+pub fn is_much(record: &Record) -> bool {
+    let lines = record.stock.len() + record.others.iter().map(|o| o.stock.len()).sum::<usize>();
+    lines + record.readings.len() >= MANY
+}
 
 /// Works out where a check stands.
 fn loaded(record: Record, sheet: Arc<Sheet>) -> Result<LoadedCheck, Refusal> {
-    let lines = record.stock.len() + record.others.iter().map(|o| o.stock.len()).sum::<usize>();
-    if lines < MANY_LINES {
-        return LoadedCheck::of(record, sheet);
-    }
-    heavily(|| LoadedCheck::of(record, sheet))
+    heavily_if(is_much(&record), || LoadedCheck::of(record, sheet))
 }
 
 /// A check that is written to without pause is read again at most so often.

@@ -43,6 +43,8 @@ use utoipa::ToSchema;
 
 use super::history::{HistoryLine, history};
 use crate::http::problem::ApiResult;
+use crate::queries::checks::is_much;
+use crate::queries::searches::heavily_if;
 
 /// One check, as the Gap screen needs it.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -569,8 +571,10 @@ impl CheckView {
 /// # Errors
 /// Where its record contradicts itself.
 pub fn check_view(loaded: LoadedCheck) -> ApiResult<CheckView> {
-    let spec = Spec::of(&loaded.sheet, &loaded.record.check_key)?.on_job(&loaded.record);
-    CheckView::of(&loaded.record, &spec, loaded.assessment)
+    heavily_if(is_much(&loaded.record), || {
+        let spec = Spec::of(&loaded.sheet, &loaded.record.check_key)?.on_job(&loaded.record);
+        CheckView::of(&loaded.record, &spec, loaded.assessment)
+    })
 }
 
 fn reading_views(record: &Record, spec: &Spec<'_>) -> Vec<ReadingView> {

@@ -5,6 +5,7 @@ use std::time::Duration;
 
 use dry_anvil::api::TABLE;
 use dry_anvil::db::Store;
+use dry_anvil::http::serving::{LONGEST, kept};
 use serde_json::Value;
 use sqlx::PgPool;
 use sqlx::postgres::PgPoolOptions;
@@ -82,6 +83,9 @@ async fn every_look_does_with_one() {
         answered += usize::from(codes.contains(&200));
     }
     assert!(answered > 35, "only {answered} had something to tell");
+    // And nobody else waits for long meanwhile: a thread that serves is not kept by what takes its time.
+    let kept = kept().into_iter().filter(|(_, longest)| *longest > LONGEST);
+    assert_eq!(kept.collect::<Vec<_>>(), []);
 }
 
 /// The address with a part of the job's box, where it asks for one; none where the box has no parts.
