@@ -327,7 +327,7 @@ pub async fn record<'e>(
             where shop_id = $1 and family_key = any($4)) as "tolerances!: Json<BTreeMap<String, i64>>",
           (select coalesce(jsonb_agg(to_jsonb(u) order by u.retired, u.usual desc, u.gauge_key), '[]') from gauge u
             where u.shop_id = $1) as "gauges!: Json<Vec<RegisteredGauge>>",
-          (select coalesce(jsonb_agg(to_jsonb(o)), '[]') from scatter_pool o
+          (select coalesce(jsonb_agg(to_jsonb(o) order by o.gauge_key, o.way), '[]') from scatter_pool o
             where o.shop_id = $1) as "pools!: Json<Vec<PoolRow>>",
           (select jsonb_build_object('boxes', count(*),
                 'least_sum_nm', coalesce(min(b.fitted_before_nm + b.measured_nm), 0),
@@ -395,7 +395,7 @@ pub async fn records(store: &Store, tx: &mut Tx, asked: &[Asked<'_>]) -> DbResul
             where shop_id = $1 and family_key = any($2)) as "tolerances!: Json<BTreeMap<String, i64>>",
           (select coalesce(jsonb_agg(to_jsonb(u) order by u.retired, u.usual desc, u.gauge_key), '[]') from gauge u
             where u.shop_id = $1) as "gauges!: Json<Vec<RegisteredGauge>>",
-          (select coalesce(jsonb_agg(to_jsonb(o)), '[]') from scatter_pool o
+          (select coalesce(jsonb_agg(to_jsonb(o) order by o.gauge_key, o.way), '[]') from scatter_pool o
             where o.shop_id = $1) as "pools!: Json<Vec<PoolRow>>",
           floor as "required_probability!"
         from shop where shop_id = $1"#,
@@ -812,8 +812,9 @@ pub async fn past(store: &Store, sheet_key: &str, key: Option<&str>) -> DbResult
 /// What the other boxes of a sheet were signed off on for a check.
 pub async fn sisters(store: &Store, sheet_key: &str, key: &str, but: i32) -> DbResult<Sisters> {
     let row = sqlx::query!(
-        r#"select count(*) as "boxes!", coalesce(avg(g.achieved_nm), 0) as "mean_nm!",
-                  coalesce(stddev_samp(g.achieved_nm), 0) as "s_nm!"
+        // In one order: what is added otherwise ends in another digit.
+        r#"select count(*) as "boxes!", coalesce(avg(g.achieved_nm order by j.job_no), 0) as "mean_nm!",
+                  coalesce(stddev_samp(g.achieved_nm order by j.job_no), 0) as "s_nm!"
            from job j
              join lateral (select i.act, i.achieved_nm from signing i
                where i.shop_id = j.shop_id and i.job_no = j.job_no and i.check_key = $3
