@@ -44,7 +44,7 @@ pub fn rocket(figment: Figment, store: Store) -> Rocket<Build> {
         .manage(std::sync::Arc::new(queries::searches::Searches::default()))
         .attach(security::OwnPagesOnly::default())
         .attach(security::shield())
-        .attach(AdHoc::on_liftoff("keys of old writes", |rocket| {
+        .attach(AdHoc::on_liftoff("what goes for good", |rocket| {
             Box::pin(async move {
                 if let Some(store) = rocket.state::<Store>().cloned() {
                     rocket::tokio::spawn(forget_by_the_hour(store));
@@ -93,13 +93,16 @@ pub fn rocket(figment: Figment, store: Store) -> Rocket<Build> {
     }
 }
 
-/// Forgets the keys of old writes now and every hour; a miss is made up for by the next.
+/// Forgets the keys of old writes, and what was taken out long ago, now and every hour; a miss is made up for by the next.
 async fn forget_by_the_hour(store: Store) {
     let mut hours = rocket::tokio::time::interval(std::time::Duration::from_hours(1));
     loop {
         hours.tick().await;
         if let Err(error) = db::writes::forget_old(&store).await {
             tracing::warn!(%error, "keys of old writes were not forgotten");
+        }
+        if let Err(error) = commands::pictures::let_go(&store).await {
+            tracing::warn!(%error, "pictures that were taken out are still there");
         }
     }
 }

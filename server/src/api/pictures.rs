@@ -1,6 +1,6 @@
 //! Pictures of a job's box.
 
-use anvil_rules::job_parts::PictureOf;
+use anvil_rules::job_parts::{PictureOf, gone_at};
 use chrono::{DateTime, Utc};
 use rocket::data::{Data, ToByteUnit};
 use rocket::http::{ContentType, Header, Status};
@@ -32,8 +32,9 @@ pub struct PictureView {
     pub height: i32,
     pub who: String,
     pub at: DateTime<Utc>,
-    /// Who took it out, where it is out.
+    /// Who took it out, where it is out, and when it is gone for good.
     pub struck_by: Option<String>,
+    pub gone_at: Option<DateTime<Utc>>,
 }
 
 /// The pictures of a job's box, the oldest first; those that were taken out too.
@@ -61,6 +62,7 @@ pub async fn list(store: &State<Store>, job_no: i32) -> ApiResult<Json<Vec<Pictu
             who: p.who,
             at: p.at,
             struck_by: p.struck_by,
+            gone_at: p.struck_at.map(gone_at),
         }
     };
     Ok(Json(rows.into_iter().map(view).collect()))

@@ -3,12 +3,14 @@
 use std::sync::atomic::{AtomicUsize, Ordering};
 
 use anvil_pictures::{Kept, Unkept};
-use anvil_rules::job_parts::{PictureOf, may_keep_another};
+use anvil_rules::job_parts::{PictureOf, is_gone, may_keep_another};
 use anvil_rules::texts::shown;
+use chrono::Utc;
 use sha2::{Digest, Sha256};
 use tokio::sync::Semaphore;
 
 use super::Write;
+use crate::db::error::DbResult;
 use crate::db::picture::{NewPicture, PictureRow};
 use crate::db::{Store, job, locks, picture, sheet};
 use crate::http::extract::IdempotencyKey;
@@ -121,6 +123,26 @@ pub async fn add(
         },
     )
     .await
+}
+
+/// So many pictures go at a time.
+const MOST_LET_GO: i64 = 500;
+
+/// Lets pictures go that have been out for long enough.
+///
+/// # Errors
+/// Where the database does not answer.
+pub async fn let_go(store: &Store) -> DbResult<()> {
+    let now = Utc::now();
+    for (job_no, picture_no, since) in picture::out(store, MOST_LET_GO).await? {
+        if is_gone(since, now) {
+            let mut tx = store.begin().await?;
+            locks::hold_jobs(store, &mut tx, &[job_no]).await?;
+            picture::let_go(store, &mut tx, (job_no, picture_no), since).await?;
+            store.commit(tx).await?;
+        }
+    }
+    Ok(())
 }
 
 /// Takes a picture out of what is shown, or puts it back.

@@ -18,8 +18,9 @@ pub struct PictureRow {
     pub height: i32,
     pub who: String,
     pub at: DateTime<Utc>,
-    /// Who took it out, where it is out.
+    /// Who took it out and when, where it is out.
     pub struck_by: Option<String>,
+    pub struck_at: Option<DateTime<Utc>>,
 }
 
 /// A picture as it is kept.
@@ -45,9 +46,9 @@ pub async fn list<'e>(
     Ok(sqlx::query_as!(
         PictureRow,
         r#"select p.picture_no, p.part, p.step, p.said, p.width, p.height, p.who, p.at,
-                  case when m.struck then m.who end as struck_by
+                  case when m.struck then m.who end as struck_by, case when m.struck then m.at end as struck_at
            from picture p
-           left join lateral (select struck, who from picture_mark
+           left join lateral (select struck, who, at from picture_mark
              where shop_id = p.shop_id and job_no = p.job_no and picture_no = p.picture_no
              order by mark_no desc limit 1) m on true
            where p.shop_id = $1 and p.job_no = $2 order by p.picture_no"#,
@@ -116,6 +117,54 @@ pub async fn mark(
     )
     .execute(&mut **tx)
     .await?;
+    Ok(())
+}
+
+/// The pictures of the shop that are out, each with its job and since when, up to so many.
+pub async fn out(store: &Store, most: i64) -> DbResult<Vec<(i32, i64, DateTime<Utc>)>> {
+    let rows = sqlx::query!(
+        r#"select p.job_no, p.picture_no, m.at from picture p
+           join lateral (select struck, at from picture_mark
+             where shop_id = p.shop_id and job_no = p.job_no and picture_no = p.picture_no
+             order by mark_no desc limit 1) m on m.struck
+           where p.shop_id = $1 order by m.at limit $2"#,
+        store.shop_id,
+        most
+    )
+    .fetch_all(&store.pool)
+    .await?;
+    Ok(rows
+        .into_iter()
+        .map(|r| (r.job_no, r.picture_no, r.at))
+        .collect())
+}
+
+/// Lets a picture go for good, where it is still out since then.
+pub async fn let_go(
+    store: &Store,
+    tx: &mut Tx,
+    (job_no, picture_no): (i32, i64),
+    struck_at: DateTime<Utc>,
+) -> DbResult<()> {
+    let marks = sqlx::query!(
+        "delete from picture_mark m where shop_id = $1 and job_no = $2 and picture_no = $3
+         and not exists (select 1 from picture_mark l where l.shop_id = m.shop_id and l.job_no = m.job_no
+           and l.picture_no = m.picture_no and l.at > $4)",
+        store.shop_id,
+        job_no,
+        picture_no,
+        struck_at
+    );
+    if marks.execute(&mut **tx).await?.rows_affected() > 0 {
+        sqlx::query!(
+            "delete from picture where shop_id = $1 and job_no = $2 and picture_no = $3",
+            store.shop_id,
+            job_no,
+            picture_no
+        )
+        .execute(&mut **tx)
+        .await?;
+    }
     Ok(())
 }
 

@@ -1,6 +1,9 @@
-//! Pictures of a job's box: kept smaller and without what the camera wrote, taken out and put back, and carried along.
+//! Pictures of a job's box: kept smaller and without what the camera wrote, taken out and put back.
 
 use anvil_pictures::{Unkept, kept};
+use chrono::{DateTime, Utc};
+use dry_anvil::commands::pictures::let_go;
+use dry_anvil::db::Store;
 use image::{ImageEncoder, Rgb, RgbImage};
 use rocket::http::{ContentType, Header, Status};
 use serde_json::{Value, json};
@@ -73,12 +76,54 @@ async fn a_picture_is_kept_once_shown_small_and_taken_out() {
     shop.post(&other, None, mark(true))
         .await
         .refused(404, "not-found");
+}
 
-    // The job's file carries it.
-    let file = shop.get(&format!("{job}/file")).await.ok();
-    let tables = file["records"].as_array().unwrap();
-    let kept = tables.iter().find(|t| t["table"] == "picture").unwrap();
-    assert_eq!(kept["rows"].as_array().unwrap().len(), 1);
+/// What was taken out can be put back for thirty days; then it is gone, from the database too.
+#[tokio::test]
+async fn what_was_taken_out_goes_for_good() {
+    let shop = Shop::open().await;
+    let job = shop.job().await.trim_end_matches("/checks").to_owned();
+    sqlx::query(
+        "insert into picture (shop_id, job_no, width, height, body, small, who)
+         select 1, 1, 2, 1, '\\x05', '\\x05', 'RT' from generate_series(1, 4)",
+    )
+    .execute(&shop.pool)
+    .await
+    .unwrap();
+    let list = async || {
+        let list = shop.get(&format!("{job}/pictures")).await.ok();
+        list.as_array().unwrap().clone()
+    };
+    let all = list().await;
+    let mark = async |at: usize, struck: bool, days: i32| {
+        let marks = format!("{job}/pictures/{}/marks", all[at]["picture_no"]);
+        let said = json!({"struck": struck, "who": "OB"});
+        shop.post(&marks, None, said).await.ok();
+        sqlx::query(
+            "update picture_mark set at = at - make_interval(days => $1)
+             where mark_no = (select max(mark_no) from picture_mark)",
+        )
+        .bind(days)
+        .execute(&shop.pool)
+        .await
+        .unwrap();
+    };
+    // Out for too long; not yet; and one that was put back since.
+    mark(0, true, 31).await;
+    mark(1, true, 29).await;
+    mark(2, true, 40).await;
+    mark(2, false, 35).await;
+    let gone_at = list().await[1]["gone_at"].as_str().unwrap().to_owned();
+    let days = gone_at.parse::<DateTime<Utc>>().unwrap() - Utc::now();
+    assert_eq!(days.num_hours(), 23);
+    let_go(&Store::new(shop.pool.clone(), 1)).await.unwrap();
+    let left: Vec<Value> = list()
+        .await
+        .iter()
+        .map(|p| p["picture_no"].clone())
+        .collect();
+    let kept: Vec<Value> = all[1..].iter().map(|p| p["picture_no"].clone()).collect();
+    assert_eq!(left, kept);
 }
 
 /// As many as there may be: one that was taken out does not come back as one more.

@@ -18,7 +18,7 @@ pub use bench::{BenchPart, rows_to_order};
 pub use conditions::{condition_words, offered_words};
 pub use due::due_with;
 pub use look_first::{EarlierBox, LookFirst, LookPart};
-pub use pictures::{MOST_PICTURES, PictureOf, may_keep_another};
+pub use pictures::{MOST_PICTURES, PictureOf, gone_at, is_gone, may_keep_another};
 pub(crate) use record::standing;
 pub use record::{Finding, PartAct, PartEntry, PartState, findings};
 pub use rules::taken;

@@ -1,6 +1,7 @@
 //! Pictures of a job's box: what each is of, and how many there may be.
 
 use anvil_arithmetic::refusal::{Refusal, Ruled};
+use chrono::{DateTime, TimeDelta, Utc};
 
 use crate::sheet::Sheet;
 
@@ -58,6 +59,21 @@ impl<'a> PictureOf<'a> {
             }
         }
     }
+}
+
+/// So many days a picture that was taken out can be put back.
+const DAYS_OUT: i64 = 30;
+
+/// When a picture that was taken out then is gone for good.
+#[must_use]
+pub fn gone_at(struck_at: DateTime<Utc>) -> DateTime<Utc> {
+    struck_at + TimeDelta::days(DAYS_OUT)
+}
+
+/// Whether a picture that was taken out then is gone for good by now.
+#[must_use]
+pub fn is_gone(struck_at: DateTime<Utc>, now: DateTime<Utc>) -> bool {
+    gone_at(struck_at) <= now
 }
 
 /// Another picture may be kept.

@@ -1,7 +1,7 @@
 // Pictures of a box, of a part or of a step: taken with the tablet's camera or from a file, small in a row, large when pressed.
 import { useRef, useState } from 'react'
 import type { Refused } from '../../api/client'
-import { whenText } from '../../domain/units'
+import { dayText, whenText } from '../../domain/units'
 import { useNotice } from '../../ui/Notices'
 import { Ask, Trouble } from '../../ui/Parts'
 import { pictureSrc, useAddPicture, useMarkPicture, usePictures, type Picture, type PictureOf } from './acts'
@@ -187,10 +187,11 @@ function Large({
                 mark.mutate(
                   { picture, struck: true },
                   {
-                    onSuccess: () => {
+                    onSuccess: (fresh) => {
                       onClose()
+                      const gone = fresh.find((p) => p.picture_no === picture.picture_no)?.gone_at
                       notice({
-                        said: 'The picture is taken out.',
+                        said: `The picture is taken out${gone ? `, and gone for good on ${dayText(gone)}` : ''}.`,
                         undo: () => mark.mutateAsync({ picture, struck: false }),
                       })
                     },
