@@ -26,7 +26,7 @@ use crate::queries::searches::heavily;
 /// The longest line that is read: far more than any row has, also one of an older archive with a picture in it.
 const LONGEST_LINE: u64 = 32 << 20;
 /// The largest file of its own, and the largest of the few texts beside the rows.
-const LARGEST_FILE: u64 = 32 << 20;
+pub const LARGEST_FILE: u64 = 32 << 20;
 /// So many rows are put in with one statement, or as many as have so many bytes.
 const ROWS_AT_ONCE: usize = 500;
 const BYTES_AT_ONCE: usize = 4 << 20;
@@ -89,6 +89,32 @@ fn line_of(table: &Table, row: String, names: &[String]) -> Done<String> {
     Ok(Value::Object(row).to_string())
 }
 
+/// The lines of a table that are being written.
+struct TableLines {
+    of: TableFile,
+    begun: bool,
+    text: String,
+}
+
+impl TableLines {
+    fn of(table: &str) -> Self {
+        Self {
+            of: TableFile {
+                table: table.to_owned(),
+                rows: 0,
+            },
+            begun: false,
+            text: String::new(),
+        }
+    }
+
+    fn add(&mut self, row: &impl std::fmt::Display) {
+        use std::fmt::Write as _;
+        self.of.rows += 1;
+        let _ = writeln!(self.text, "{row}");
+    }
+}
+
 /// An archive that is being written.
 pub struct Writer<W: Write + Seek> {
     zip: ZipWriter<W>,
@@ -105,19 +131,22 @@ impl<W: Write + Seek> Writer<W> {
         }
     }
 
-    /// Writes the rows of a table, and their files before them.
+    /// Writes the rows of a table, of a job or of the shop, with their files before them; `seen` hears of each row.
     ///
     /// # Errors
     /// Where the database does not give them, or the file does not take them.
-    pub async fn table(&mut self, store: &Store, tx: &mut Tx, table: &Table) -> Done<TableFile> {
-        let mut rows = 0;
-        let mut lines = String::new();
-        let alone = table.files().is_empty();
-        if alone {
-            self.begin(&name_of(&table.name), CompressionMethod::Deflated)?;
-        }
-        archive::rows_out::<ArchiveError>(store, tx, table, |row, files| {
-            rows += 1;
+    pub async fn table(
+        &mut self,
+        store: &Store,
+        tx: &mut Tx,
+        (table, job_no): (&Table, Option<i32>),
+        mut seen: impl FnMut(&str) -> Done<()>,
+    ) -> Done<TableFile> {
+        // Files of its rows come between them: those lines wait until the last.
+        let waits = !table.files().is_empty();
+        let mut lines = TableLines::of(&table.name);
+        archive::rows_out::<ArchiveError>(store, tx, (table, job_no), |row, files| {
+            seen(&row)?;
             let mut names = Vec::new();
             for bytes in files {
                 let name = heavily(|| file_name(&bytes));
@@ -128,23 +157,43 @@ impl<W: Write + Seek> Writer<W> {
                 }
                 names.push(name);
             }
-            lines += &line_of(table, row, &names)?;
-            lines.push('\n');
-            if alone && lines.len() > 1 << 20 {
-                heavily(|| self.zip.write_all(lines.as_bytes()))?;
-                lines.clear();
+            lines.add(&line_of(table, row, &names)?);
+            if !waits && lines.text.len() > 1 << 20 {
+                self.write(&mut lines)?;
             }
             Ok(())
         })
         .await?;
-        if !alone {
-            self.begin(&name_of(&table.name), CompressionMethod::Deflated)?;
+        self.write(&mut lines)?;
+        Ok(lines.of)
+    }
+
+    /// Writes rows that are there, without files.
+    ///
+    /// # Errors
+    /// Where the file does not take them.
+    pub fn rows(
+        &mut self,
+        table: &str,
+        rows: impl IntoIterator<Item = impl std::fmt::Display>,
+    ) -> Done<TableFile> {
+        let mut lines = TableLines::of(table);
+        for row in rows {
+            lines.add(&row);
         }
-        heavily(|| self.zip.write_all(lines.as_bytes()))?;
-        Ok(TableFile {
-            table: table.name.clone(),
-            rows,
-        })
+        self.write(&mut lines)?;
+        Ok(lines.of)
+    }
+
+    /// Writes what there is of a table's lines so far.
+    fn write(&mut self, lines: &mut TableLines) -> Done<()> {
+        if !lines.begun {
+            self.begin(&name_of(&lines.of.table), CompressionMethod::Deflated)?;
+            lines.begun = true;
+        }
+        heavily(|| self.zip.write_all(lines.text.as_bytes()))?;
+        lines.text.clear();
+        Ok(())
     }
 
     /// Writes something as JSON that people can read.
@@ -202,6 +251,7 @@ impl Seek for Place {
 }
 
 /// An archive that is read.
+#[derive(Clone)]
 pub struct Reader {
     zip: ZipArchive<Place>,
 }
@@ -228,6 +278,22 @@ impl Reader {
             .map_err(|e| refused(format!("its {name} cannot be read: {e}")))
     }
 
+    /// The lines of a table.
+    ///
+    /// # Errors
+    /// Where there is no such table.
+    pub fn lines<'z>(&'z mut self, of: &'z TableFile) -> Done<Lines<'z>> {
+        let files = self.zip.clone();
+        let name = name_of(&of.table);
+        let from = self.zip.by_name(&name).map_err(|e| not_there(&name, e))?;
+        Ok(Lines {
+            of,
+            read: 0,
+            from: BufReader::new(from),
+            files,
+        })
+    }
+
     /// Reads all of it, files too; how many rows there are.
     ///
     /// # Errors
@@ -235,8 +301,8 @@ impl Reader {
     pub fn check(&mut self, tables: &[TableFile]) -> Done<u64> {
         let mut all = 0;
         for table in tables {
-            let mut lines = Lines::of(&mut self.zip, table)?;
-            while lines.next()?.is_some() {
+            let mut lines = self.lines(table)?;
+            while lines.line()?.is_some() {
                 all += 1;
             }
         }
@@ -261,8 +327,7 @@ impl Reader {
         tx: &mut Tx,
         (of, table): (&TableFile, &Table),
     ) -> Done<()> {
-        let mut files = self.zip.clone();
-        let mut lines = Lines::of(&mut self.zip, of)?;
+        let mut lines = self.lines(of)?;
         let mut first = 1;
         loop {
             let rows = heavily(|| lines.some())?;
@@ -278,8 +343,12 @@ impl Reader {
                     let of_row = |e: &dyn std::fmt::Display| {
                         refused(format!("{}, row {}: {e}", of.table, first + at))
                     };
-                    let bytes =
-                        heavily(|| bytes_of_row(&mut files, table, row)).map_err(|e| of_row(&e))?;
+                    let bytes = heavily(|| {
+                        let row = serde_json::from_str(row)
+                            .map_err(|e| refused(format!("it is no JSON: {e}")))?;
+                        lines.files(table, &row)
+                    });
+                    let bytes = bytes.map_err(|e| of_row(&e))?;
                     let put = archive::row_in(store, tx, table, (row, &bytes)).await;
                     put.map_err(|e| of_row(&e))?;
                 }
@@ -298,20 +367,20 @@ impl Reader {
         tx: &mut Tx,
         (of, table): (&TableFile, &Table),
     ) -> Done<()> {
-        let mut lines = Lines::of(&mut self.zip, of)?;
+        let mut lines = self.lines(of)?;
         let mut at = 0;
         let differs = |at: u64| refused(format!("{}, row {at} came back otherwise", of.table));
-        archive::rows_out::<ArchiveError>(store, tx, table, |row, files| {
+        archive::rows_out::<ArchiveError>(store, tx, (table, None), |row, files| {
             at += 1;
             let names: Vec<String> = heavily(|| files.iter().map(|f| file_name(f)).collect());
-            if lines.next()? == Some(line_of(table, row, &names)?) {
+            if lines.line()? == Some(line_of(table, row, &names)?) {
                 Ok(())
             } else {
                 Err(differs(at))
             }
         })
         .await?;
-        match lines.next()? {
+        match lines.line()? {
             None => Ok(()),
             Some(_) => Err(differs(at + 1)),
         }
@@ -319,25 +388,19 @@ impl Reader {
 }
 
 /// The lines of a table in their turn.
-struct Lines<'z> {
+pub struct Lines<'z> {
     of: &'z TableFile,
     read: u64,
     from: BufReader<ZipFile<'z, Place>>,
+    files: ZipArchive<Place>,
 }
 
-impl<'z> Lines<'z> {
-    fn of(zip: &'z mut ZipArchive<Place>, of: &'z TableFile) -> Done<Self> {
-        let name = name_of(&of.table);
-        let from = zip.by_name(&name).map_err(|e| not_there(&name, e))?;
-        Ok(Self {
-            of,
-            read: 0,
-            from: BufReader::new(from),
-        })
-    }
-
-    /// The next line; none at the end, which is where it is said to be.
-    fn next(&mut self) -> Done<Option<String>> {
+impl Lines<'_> {
+    /// The next line; none at the end.
+    ///
+    /// # Errors
+    /// Where the end is not where it is said to be, or the line is longer than any row.
+    pub fn line(&mut self) -> Done<Option<String>> {
         let mut line = Vec::new();
         let read = (&mut self.from)
             .take(LONGEST_LINE)
@@ -361,6 +424,23 @@ impl<'z> Lines<'z> {
         Ok(Some(line))
     }
 
+    /// What a row's columns of bytes hold. An older archive has them in the row, in hexadecimal.
+    ///
+    /// # Errors
+    /// Where it names no file, or none that is there.
+    pub fn files(&mut self, table: &Table, row: &Map<String, Value>) -> Done<Vec<Vec<u8>>> {
+        let mut bytes = |column: &String| {
+            let name = row.get(column).and_then(Value::as_str);
+            let name = name.ok_or_else(|| refused(format!("its {column} names no file")))?;
+            match name.strip_prefix("\\x") {
+                Some(digits) => hex::decode(digits)
+                    .map_err(|e| refused(format!("its {column} is no hexadecimal: {e}"))),
+                None => bytes_of(&mut self.files, name),
+            }
+        };
+        table.files().iter().map(&mut bytes).collect()
+    }
+
     fn miscounted(&self) -> ArchiveError {
         let TableFile { table, rows } = self.of;
         let has = if self.read > *rows { "more" } else { "fewer" };
@@ -373,7 +453,7 @@ impl<'z> Lines<'z> {
     fn some(&mut self) -> Done<Vec<String>> {
         let (mut rows, mut bytes) = (Vec::new(), 0);
         while rows.len() < ROWS_AT_ONCE && bytes < BYTES_AT_ONCE {
-            let Some(line) = self.next()? else { break };
+            let Some(line) = self.line()? else { break };
             bytes += line.len();
             rows.push(line);
         }
@@ -399,20 +479,4 @@ fn bytes_of(zip: &mut ZipArchive<Place>, name: &str) -> Done<Vec<u8>> {
         )));
     }
     Ok(bytes)
-}
-
-/// What a row's columns of bytes hold. An older archive has them in the row, in hexadecimal.
-fn bytes_of_row(zip: &mut ZipArchive<Place>, table: &Table, row: &str) -> Done<Vec<Vec<u8>>> {
-    let row: Map<String, Value> =
-        serde_json::from_str(row).map_err(|e| refused(format!("it is no JSON: {e}")))?;
-    let bytes = |column: &String| {
-        let name = row.get(column).and_then(Value::as_str);
-        let name = name.ok_or_else(|| refused(format!("its {column} names no file")))?;
-        match name.strip_prefix("\\x") {
-            Some(digits) => hex::decode(digits)
-                .map_err(|e| refused(format!("its {column} is no hexadecimal: {e}"))),
-            None => bytes_of(zip, name),
-        }
-    };
-    table.files().iter().map(bytes).collect()
 }

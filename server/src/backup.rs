@@ -180,7 +180,7 @@ async fn fill(store: &Store, tx: &mut Tx, into: File) -> Done<File> {
         tables: Vec::new(),
     };
     for table in archive::tables(tx).await? {
-        let written = out.table(store, tx, &table).await?;
+        let written = out.table(store, tx, (&table, None), |_| Ok(())).await?;
         manifest.tables.push(written);
     }
     out.json(MANIFEST, &manifest)?;

@@ -1,7 +1,8 @@
 //! Jobs: the bench's list, one job's box, its report.
 
 use anvil_rules::job_check::workflow::JobWait;
-use rocket::http::ContentType;
+use rocket::data::{Data, ToByteUnit};
+use rocket::http::{ContentType, Header, Status};
 use rocket::serde::json::Json;
 use rocket::{State, get, post, put};
 use serde::{Deserialize, Serialize};
@@ -12,7 +13,7 @@ use crate::commands::jobs::{self, JobCardIn, NewJob, NoteIn};
 use crate::db::job::{Asked, JobRow, PAGE, PhaseCount};
 use crate::db::{self, Store};
 use crate::http::body::Body;
-use crate::http::download::Download;
+use crate::http::download::attachment;
 use crate::http::extract::{IdempotencyKey, IfMatch, NUMBER, YES_NO, asked};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::searches::heavily;
@@ -255,40 +256,55 @@ pub async fn report(store: &State<Store>, job_no: i32) -> ApiResult<Json<Report>
     report_view(store, job_no).await.map(Json)
 }
 
-/// All that is recorded of a job, with its sheet, its gauges and its people, as a file to keep or to hand to another shop.
+/// A ZIP that is streamed.
+#[derive(rocket::Responder)]
+pub struct Zip {
+    file: tokio::fs::File,
+    kind: ContentType,
+    name: Header<'static>,
+}
+
+/// All that is recorded of a job, with its sheet, its gauges, its people and its pictures, as a file to keep or to hand to
+/// another shop: a ZIP.
 #[utoipa::path(operation_id = "jobs_file_out", context_path = "/api", tag = "jobs", params(("job_no" = i32, Path,)),
-    responses((status = 200, content_type = "application/json", body = serde_json::Value)))]
+    responses((status = 200, content_type = "application/zip", body = Vec<u8>), (status = 404, body = Problem)))]
 #[get("/jobs/<job_no>/file")]
-pub async fn file_out(store: &State<Store>, job_no: i32) -> ApiResult<Download> {
-    let file = job_files::file_out(store, job_no).await?;
-    let text = serde_json::to_string_pretty(&file).map_err(Problem::server)?;
-    Ok(Download::new(
-        text,
-        ContentType::JSON,
-        &format!("job-{job_no}.json"),
-    ))
+pub async fn file_out(store: &State<Store>, job_no: i32) -> ApiResult<Zip> {
+    Ok(Zip {
+        file: job_files::file_out(store, job_no).await?.into(),
+        kind: ContentType::ZIP,
+        name: attachment(&format!("job-{job_no}.zip")),
+    })
 }
 
-/// A job's file.
-#[derive(Debug, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct JobFileIn {
-    /// The file's text.
-    pub text: String,
-    /// The initials.
-    pub who: String,
-}
+/// The most bytes of a job's file.
+const MOST_MIB: u32 = 200;
 
-/// Takes a job in from its file, under a number of this shop's.
-#[utoipa::path(operation_id = "jobs_file_in", context_path = "/api", tag = "jobs", request_body = JobFileIn,
-    params(("Idempotency-Key" = String, Header,)), responses((status = 200, body = Opened)))]
-#[post("/job-file", data = "<sent>")]
+/// Takes a job in from its file, up to 200 MiB, under a number of this shop's.
+#[utoipa::path(operation_id = "jobs_file_in", context_path = "/api", tag = "jobs",
+    request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    params(("Idempotency-Key" = String, Header,), ("who" = String, Query, description = "The initials")),
+    responses((status = 200, body = Opened), (status = 413, body = Problem), (status = 422, body = Problem)))]
+#[post("/job-file?<who>", data = "<bytes>")]
 pub async fn file_in(
     store: &State<Store>,
     key: IdempotencyKey,
-    sent: Body<JobFileIn>,
+    who: &str,
+    bytes: Data<'_>,
 ) -> ApiResult<Json<Opened>> {
-    let (file, sheet) = heavily(|| job_files::read(&sent.text))?;
-    let job_no = job_files::file_in(store, &key, (&file, &sheet), &sent.who).await?;
+    let mut file = tokio::fs::File::from_std(tempfile::tempfile().map_err(Problem::server)?);
+    let sent = bytes.open(MOST_MIB.mebibytes()).stream_to(&mut file).await;
+    if !sent.map_err(Problem::server)?.complete {
+        return Err(Problem::new(
+            Status::PayloadTooLarge,
+            "too-large",
+            format!(
+                "A job’s file may have up to {MOST_MIB} MB: take pictures out of the job, and save it again."
+            ),
+        ));
+    }
+    let file = file.into_std().await;
+    let file = heavily(|| job_files::read(file))?;
+    let job_no = job_files::file_in(store, &key, &file, who).await?;
     Ok(Json(Opened { job_no }))
 }

@@ -128,29 +128,12 @@ pub async fn patiently(tx: &mut Tx) -> DbResult<()> {
     Ok(())
 }
 
-/// Every row that a table has of a job, the oldest first.
-pub async fn rows_of_job(
-    store: &Store,
-    tx: &mut Tx,
-    table: &Table,
-    job_no: i32,
-) -> DbResult<Vec<Value>> {
-    let sql = format!(
-        "select to_jsonb(r) from {} r where shop_id = $1 and job_no = $2 order by r",
-        quoted(&table.name)
-    );
-    let rows = sqlx::query_scalar(AssertSqlSafe(sql))
-        .bind(store.shop_id)
-        .bind(job_no);
-    Ok(rows.fetch_all(&mut **tx).await?)
-}
-
-/// Every row of a table, the oldest first, each as a line of JSON with what its columns of bytes hold; handed to `each`. The
-/// number of the shop is left out: it is the database's.
+/// Every row of a table, of a job where one is named, the oldest first, each as a line of JSON with what its columns of
+/// bytes hold; handed to `each`. The number of the shop is left out: it is the database's.
 pub async fn rows_out<E: From<DbError>>(
     store: &Store,
     tx: &mut Tx,
-    table: &Table,
+    (table, job_no): (&Table, Option<i32>),
     mut each: impl FnMut(String, Vec<Vec<u8>>) -> Result<(), E>,
 ) -> Result<(), E> {
     let named = |columns: Vec<&String>| -> String {
@@ -161,14 +144,18 @@ pub async fn rows_out<E: From<DbError>>(
     let fields = fields.filter(|c| *c != "shop_id" && !table.files.contains(c));
     let sql = format!(
         "select to_jsonb(r)::text, array[{}]::bytea[] from {} t cross join lateral (select {}) r
-         where t.shop_id = $1 order by r",
+         where t.shop_id = $1{} order by r",
         named(table.files.iter().collect()),
         quoted(&table.name),
         named(fields.collect()),
+        job_no.map_or("", |_| " and t.job_no = $2"),
     );
-    let mut rows = sqlx::query_as::<_, (String, Vec<Vec<u8>>)>(AssertSqlSafe(sql))
-        .bind(store.shop_id)
-        .fetch(&mut **tx);
+    let mut asked =
+        sqlx::query_as::<_, (String, Vec<Vec<u8>>)>(AssertSqlSafe(sql)).bind(store.shop_id);
+    if let Some(job_no) = job_no {
+        asked = asked.bind(job_no);
+    }
+    let mut rows = asked.fetch(&mut **tx);
     while let Some((row, files)) = rows.try_next().await.map_err(DbError::from)? {
         each(row, files)?;
     }

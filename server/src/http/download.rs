@@ -16,10 +16,16 @@ impl Download {
         Self {
             body,
             kind,
-            name: Header::new(
-                "Content-Disposition",
-                format!("attachment; filename=\"{name}\""),
-            ),
+            name: attachment(name),
         }
     }
+}
+
+/// Says that what is sent is a file of that name.
+#[must_use]
+pub fn attachment(name: &str) -> Header<'static> {
+    Header::new(
+        "Content-Disposition",
+        format!("attachment; filename=\"{name}\""),
+    )
 }

@@ -35,7 +35,7 @@ use super::problem::Problem;
 pub struct Patience {
     /// For its head, from the moment at which the connection stands open for it.
     pub head: Duration,
-    /// For what comes after that.
+    /// For what comes after that; a second more for each MiB of it.
     pub body: Duration,
 }
 
@@ -159,6 +159,7 @@ async fn hand_on(mut request: Request<Incoming>, inner: &Inner, patience: Durati
         sent.begins(body);
         Timely {
             body: sent.clone(),
+            at_first: until,
             until: Box::pin(sleep_until(until)),
         }
     });
@@ -274,6 +275,7 @@ impl Sent {
 /// A body that ends in a fault where it has not come by then.
 struct Timely {
     body: Sent,
+    at_first: Instant,
     until: Pin<Box<Sleep>>,
 }
 
@@ -307,7 +309,13 @@ impl Body for Timely {
                 .as_mut()
                 .poll(context)
                 .map(|()| Some(Err(Late.into()))),
-            Poll::Ready(frame) => Poll::Ready(frame.map(|frame| frame.map_err(Into::into))),
+            Poll::Ready(frame) => {
+                // What is large may take longer, as long as it goes on coming.
+                let longer = Duration::from_secs(self.body.length() >> 20);
+                let until = self.at_first + longer;
+                self.until.as_mut().reset(until);
+                Poll::Ready(frame.map(|frame| frame.map_err(Into::into)))
+            }
         }
     }
 

@@ -1,6 +1,6 @@
 //! A whole shop in one file: what comes back answers as what went out, and what is cut or altered is refused whole.
 
-use std::io::{Cursor, Write};
+use std::io::{Cursor, Read, Write};
 use std::path::Path;
 use std::time::Duration;
 
@@ -546,6 +546,37 @@ async fn a_loading_that_was_broken_off_begins_again() {
     assert_eq!(counts, (50, 1, false));
 }
 
+/// A job's file as the first version of its form had it: one JSON, with what its pictures are made of in hexadecimal.
+fn as_first_version(file: &[u8]) -> Value {
+    let mut zip = zip::ZipArchive::new(std::io::Cursor::new(file)).unwrap();
+    let mut read = |name: &str| {
+        let mut bytes = Vec::new();
+        zip.by_name(name).unwrap().read_to_end(&mut bytes).unwrap();
+        bytes
+    };
+    let mut about: Value = serde_json::from_slice(&read("job.json")).unwrap();
+    let mut records = Vec::new();
+    for of in about["tables"].as_array().unwrap() {
+        let table = of["table"].as_str().unwrap();
+        let lines = String::from_utf8(read(&format!("tables/{table}.jsonl"))).unwrap();
+        let rows = lines.lines().map(|line| {
+            let mut row: Value = serde_json::from_str(line).unwrap();
+            for column in ["body", "small"] {
+                if let Some(name) = row[column].as_str().filter(|_| table == "picture") {
+                    row[column] = json!(format!("\\x{}", hex::encode(read(name))));
+                }
+            }
+            row
+        });
+        let rows: Vec<Value> = rows.collect();
+        records.push(json!({"table": table, "rows": rows}));
+    }
+    about.as_object_mut().unwrap().remove("tables");
+    about["version"] = json!(1);
+    about["records"] = json!(records);
+    about
+}
+
 /// A job goes to another shop as a file: what it says there is what it said here, under names of that shop's.
 #[tokio::test]
 async fn a_job_goes_to_another_shop_as_a_file() {
@@ -565,9 +596,8 @@ async fn a_job_goes_to_another_shop_as_a_file() {
         .await
         .unwrap();
     for job in jobs {
-        let file = here.get(&format!("/api/jobs/{job}/file")).await.ok();
-        let sent = json!({"text": file.to_string(), "who": "RT"});
-        let taken = there.post("/api/job-file", None, sent).await.ok();
+        let file = here.bytes(&format!("/api/jobs/{job}/file")).await;
+        let taken = there.take_in(file).await.ok();
         let new = taken["job_no"].as_i64().unwrap();
         let (one, two) = (
             here.get(&format!("/api/jobs/{job}")).await.ok(),
@@ -647,7 +677,7 @@ async fn a_job_goes_to_another_shop_as_a_file() {
         .fetch_one(&there.pool)
         .await
         .unwrap();
-    let file = here.get("/api/jobs/1/file").await.ok();
+    let file = as_first_version(&here.bytes("/api/jobs/1/file").await);
     let tables = file["records"].as_array().unwrap();
     let place = |table: &str, rest: &str| {
         let at = tables.iter().position(|t| t["table"] == table);
@@ -702,12 +732,11 @@ async fn a_job_goes_to_another_shop_as_a_file() {
         spoilt.push((file.to_string(), told));
     }
     spoilt.push(("not at all".into(), "no JSON"));
+    spoilt.push(("PK, and no more".into(), "the archive"));
     for (text, told) in spoilt {
-        let refused = there
-            .post("/api/job-file", None, json!({"text": text, "who": "RT"}))
-            .await;
+        let refused = there.take_in(text.into_bytes()).await;
         let refused = refused.refused(422, "bad-field");
-        assert_eq!(refused["field"], "text");
+        assert_eq!(refused["field"], "file");
         assert!(
             refused["title"].as_str().unwrap().contains(told),
             "{told}: {refused}"
@@ -740,29 +769,55 @@ async fn what_a_jobs_file_names_by_number_is_the_same_here() {
     ] {
         sqlx::query(change).execute(&shop.pool).await.unwrap();
     }
-    let file = shop.get(&format!("{job}/file")).await.ok();
-    let sent = json!({"text": file.to_string(), "who": "RT"});
-    let new = shop.post("/api/job-file", None, sent).await.ok();
-    let new = format!("/api/jobs/{}", new["job_no"]);
+    let file = shop.bytes(&format!("{job}/file")).await;
+    let older = as_first_version(&file).to_string().into_bytes();
     let pictures = async |job: &str| -> Vec<Value> {
         let all = shop.get(&format!("{job}/pictures")).await.ok();
         let all = all.as_array().unwrap().iter();
         all.map(|p| p["struck_by"].clone()).collect()
     };
     assert_eq!(pictures(&job).await, [Value::Null, json!("OB")]);
-    assert_eq!(pictures(&new).await, pictures(&job).await);
     let notes = async |job: &str| -> Vec<Value> {
         let all = shop.get(job).await.ok();
         let all = all["notes"].as_array().unwrap().iter();
         all.map(|n| json!([n["said"], n["struck_by"]])).collect()
     };
-    assert!(notes(&new).await.contains(&json!(["wrong job", "OB"])));
+    // In its form of today and in its first, and once more from what was taken in.
+    let mut again = Vec::new();
+    for sent in [Some(older), Some(file.clone()), None] {
+        let new = shop.take_in(sent.unwrap_or(again)).await.ok();
+        let new = format!("/api/jobs/{}", new["job_no"]);
+        assert_eq!(pictures(&new).await, pictures(&job).await);
+        assert!(notes(&new).await.contains(&json!(["wrong job", "OB"])));
+        again = shop.bytes(&format!("{new}/file")).await;
+        assert_eq!(files_in(&again), files_in(&file));
+        assert_eq!(files_in(&again).len(), 3);
+    }
     let froms: Vec<Option<String>> =
         sqlx::query_scalar("select said->>'from' from part_act order by job_no")
             .fetch_all(&shop.pool)
             .await
             .unwrap();
-    assert_eq!(froms, [Some("1".to_owned()), None]);
+    assert_eq!(froms, [Some("1".to_owned()), None, None, None]);
+
+    // What was altered on the way is not taken in.
+    let mut altered = file;
+    let at = altered
+        .windows(4)
+        .position(|w| w == [0xff, 0xd8, 0xff, 0x01])
+        .unwrap();
+    altered[at + 3] = 0x77;
+    let refused = shop.take_in(altered).await.refused(422, "bad-field");
+    assert_eq!(refused["field"], "file");
+}
+
+/// What the pictures of a job's file are made of, by its SHA-256.
+fn files_in(file: &[u8]) -> Vec<String> {
+    let zip = zip::ZipArchive::new(Cursor::new(file)).unwrap();
+    let names = zip.file_names().map(|n| n.unwrap().into_owned());
+    let mut names: Vec<String> = names.filter(|n| n.starts_with("files/")).collect();
+    names.sort();
+    names
 }
 
 /// More pictures than the database takes in one list: `PostgreSQL`'s arrays within JSON have at most 256 MiB.

@@ -83,3 +83,10 @@ export async function answer<T>(
  * that one which comes after its key was forgotten is refused rather than done again.
  */
 export const writeKey = () => uuid({ msecs: serverNow() })
+
+/** What is sent of a file: its bytes, as they are. */
+export const asItIs = (file: File) => ({
+  body: file as unknown as number[],
+  bodySerializer: (file: unknown) => file as Blob,
+  headers: { 'Content-Type': 'application/octet-stream' },
+})

@@ -10,6 +10,15 @@ const wait = (ms: number) => new Promise<void>((done) => setTimeout(done, ms))
 /** A write that nobody answered: whether it was done is not known, and pressed again it has the key that it had. */
 export class NotAnswered extends Error {}
 
+/** As much of a file tells it from another of its length. */
+const TELLS = 2_097_152
+
+/** What is sent, told from everything else that is. */
+async function nameOf(request: Request) {
+  const body = await request.clone().blob()
+  return `${request.method} ${request.url} ${body.size} ${await body.slice(-TELLS).text()}`
+}
+
 /** Answers that say nothing of whether it was done. */
 const unsure = (status: number) => status >= 500 || status === 408
 
@@ -24,7 +33,7 @@ export function pressing(
   const lost = new Map<string, { key: string; until: number }>()
   return async (request: Request): Promise<Response> => {
     if (!request.headers.get('Idempotency-Key')) return send(request)
-    const name = `${request.method} ${request.url} ${await request.clone().text()}`
+    const name = await nameOf(request)
     const before = lost.get(name)
     if (before && before.until > now()) request.headers.set('Idempotency-Key', before.key)
     const key = request.headers.get('Idempotency-Key') ?? ''

@@ -34,3 +34,18 @@ test('a write by nobody is not sent where nobody is named', async () => {
   await expect(signed(send, () => Promise.resolve(''))(write({ who: '' }))).rejects.toThrow(Nobody)
   expect(send).not.toHaveBeenCalled()
 })
+
+test('a file sent by nobody goes on as it is, with whoever is named in its address', async () => {
+  const send = signed(
+    async (r) => Response.json([new URL(r.url).search, await r.text(), r.headers.get('Idempotency-Key')]),
+    () => Promise.resolve('cd'),
+  )
+  const file = (search: string) =>
+    new Request(`http://bench/api/job-file?${search}`, {
+      method: 'POST',
+      headers: { 'Idempotency-Key': 'k' },
+      body: new Blob(['PK\u0003']),
+    })
+  expect(await (await send(file('who='))).json()).toEqual(['?who=cd', 'PK\u0003', 'k'])
+  expect(await (await send(file('who=ab'))).json()).toEqual(['?who=ab', 'PK\u0003', 'k'])
+})

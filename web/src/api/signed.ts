@@ -8,6 +8,16 @@ export class Nobody extends Error {}
 export function signed(send: (request: Request) => Promise<Response>, ask = askWho) {
   return async (request: Request): Promise<Response> => {
     if (!request.headers.get('Idempotency-Key')) return send(request)
+    // A file's bytes say nothing of who sends it: that stands in the address.
+    const at = new URL(request.url)
+    if (at.searchParams.has('who')) {
+      if (at.searchParams.get('who') !== '') return send(request)
+      const who = await ask()
+      if (!who) throw new Nobody()
+      at.searchParams.set('who', who)
+      const { method, headers, signal } = request
+      return send(new Request(at, { method, headers, signal, body: await request.blob() }))
+    }
     const body: unknown = await request
       .clone()
       .json()

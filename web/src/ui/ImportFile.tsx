@@ -2,12 +2,11 @@ import { useMutation } from '@tanstack/react-query'
 import { useRef } from 'react'
 import type { Refused } from '../api/client'
 import { Ask, Trouble } from './Parts'
-import { readFile } from './files'
 
 interface Props<T> {
   label: string
   accept: string
-  send: (text: string) => Promise<T>
+  send: (file: File) => Promise<T>
   done: (result: T) => string
   onDone: (result: T) => void
 }
@@ -16,7 +15,7 @@ interface Props<T> {
 export function ImportFile<T>({ label, accept, send, done, onDone }: Props<T>) {
   const input = useRef<HTMLInputElement>(null)
   const taking = useMutation<T, Refused, File>({
-    mutationFn: async (file) => send(await readFile(file)),
+    mutationFn: send,
     onSuccess: onDone,
   })
   return (

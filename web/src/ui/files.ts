@@ -1,16 +1,20 @@
 // Files that a person hands in.
 import { Refused, lost } from '../api/client'
 
-/** The most the server takes. */
-const LARGEST = 2 * 1024 * 1024
+const MB = 1024 * 1024
+
+/** A file that is not too large for the server; refused before it is sent where it is. */
+export function upTo(most: number, file: File) {
+  if (file.size > most * MB) {
+    throw new Refused({
+      ...lost,
+      status: 422,
+      type: 'faulty-file',
+      title: `${file.name} has ${(file.size / MB).toFixed(1)} MB; the most that is taken is ${most} MB. Nothing was taken from it.`,
+    })
+  }
+  return file
+}
 
 /** The text of a file; refused where the server would not take it. */
-export async function readFile(file: File) {
-  const refuse = (title: string) => new Refused({ ...lost, status: 422, type: 'faulty-file', title })
-  if (file.size > LARGEST) {
-    throw refuse(
-      `${file.name} has ${(file.size / 1048576).toFixed(1)} MB; the most that is taken is 2 MB. Nothing was taken from it.`,
-    )
-  }
-  return file.text()
-}
+export const readFile = async (file: File) => upTo(2, file).text()

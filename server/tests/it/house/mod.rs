@@ -122,6 +122,20 @@ impl Shop {
         answered(self.client.get(path.to_owned()).dispatch().await).await
     }
 
+    /// A file that is there.
+    pub async fn bytes(&self, path: &str) -> Vec<u8> {
+        let answer = self.client.get(path.to_owned()).dispatch().await;
+        assert_eq!(answer.status(), Status::Ok, "{path}");
+        answer.into_bytes().await.unwrap()
+    }
+
+    /// Takes a job in from its file.
+    pub async fn take_in(&self, file: Vec<u8>) -> Answered {
+        let request = self.client.post("/api/job-file?who=RT");
+        let request = request.header(Header::new("Idempotency-Key", fresh_key()));
+        answered(request.body(file).dispatch().await).await
+    }
+
     /// A write with its own key, seen at `version` where that matters.
     pub async fn send(
         &self,

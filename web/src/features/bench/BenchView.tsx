@@ -2,10 +2,11 @@
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query'
 import { Suspense, lazy, useDeferredValue, useEffect, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
-import { answer, server, writeKey, type Refused } from '../../api/client'
+import { answer, asItIs, server, writeKey, type Refused } from '../../api/client'
 import type { JobRow, Schemas } from '../../domain/schema'
 import { useShop } from '../../api/queries'
 import { ImportFile } from '../../ui/ImportFile'
+import { upTo } from '../../ui/files'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { useWaits } from '../../ui/awaited'
@@ -247,13 +248,13 @@ function TakeInJob() {
   return (
     <ImportFile
       label="Take in a job’s file"
-      accept=".json,application/json"
+      accept=".zip,application/zip,.json,application/json"
       done={({ job_no }: { job_no: number }) => `It is job ${job_no} here.`}
-      send={(text) =>
+      send={async (file) =>
         answer(
           server.POST('/api/job-file', {
-            params: { header: { 'Idempotency-Key': writeKey() } },
-            body: { text, who },
+            params: { query: { who }, header: { 'Idempotency-Key': writeKey() } },
+            ...asItIs(upTo(200, file)),
           }),
         )
       }

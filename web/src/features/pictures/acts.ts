@@ -1,6 +1,6 @@
 // What is done with the pictures of a job.
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answer, server, writeKey, type Refused } from '../../api/client'
+import { answer, asItIs, server, writeKey, type Refused } from '../../api/client'
 import type { Schemas } from '../../domain/schema'
 import { useBench } from '../../domain/session'
 
@@ -35,9 +35,7 @@ export function useAddPicture(job: number) {
             query: { ...of, said, who },
             header: { 'Idempotency-Key': writeKey() },
           },
-          body: file as unknown as number[],
-          bodySerializer: (file: unknown) => file as Blob,
-          headers: { 'Content-Type': 'application/octet-stream' },
+          ...asItIs(file),
         }),
       ),
     onSuccess: (fresh) => client.setQueryData(key(job), fresh),

@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import { useSheets } from '../../api/queries'
 import { ImportFile } from '../../ui/ImportFile'
+import { readFile } from '../../ui/files'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
@@ -33,11 +34,11 @@ export function SheetsView() {
           done={(r: { key: string; revision: number }) =>
             `Sheet ${r.key} is now at revision ${r.revision}. Jobs opened before keep the revision they have. Where it says otherwise of pieces than their drawer, its page asks.`
           }
-          send={(text) =>
+          send={async (file) =>
             answer(
               server.POST('/api/sheets', {
                 params: { header: { 'Idempotency-Key': writeKey() } },
-                body: { text, who },
+                body: { text: await readFile(file), who },
               }),
             )
           }
