@@ -78,7 +78,8 @@ pub async fn share_out(
     asked: Body<ShareAsked>,
 ) -> ApiResult<(ContentType, TextStream<impl Stream<Item = String> + use<>>)> {
     let seconds = seconds(asked.seconds)?;
-    let open = open_checks::gather(store, asked.job_no, &asked.pinned).await?;
+    // What cannot be read is named by what to order, and in the log.
+    let (open, _) = open_checks::gather(store, asked.job_no, &asked.pinned).await?;
     Ok(streamed(searches, seconds, move |listener| {
         let found = open.share(|progress: &Progress| {
             let Progress {

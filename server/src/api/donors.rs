@@ -6,7 +6,6 @@ use anvil_rules::job_donors::{BestView, DonorProgress, DonorsView, PartPin, Shel
 use rocket::futures::stream::Stream;
 use rocket::http::ContentType;
 use rocket::response::stream::TextStream;
-use rocket::serde::json::Json;
 use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -17,6 +16,7 @@ use crate::commands::donors::{self, ShelveIn, TakeIn};
 use crate::db::Store;
 use crate::http::body::Body;
 use crate::http::extract::IdempotencyKey;
+use crate::http::listed::Listed;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::donors::{Boxes, problem, shelf};
 use crate::queries::searches::Searches;
@@ -25,8 +25,9 @@ use crate::queries::searches::Searches;
 #[utoipa::path(operation_id = "donors_one", context_path = "/api", tag = "donors", params(("job_no" = i32, Path,)),
     responses((status = 200, body = DonorsView), (status = 404, body = Problem)))]
 #[get("/jobs/<job_no>/donors")]
-pub async fn one(store: &State<Store>, job_no: i32) -> ApiResult<Json<DonorsView>> {
-    Ok(Json(Boxes::of(store, job_no).await?.view()))
+pub async fn one(store: &State<Store>, job_no: i32) -> ApiResult<Listed<DonorsView>> {
+    let boxes = Boxes::of(store, job_no).await?;
+    Ok(Listed(boxes.view(), boxes.unread))
 }
 
 /// What the best box is made of.
@@ -106,7 +107,7 @@ pub async fn take(
     job_no: i32,
     key: IdempotencyKey,
     parts: Body<TakeIn>,
-) -> ApiResult<Json<DonorsView>> {
+) -> ApiResult<Listed<DonorsView>> {
     donors::take(store, &key, job_no, &parts).await?;
     one(store, job_no).await
 }
@@ -122,7 +123,7 @@ pub async fn shelve(
     job_no: i32,
     key: IdempotencyKey,
     parts: Body<ShelveIn>,
-) -> ApiResult<Json<Vec<ShelfPart>>> {
+) -> ApiResult<Listed<Vec<ShelfPart>>> {
     donors::shelve(store, &key, job_no, &parts).await?;
     on_shelf(store).await
 }
@@ -130,6 +131,7 @@ pub async fn shelve(
 /// The shelf of used parts, those of the newest boxes first.
 #[utoipa::path(operation_id = "donors_shelf", context_path = "/api", tag = "donors", responses((status = 200, body = Vec<ShelfPart>)))]
 #[get("/shelf")]
-pub async fn on_shelf(store: &State<Store>) -> ApiResult<Json<Vec<ShelfPart>>> {
-    Ok(Json(shelf(store).await?))
+pub async fn on_shelf(store: &State<Store>) -> ApiResult<Listed<Vec<ShelfPart>>> {
+    let (parts, unread) = shelf(store).await?;
+    Ok(Listed(parts, unread))
 }

@@ -10,11 +10,12 @@ use utoipa::ToSchema;
 
 use crate::commands::job_files;
 use crate::commands::jobs::{self, JobCardIn, NewJob, NoteIn};
-use crate::db::job::{Asked, JobRow, PAGE, PhaseCount};
+use crate::db::job::{Asked, JobRow, PhaseCount};
 use crate::db::{self, Store};
 use crate::http::body::Body;
 use crate::http::download::attachment;
 use crate::http::extract::{IdempotencyKey, IfMatch, NUMBER, YES_NO, asked};
+use crate::http::listed::Listed;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::searches::heavily;
 use crate::views::jobs::{BoxView, Report, box_view, report_view};
@@ -57,7 +58,7 @@ pub async fn list(
     phase: Option<&str>,
     search: Option<&str>,
     before: Option<&str>,
-) -> ApiResult<Json<JobList>> {
+) -> ApiResult<Listed<JobList>> {
     let asked = Asked {
         finished: asked("finished", finished, YES_NO)?.unwrap_or(false),
         put_away: asked("put_away", put_away, YES_NO)?.unwrap_or(false),
@@ -70,15 +71,13 @@ pub async fn list(
             .collect(),
         before: asked("before", before, NUMBER)?,
     };
-    let (mut jobs, waiting) = db::job::list(store, &asked).await?;
-    let page = usize::try_from(PAGE).unwrap_or(usize::MAX);
-    let more = jobs.len() > page;
-    jobs.truncate(page);
-    Ok(Json(JobList {
-        jobs,
-        more,
-        waiting,
-    }))
+    let listed = db::job::list(store, &asked).await?;
+    let list = JobList {
+        jobs: listed.jobs,
+        more: listed.more,
+        waiting: listed.waiting,
+    };
+    Ok(Listed(list, listed.unread))
 }
 
 /// The number of a job.

@@ -11,6 +11,7 @@ use crate::commands::parts::{self, PartActIn};
 use crate::db::{self, Store};
 use crate::http::body::Body;
 use crate::http::extract::{IdempotencyKey, UNIT, asked};
+use crate::http::listed::Listed;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::parts::LoadedParts;
 use crate::queries::since::{SinceLast, since_last};
@@ -18,8 +19,9 @@ use crate::queries::since::{SinceLast, since_last};
 /// What has to be got for the jobs on the bench, as of which something was said.
 #[utoipa::path(operation_id = "parts_bench", context_path = "/api", tag = "parts", responses((status = 200, body = Vec<BenchPart>)))]
 #[get("/parts")]
-pub async fn bench(store: &State<Store>) -> ApiResult<Json<Vec<BenchPart>>> {
-    Ok(Json(db::part::of_bench(store).await?))
+pub async fn bench(store: &State<Store>) -> ApiResult<Listed<Vec<BenchPart>>> {
+    let (parts, unread) = db::part::of_bench(store).await?;
+    Ok(Listed(parts, unread))
 }
 
 /// The parts of a job's box, with what was found of them and what of them is in.

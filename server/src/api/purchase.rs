@@ -12,6 +12,7 @@ use rocket::{State, get};
 use crate::db::{Store, drawer, part};
 use crate::http::download::Download;
 use crate::http::extract::{NUMBER, YES_NO, asked};
+use crate::http::listed::Listed;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::open_checks;
 use crate::queries::searches::Searches;
@@ -36,11 +37,10 @@ pub async fn order_view(
     searches: &State<Arc<Searches>>,
     job_no: Option<&str>,
     unmeasured: Option<&str>,
-) -> ApiResult<Json<PurchaseView>> {
+) -> ApiResult<Listed<PurchaseView>> {
     let (job_no, unmeasured) = which(job_no, unmeasured)?;
-    open_checks::purchase(store, searches, job_no, unmeasured)
-        .await
-        .map(Json)
+    let (view, unread) = open_checks::purchase(store, searches, job_no, unmeasured).await?;
+    Ok(Listed(view, unread))
 }
 
 /// The same as CSV: `family`, `name`, `thickness`, `count`, `number`, `wanted_for`; after it the parts that are to be
@@ -57,10 +57,9 @@ pub async fn order_csv(
     unmeasured: Option<&str>,
 ) -> ApiResult<Download> {
     let (job_no, unmeasured) = which(job_no, unmeasured)?;
-    let lines = open_checks::purchase(store, searches, job_no, unmeasured)
-        .await?
-        .lines;
-    let parts = part::of_bench(store).await?;
+    let (view, _) = open_checks::purchase(store, searches, job_no, unmeasured).await?;
+    let lines = view.lines;
+    let (parts, _) = part::of_bench(store).await?;
     let parts = parts
         .into_iter()
         .filter(|p| job_no.is_none_or(|no| no == p.job_no));

@@ -4,6 +4,7 @@ use std::fmt::Display;
 use std::str::FromStr;
 
 use anvil_arithmetic::refusal::Refusal;
+use serde::Serialize;
 use thiserror::Error;
 
 /// Why the database gave no answer, or none that can be used.
@@ -38,6 +39,32 @@ pub enum DbError {
     Refused(#[from] Refusal),
 }
 
+/// A job that a list leaves out, because what it holds cannot be read.
+#[derive(Clone, Debug, Serialize)]
+pub struct Unread {
+    pub job_no: i32,
+    /// Which row, and what is wrong with it.
+    pub why: String,
+}
+
+/// Takes what can be read, and names what cannot; any other fault is one of the whole.
+pub fn sort_out<T>(
+    job_no: i32,
+    read: DbResult<T>,
+    unread: &mut Vec<Unread>,
+) -> DbResult<Option<T>> {
+    match read {
+        Ok(row) => Ok(Some(row)),
+        Err(error) if error.is_unreadable() => {
+            let why = error.to_string();
+            tracing::warn!(job_no, why, "a list leaves a job out that cannot be read");
+            unread.push(Unread { job_no, why });
+            Ok(None)
+        }
+        Err(other) => Err(other),
+    }
+}
+
 /// What functions of the database return.
 pub type DbResult<T> = Result<T, DbError>;
 
@@ -47,6 +74,16 @@ impl DbError {
         Self::Unreadable {
             row: row.into(),
             cause: cause.to_string(),
+        }
+    }
+
+    /// Whether it is a row that holds what this program never writes.
+    #[must_use]
+    pub fn is_unreadable(&self) -> bool {
+        match self {
+            Self::Unreadable { .. } => true,
+            Self::Sql(error) => is_unreadable(error),
+            _ => false,
         }
     }
 }

@@ -4,14 +4,15 @@ use anvil_arithmetic::verdict::Call;
 use anvil_rules::intake::Intake;
 use anvil_rules::job_check::revision::{Beside, fitted_at_first};
 use anvil_rules::job_check::workflow::{JobStatus, JobWait, MarkOfJob, Phase};
+use anvil_rules::job_parts::ToGet;
 use anvil_rules::sheet::{Check, Sheet};
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
-use serde_json::json;
+use serde_json::{Value, json};
 use sqlx::types::Json;
 use utoipa::ToSchema;
 
-use super::error::{DbError, DbResult, word, word_if};
+use super::error::{DbError, DbResult, Unread, sort_out, word, word_if};
 use super::{Store, Tx};
 
 /// A job on the bench's list.
@@ -85,21 +86,22 @@ pub struct Asked {
 /// How many jobs a page has.
 pub const PAGE: i64 = 40;
 
+/// A page of jobs.
+#[derive(Debug, Default)]
+pub struct JobsListed {
+    pub jobs: Vec<JobRow>,
+    /// There are older ones.
+    pub more: bool,
+    /// How many open jobs wait for each thing.
+    pub waiting: Vec<PhaseCount>,
+    /// What of it cannot be read.
+    pub unread: Vec<Unread>,
+}
+
 /// Jobs, newest first but for the one whose number is searched for, one more than a page where there are more; and how
-/// many open jobs wait for each thing, which comes along with the rows, for the bench is looked at more than anything else.
-pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<PhaseCount>)> {
-    let like: Vec<String> = asked
-        .words
-        .iter()
-        .map(|w| {
-            format!(
-                "%{}%",
-                w.replace('\\', "\\\\")
-                    .replace('%', "\\%")
-                    .replace('_', "\\_")
-            )
-        })
-        .collect();
+/// many open jobs wait for each thing, which comes along with the rows, for the bench is looked at more than anything else. What cannot be read is left out.
+pub async fn list(store: &Store, asked: &Asked) -> DbResult<JobsListed> {
+    let like = likes(&asked.words);
     let before = asked.before.unwrap_or(i32::MAX);
     // The job of that very number stands first, on the first page.
     let numbered = match &asked.words[..] {
@@ -107,18 +109,16 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
         _ => None,
     };
     // Open and finished apart, so that each can use the index of its half of the jobs.
-    let rows = sqlx::query!(
+    let mut rows = sqlx::query!(
         r#"
         select j.job_no as "job_no!", j.title as "title!", j.customer as "customer!", s.name as "sheet!",
                j.opened_at as "opened_at!", j.finished_at, j.put_away_at, j.for_parts as "for_parts!", j.next_check, j.next_name, j.next_phase,
                j.next_piece_nm, j.checks as "check_count!", j.signed as "signed_count!",
-               j.next_step, j.steps_done, j.step_count, (j.intake->>'promised')::date as promised,
-               (select sum((g->'supply'->>'to_order')::integer) from jsonb_array_elements(j.to_get) g) as parts_to_order,
-               (select sum((g->'supply'->>'on_order')::integer) from jsonb_array_elements(j.to_get) g) as parts_on_order,
+               j.next_step, j.steps_done, j.step_count, j.intake->>'promised' as promised, j.to_get as "to_get: Json<Value>",
                (select json_agg(w order by w.phase) from (
                   select next_phase as phase, count(*) as jobs from job
                   where shop_id = $1 and finished_at is null and put_away_at is null and next_phase is not null
-                  group by next_phase) w) as "waiting: Json<Vec<PhaseCount>>"
+                  group by next_phase) w) as "waiting: Json<Vec<Value>>"
         from (
           (select * from job
             where shop_id = $1 and job_no = $8 and $9 and (finished_at is not null) = $3
@@ -151,15 +151,35 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
     .fetch_all(&store.pool)
     .await?;
     let waiting = match rows.first() {
-        Some(row) => row.waiting.as_ref().map_or_else(Vec::new, |w| w.0.clone()),
+        Some(row) => row.waiting.as_ref().map_or(&[][..], |w| &w.0).to_vec(),
         None => phases(store).await?,
     };
-    let jobs = rows
-        .into_iter()
-        .map(|r| {
+    let mut listed = JobsListed {
+        more: rows.len() > usize::try_from(PAGE).unwrap_or(usize::MAX),
+        // What nobody waits for here was written by nobody here.
+        waiting: waiting
+            .into_iter()
+            .filter_map(|w| serde_json::from_value(w).ok())
+            .collect(),
+        ..JobsListed::default()
+    };
+    rows.truncate(usize::try_from(PAGE).unwrap_or(usize::MAX));
+    for r in rows {
+        let job_no = r.job_no;
+        let row = || format!("job {job_no}");
+        let read = || {
+            let promised = r.promised.as_deref().map(str::parse).transpose();
+            let to_get = r
+                .to_get
+                .map(|g| serde_json::from_value::<Vec<ToGet>>(g.0))
+                .transpose();
+            let to_get = to_get.map_err(|e| DbError::unreadable(row(), e))?;
             Ok(JobRow {
-                next_phase: word_if(r.next_phase.as_deref(), || format!("job {}", r.job_no))?,
-                job_no: r.job_no,
+                next_phase: word_if(r.next_phase.as_deref(), row)?,
+                promised: promised.map_err(|e| DbError::unreadable(row(), e))?,
+                parts_to_order: parts_of(to_get.as_ref(), |g| g.supply.to_order),
+                parts_on_order: parts_of(to_get.as_ref(), |g| g.supply.on_order),
+                job_no,
                 title: r.title,
                 customer: r.customer,
                 sheet: r.sheet,
@@ -175,34 +195,38 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<(Vec<JobRow>, Vec<Ph
                 next_step: r.next_step,
                 steps_done: r.steps_done,
                 step_count: r.step_count,
-                promised: r.promised,
-                parts_to_order: r.parts_to_order,
-                parts_on_order: r.parts_on_order,
             })
-        })
-        .collect::<DbResult<Vec<_>>>()?;
-    Ok((jobs, waiting))
+        };
+        let job = sort_out(job_no, read(), &mut listed.unread)?;
+        listed.jobs.extend(job);
+    }
+    Ok(listed)
+}
+
+/// Patterns that hold each of the words.
+fn likes(words: &[String]) -> Vec<String> {
+    let like = |word: &String| {
+        let word = word.replace('\\', "\\\\");
+        format!("%{}%", word.replace('%', "\\%").replace('_', "\\_"))
+    };
+    words.iter().map(like).collect()
+}
+
+/// How many parts that is, where something was said of parts.
+fn parts_of(to_get: Option<&Vec<ToGet>>, of: impl Fn(&ToGet) -> u32) -> Option<i64> {
+    let to_get = to_get.filter(|all| !all.is_empty())?;
+    Some(to_get.iter().map(|g| i64::from(of(g))).sum())
 }
 
 /// How many open jobs wait for each thing.
-async fn phases(store: &Store) -> DbResult<Vec<PhaseCount>> {
-    let rows = sqlx::query!(
-        r#"select next_phase as "phase!", count(*) as "jobs!" from job
+async fn phases(store: &Store) -> DbResult<Vec<Value>> {
+    let rows = sqlx::query_scalar!(
+        r#"select jsonb_build_object('phase', next_phase, 'jobs', count(*)) as "waiting!" from job
            where shop_id = $1 and finished_at is null and put_away_at is null and next_phase is not null
            group by next_phase order by next_phase"#,
         store.shop_id
-    )
-    .fetch_all(&store.pool)
-    .await?;
-    rows.into_iter()
-        .map(|r| {
-            let phase = word(&r.phase, || "a job".into())?;
-            Ok(PhaseCount {
-                phase,
-                jobs: r.jobs,
-            })
-        })
-        .collect()
+    );
+    Ok(rows.fetch_all(&store.pool).await?)
 }
 
 /// A job by itself.
@@ -259,9 +283,7 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
         r#"select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at, j.for_parts, j.next_check,
                 j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed, j.complaint, j.opened_by,
                 j.finished_by, j.sheet_key, j.revision, j.variant, j.version, j.next_step, j.steps_done, j.step_count,
-                j.intake as "intake: Json<Intake>",
-                (select sum((g->'supply'->>'to_order')::integer) from jsonb_array_elements(j.to_get) g) as parts_to_order,
-                (select sum((g->'supply'->>'on_order')::integer) from jsonb_array_elements(j.to_get) g) as parts_on_order
+                j.intake as "intake: Json<Intake>", j.to_get as "to_get: Json<Vec<ToGet>>"
          from job j join sheet s using (shop_id, sheet_key, revision)
          where j.shop_id = $1 and j.job_no = $2"#,
         store.shop_id,
@@ -290,8 +312,8 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
             steps_done: j.steps_done,
             step_count: j.step_count,
             promised: j.intake.promised,
-            parts_to_order: j.parts_to_order,
-            parts_on_order: j.parts_on_order,
+            parts_to_order: parts_of(j.to_get.as_deref(), |g| g.supply.to_order),
+            parts_on_order: parts_of(j.to_get.as_deref(), |g| g.supply.on_order),
         },
         intake: j.intake.0,
         complaint: j.complaint,
@@ -365,6 +387,7 @@ pub async fn open_checks<'e>(
     store: &Store,
     run: impl sqlx::PgExecutor<'e>,
     job_no: Option<i32>,
+    unread: &mut Vec<Unread>,
 ) -> DbResult<Vec<OpenCheck>> {
     let rows = sqlx::query!(
         "select j.job_no, j.title, j.sheet_key, j.revision, j.variant, c.check_key, c.phase
@@ -377,20 +400,22 @@ pub async fn open_checks<'e>(
     )
     .fetch_all(run)
     .await?;
-    rows.into_iter()
-        .map(|r| {
-            let row = || format!("check “{}” of job {}", r.check_key, r.job_no);
-            Ok(OpenCheck {
-                phase: word(&r.phase, row)?,
+    let mut open = Vec::with_capacity(rows.len());
+    for r in rows {
+        let row = || format!("check “{}” of job {}", r.check_key, r.job_no);
+        if let Some(phase) = sort_out(r.job_no, word(&r.phase, row), unread)? {
+            open.push(OpenCheck {
+                phase,
                 job_no: r.job_no,
                 title: r.title,
                 sheet_key: r.sheet_key,
                 revision: r.revision,
                 variant: r.variant,
                 check_key: r.check_key,
-            })
-        })
-        .collect()
+            });
+        }
+    }
+    Ok(open)
 }
 
 /// The card a box comes in with.

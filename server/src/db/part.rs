@@ -1,11 +1,14 @@
 //! What is on record of the parts of jobs.
 
+use std::collections::BTreeMap;
+
 use anvil_rules::intake::Intake;
 use anvil_rules::job_parts::{BenchPart, EarlierBox, PartAct, PartEntry, ToGet};
+use chrono::{DateTime, NaiveDate, Utc};
 use serde_json::{Value, json};
 use sqlx::types::Json;
 
-use super::error::DbResult;
+use super::error::{DbError, DbResult, Unread, sort_out};
 use super::job::Job;
 use super::{Store, Tx};
 
@@ -16,22 +19,23 @@ pub async fn entries<'e>(
     job_no: i32,
 ) -> DbResult<Vec<PartEntry>> {
     let rows = sqlx::query!(
-        r#"select said as "said: Json<PartAct>", who, at from part_act
+        r#"select act_no, said as "said: Json<Value>", who, at from part_act
            where shop_id = $1 and job_no = $2 order by act_no"#,
         store.shop_id,
         job_no
     )
     .fetch_all(run)
     .await?;
-    let entry = |act: Json<PartAct>, who, at| PartEntry {
-        act: act.0,
-        who,
-        at,
-    };
-    Ok(rows
-        .into_iter()
-        .map(|r| entry(r.said, r.who, r.at))
-        .collect())
+    let entries = rows.into_iter().map(|r| {
+        let act = serde_json::from_value(r.said.0);
+        let act = act.map_err(|e| DbError::unreadable(format!("part_act, row {}", r.act_no), e))?;
+        Ok(PartEntry {
+            act,
+            who: r.who,
+            at: r.at,
+        })
+    });
+    entries.collect()
 }
 
 /// The most earlier boxes that are looked through.
@@ -49,7 +53,7 @@ pub async fn of_earlier_boxes(store: &Store, tx: &mut Tx, job: &Job) -> DbResult
         return Ok(Vec::new());
     }
     let rows = sqlx::query!(
-        r#"select j.intake as "intake: Json<Intake>", p.job_no, p.said as "said: Json<PartAct>", p.who, p.at
+        r#"select j.intake as "intake: Json<Value>", p.job_no, p.said as "said: Json<Value>", p.who, p.at
            from (select job_no, intake from job
                  where shop_id = $1 and sheet_key = $2 and job_no <> $3 and finished_at is not null
                    and intake @> any ($4::jsonb[])
@@ -64,15 +68,10 @@ pub async fn of_earlier_boxes(store: &Store, tx: &mut Tx, job: &Job) -> DbResult
     )
     .fetch_all(&mut **tx)
     .await?;
-    let rows = rows.into_iter().map(|r| {
-        let entry = PartEntry {
-            act: r.said.0,
-            who: r.who,
-            at: r.at,
-        };
-        (r.job_no, r.intake.0, entry)
-    });
-    Ok(by_box(rows))
+    let rows = rows.into_iter();
+    Ok(by_box(rows.map(|r| {
+        (r.job_no, (r.intake.0, r.said.0), (r.who, r.at))
+    })))
 }
 
 /// The most finished boxes of a sheet whose findings are counted.
@@ -81,7 +80,7 @@ const MOST_FINISHED: i64 = 300;
 /// What was found of the finished boxes of a sheet that came in with a complaint, the newest of them.
 pub async fn of_finished_boxes(store: &Store, sheet_key: &str) -> DbResult<Vec<EarlierBox>> {
     let rows = sqlx::query!(
-        r#"select j.intake as "intake: Json<Intake>", p.job_no, p.said as "said: Json<PartAct>", p.who, p.at
+        r#"select j.intake as "intake: Json<Value>", p.job_no, p.said as "said: Json<Value>", p.who, p.at
            from (select job_no, intake from job
                  where shop_id = $1 and sheet_key = $2 and finished_at is not null and intake ? 'complaints'
                  order by finished_at desc limit $3) j
@@ -93,15 +92,10 @@ pub async fn of_finished_boxes(store: &Store, sheet_key: &str) -> DbResult<Vec<E
     )
     .fetch_all(&store.pool)
     .await?;
-    let rows = rows.into_iter().map(|r| {
-        let entry = PartEntry {
-            act: r.said.0,
-            who: r.who,
-            at: r.at,
-        };
-        (r.job_no, r.intake.0, entry)
-    });
-    Ok(by_box(rows))
+    let rows = rows.into_iter();
+    Ok(by_box(rows.map(|r| {
+        (r.job_no, (r.intake.0, r.said.0), (r.who, r.at))
+    })))
 }
 
 /// The words that were said of the parts of a sheet's newest boxes, each with its part, the commonest first.
@@ -126,22 +120,32 @@ pub async fn words_used(
     Ok(rows.into_iter().map(|r| (r.part, r.word)).collect())
 }
 
-/// Facts in the order of their jobs, a box for each job.
-fn by_box(rows: impl Iterator<Item = (i32, Intake, PartEntry)>) -> Vec<EarlierBox> {
-    let mut boxes: Vec<(i32, EarlierBox)> = Vec::new();
-    for (job_no, intake, entry) in rows {
-        match boxes.last_mut() {
-            Some((of, one)) if *of == job_no => one.entries.push(entry),
-            _ => {
-                let of = EarlierBox {
-                    complaints: intake.complaints,
-                    entries: vec![entry],
-                };
-                boxes.push((job_no, of));
+/// Facts in the order of their jobs, a box for each job; one whose record cannot be read tells nothing.
+fn by_box(
+    rows: impl Iterator<Item = (i32, (Value, Value), (String, DateTime<Utc>))>,
+) -> Vec<EarlierBox> {
+    let mut boxes: BTreeMap<i32, Option<EarlierBox>> = BTreeMap::new();
+    for (job_no, (intake, said), (who, at)) in rows {
+        let of = boxes.entry(job_no).or_insert_with(|| {
+            let intake: Intake = serde_json::from_value(intake).ok()?;
+            Some(EarlierBox {
+                complaints: intake.complaints,
+                entries: Vec::new(),
+            })
+        });
+        match serde_json::from_value(said) {
+            Ok(act) => {
+                if let Some(of) = of {
+                    of.entries.push(PartEntry { act, who, at });
+                }
+            }
+            Err(error) => {
+                tracing::warn!(job_no, %error, "what was found of a box cannot be read");
+                *of = None;
             }
         }
     }
-    boxes.into_iter().map(|(_, of)| of).collect()
+    boxes.into_values().flatten().collect()
 }
 
 /// The jobs of a sheet whose boxes give their parts, those on the bench and those of which something lies on the shelf, the
@@ -229,11 +233,12 @@ pub async fn put_to_get(store: &Store, tx: &mut Tx, job_no: i32, to_get: &[ToGet
     Ok(())
 }
 
-/// What has to be got for the jobs on the bench, those that are promised first before the others.
-pub async fn of_bench(store: &Store) -> DbResult<Vec<BenchPart>> {
+/// What has to be got for the jobs on the bench, those that are promised first before the others. What cannot be read is left
+/// out.
+pub async fn of_bench(store: &Store) -> DbResult<(Vec<BenchPart>, Vec<Unread>)> {
     let rows = sqlx::query!(
-        r#"select j.job_no, j.title, j.sheet_key, s.name as sheet, (j.intake->>'promised')::date as promised,
-                  j.to_get as "to_get!: Json<Vec<ToGet>>"
+        r#"select j.job_no, j.title, j.sheet_key, s.name as sheet, j.intake->>'promised' as promised,
+                  j.to_get as "to_get!: Json<Value>"
            from job j join sheet s using (shop_id, sheet_key, revision)
            where j.shop_id = $1 and j.finished_at is null and j.put_away_at is null and j.to_get is not null
            order by promised nulls last, j.job_no"#,
@@ -241,17 +246,29 @@ pub async fn of_bench(store: &Store) -> DbResult<Vec<BenchPart>> {
     )
     .fetch_all(&store.pool)
     .await?;
-    let parts = rows.into_iter().flat_map(|r| {
-        r.to_get.0.into_iter().map(move |of| BenchPart {
-            job_no: r.job_no,
-            title: r.title.clone(),
-            sheet_key: r.sheet_key.clone(),
-            sheet: r.sheet.clone(),
-            promised: r.promised,
-            of,
-        })
-    });
-    Ok(parts.collect())
+    let (mut parts, mut unread) = (Vec::new(), Vec::new());
+    for r in rows {
+        let faulty =
+            |e: &dyn std::fmt::Display| DbError::unreadable(format!("job {}", r.job_no), e);
+        let promised: Result<Option<NaiveDate>, _> =
+            r.promised.as_deref().map(str::parse).transpose();
+        let to_get: Result<Vec<ToGet>, _> = serde_json::from_value(r.to_get.0);
+        let read = promised.map_err(|e| faulty(&e)).and_then(|promised| {
+            let to_get = to_get.map_err(|e| faulty(&e))?;
+            Ok((promised, to_get))
+        });
+        if let Some((promised, to_get)) = sort_out(r.job_no, read, &mut unread)? {
+            parts.extend(to_get.into_iter().map(|of| BenchPart {
+                job_no: r.job_no,
+                title: r.title.clone(),
+                sheet_key: r.sheet_key.clone(),
+                sheet: r.sheet.clone(),
+                promised,
+                of,
+            }));
+        }
+    }
+    Ok((parts, unread))
 }
 
 /// Moves what was said of a job's parts to when the job was opened, a minute for each.

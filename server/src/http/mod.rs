@@ -5,6 +5,7 @@ pub mod compressed;
 pub mod download;
 pub mod extract;
 pub mod front;
+pub mod listed;
 pub mod pages;
 pub mod problem;
 pub mod security;

@@ -9,6 +9,7 @@ use anvil_rules::job_parts::PartEntry;
 use anvil_rules::sheet::Sheet;
 
 use super::open_checks;
+use crate::db::error::{DbResult, Unread, sort_out};
 use crate::db::job::Job;
 use crate::db::{self, Store, Tx};
 use crate::http::problem::ApiResult;
@@ -31,6 +32,10 @@ impl Dismantled {
     /// # Errors
     /// Where there is no such job, or the database does not answer.
     pub async fn held(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<Self> {
+        Ok(Self::read(store, tx, job_no).await?)
+    }
+
+    async fn read(store: &Store, tx: &mut Tx, job_no: i32) -> DbResult<Self> {
         let job = db::job::job(store, &mut **tx, job_no).await?;
         Ok(Self {
             sheet: db::sheet::built(store, &mut **tx, job.on_sheet()).await?,
@@ -57,6 +62,8 @@ impl Dismantled {
 pub struct Boxes {
     pub own: Dismantled,
     pub others: Vec<Dismantled>,
+    /// Those of them that cannot be read.
+    pub unread: Vec<Unread>,
 }
 
 impl Boxes {
@@ -68,13 +75,18 @@ impl Boxes {
         let mut tx = store.moment().await?;
         let own = Dismantled::held(store, &mut tx, job_no).await?;
         let key = Some(own.job.sheet_key.as_str());
-        let mut others = Vec::new();
+        let (mut others, mut unread) = (Vec::new(), Vec::new());
         for other in db::part::donors(store, &mut tx, key, MOST_BOXES).await? {
             if other != job_no {
-                others.push(Dismantled::held(store, &mut tx, other).await?);
+                let of = Dismantled::read(store, &mut tx, other).await;
+                others.extend(sort_out(other, of, &mut unread)?);
             }
         }
-        Ok(Self { own, others })
+        Ok(Self {
+            own,
+            others,
+            unread,
+        })
     }
 
     /// Side by side.
@@ -108,12 +120,14 @@ pub async fn problem(
 ///
 /// # Errors
 /// Where the database does not answer.
-pub async fn shelf(store: &Store) -> ApiResult<Vec<ShelfPart>> {
+pub async fn shelf(store: &Store) -> ApiResult<(Vec<ShelfPart>, Vec<Unread>)> {
     let mut tx = store.moment().await?;
-    let mut all = Vec::new();
+    let (mut all, mut unread) = (Vec::new(), Vec::new());
     for job_no in db::part::donors(store, &mut tx, None, MOST_ON_SHELF).await? {
-        let of = Dismantled::held(store, &mut tx, job_no).await?;
-        all.extend(shelf_of(&of.as_box()));
+        let of = Dismantled::read(store, &mut tx, job_no).await;
+        if let Some(of) = sort_out(job_no, of, &mut unread)? {
+            all.extend(shelf_of(&of.as_box()));
+        }
     }
-    Ok(all)
+    Ok((all, unread))
 }

@@ -57,7 +57,8 @@ pub async fn conflicts(store: &Store) -> ApiResult<Vec<SheetSays>> {
 /// Where the database does not answer.
 pub async fn drawing_from(store: &Store, family: &str) -> ApiResult<Vec<(OpenCheck, Arc<Sheet>)>> {
     let mut found = Vec::new();
-    for row in job::open_checks(store, &store.pool, None).await? {
+    let unread = &mut Vec::new();
+    for row in job::open_checks(store, &store.pool, None, unread).await? {
         let sheet = sheet::built(
             store,
             &store.pool,

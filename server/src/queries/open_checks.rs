@@ -3,7 +3,7 @@
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use anvil_arithmetic::refusal::Refusal;
+use anvil_arithmetic::refusal::{Nature, Refusal};
 use anvil_rules::job_check::close_once::{ClosingChance, close_once};
 use anvil_rules::job_check::coupling::{OpenChecks, Pin};
 use anvil_rules::job_check::loaded::{LoadedCheck, worth_a_look};
@@ -15,19 +15,24 @@ use anvil_rules::sheet::Sheet;
 
 use super::searches::{Searches, heavily};
 use crate::db::check::{self, Asked};
+use crate::db::error::{DbError, DbResult, Unread, sort_out};
 use crate::db::{Store, drawer, job, sheet};
 use crate::http::problem::{ApiResult, Problem};
 
 /// The longest search behind what to buy.
 const LONGEST_SEARCH: Duration = Duration::from_millis(300);
 
-/// Gathers the open checks of a job, or of every open job, for which pieces could be chosen.
+/// Gathers the open checks of a job, or of every open job, for which pieces could be chosen; and what cannot be read.
 ///
 /// # Errors
 /// Where a check cannot be read, or `pins` are not of whole groups.
-pub async fn gather(store: &Store, job_no: Option<i32>, pins: &[Pin]) -> ApiResult<OpenChecks> {
-    let checks = loaded(store, job_no, worth_a_look).await?;
-    Ok(OpenChecks::of(checks, pins)?)
+pub async fn gather(
+    store: &Store,
+    job_no: Option<i32>,
+    pins: &[Pin],
+) -> ApiResult<(OpenChecks, Vec<Unread>)> {
+    let (checks, unread) = loaded(store, job_no, worth_a_look).await?;
+    Ok((OpenChecks::of(checks, pins)?, unread))
 }
 
 /// The checks of an open job that are a length, whatever they wait for.
@@ -39,7 +44,7 @@ pub async fn of_lengths(store: &Store, job_no: i32) -> ApiResult<Vec<LoadedCheck
         let check = sheet.check(key).filter(|_| phase != Phase::Elsewhere);
         check.is_some_and(|c| c.proof.is_none())
     };
-    loaded(store, Some(job_no), is_length).await
+    Ok(loaded(store, Some(job_no), is_length).await?.0)
 }
 
 /// The chance of each closing of a job that all set in it lands.
@@ -54,7 +59,7 @@ pub async fn closings(store: &Store, job_no: i32) -> ApiResult<Vec<ClosingChance
         check.is_some_and(|c| !c.closing.is_empty())
             && !matches!(phase, Phase::Signed | Phase::Elsewhere)
     };
-    let checks = loaded(store, Some(job_no), in_a_closing).await?;
+    let (checks, _) = loaded(store, Some(job_no), in_a_closing).await?;
     heavily(|| Ok(close_once(&sheet, &checks)?))
 }
 
@@ -68,21 +73,22 @@ pub async fn split(
     check_key: &str,
     searches: &Searches,
 ) -> ApiResult<Option<SplitView>> {
-    let open = gather(store, Some(job_no), &[]).await?;
+    let (open, _) = gather(store, Some(job_no), &[]).await?;
     let _turn = searches.turn(|_| {}).await;
     let until = Instant::now() + LONGEST_SEARCH;
     heavily(|| Ok(open.split(check_key, |_| Instant::now() < until)?))
 }
 
-/// The open checks of a job, or of every open job, that are `wanted`, each with what the core makes of it.
+/// The open checks of a job, or of every open job, that are `wanted`, each with what the core makes of it; and what of the
+/// bench's cannot be read. Of one job everything can, or nothing.
 async fn loaded(
     store: &Store,
     job_no: Option<i32>,
     wanted_one: impl Fn(&Sheet, &str, Phase) -> bool,
-) -> ApiResult<Vec<LoadedCheck>> {
+) -> ApiResult<(Vec<LoadedCheck>, Vec<Unread>)> {
     let mut tx = store.moment().await?;
-    let mut wanted = Vec::new();
-    for row in job::open_checks(store, &mut *tx, job_no).await? {
+    let (mut wanted, mut unread) = (Vec::new(), Vec::new());
+    for row in job::open_checks(store, &mut *tx, job_no, &mut unread).await? {
         let sheet = sheet::built(
             store,
             &mut *tx,
@@ -101,21 +107,50 @@ async fn loaded(
             families: Spec::of(sheet, &row.check_key)?.families(),
         });
     }
-    let records = check::records(store, &mut tx, &asked).await?;
+    let records = match check::records(store, &mut tx, &asked).await {
+        Ok(records) => records.into_iter().map(Some).collect(),
+        Err(error) if job_no.is_none() && error.is_unreadable() => {
+            let mut records = Vec::with_capacity(asked.len());
+            for one in &asked {
+                let read = check::records(store, &mut tx, std::slice::from_ref(one)).await;
+                let read = sort_out(one.job_no, read, &mut unread)?;
+                records.push(read.and_then(|mut one| one.pop()));
+            }
+            records
+        }
+        Err(error) => return Err(error.into()),
+    };
     drop(tx);
-    let checks = records
-        .into_iter()
-        .zip(wanted.iter().map(|(_, sheet)| sheet));
-    heavily(|| {
-        let loaded: Result<_, Refusal> = checks
-            .map(|(record, sheet)| {
-                let spec = Spec::of(sheet, &record.check_key)?;
-                let record = record.heeding(&spec);
-                LoadedCheck::of(record, Arc::clone(sheet))
-            })
-            .collect();
-        Ok(loaded?)
-    })
+    let sheets = wanted.iter().map(|(_, sheet)| sheet);
+    let checks = records.into_iter().zip(sheets);
+    let checks = checks.filter_map(|(record, sheet)| Some((record?, sheet)));
+    let each = checks.map(|(record, sheet)| {
+        let number = record.job_no;
+        let loaded = Spec::of(sheet, &record.check_key)
+            .map(|spec| record.heeding(&spec))
+            .and_then(|record| LoadedCheck::of(record, Arc::clone(sheet)));
+        (
+            number,
+            loaded.map_err(|refusal| contradicts(number, refusal)),
+        )
+    });
+    let each: Vec<(i32, DbResult<LoadedCheck>)> = heavily(|| each.collect());
+    let mut loaded = Vec::with_capacity(each.len());
+    for (number, check) in each {
+        match check {
+            Err(error) if job_no.is_some() => return Err(error.into()),
+            check => loaded.extend(sort_out(number, check, &mut unread)?),
+        }
+    }
+    Ok((loaded, unread))
+}
+
+/// A record that contradicts itself is one that cannot be read.
+fn contradicts(job_no: i32, refusal: Refusal) -> DbError {
+    match refusal.nature {
+        Nature::Fault => DbError::unreadable(format!("job {job_no}"), refusal.message),
+        _ => refusal.into(),
+    }
 }
 
 /// Works out what to buy for the open checks of a job, or of every open job; for those not measured
@@ -128,8 +163,8 @@ pub async fn purchase(
     searches: &Searches,
     job_no: Option<i32>,
     unmeasured: bool,
-) -> ApiResult<PurchaseView> {
-    let open = gather(store, job_no, &[]).await?;
+) -> ApiResult<(PurchaseView, Vec<Unread>)> {
+    let (open, unread) = gather(store, job_no, &[]).await?;
     let turn = searches.turn(|_| ()).await;
     // Dropped with this future, where nobody waits for the answer any more.
     let waited_for = Arc::new(());
@@ -143,10 +178,6 @@ pub async fn purchase(
     .await
     .map_err(Problem::server)?;
     let awaited = drawer::awaited(store).await?;
-    Ok(purchase_needs::needs(
-        &open,
-        &together?,
-        unmeasured,
-        (&awaited, job_no),
-    )?)
+    let view = purchase_needs::needs(&open, &together?, unmeasured, (&awaited, job_no))?;
+    Ok((view, unread))
 }

@@ -34,4 +34,5 @@ mod share;
 mod shop;
 mod sums;
 mod survives;
+mod unread;
 mod ways;

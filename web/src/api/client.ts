@@ -3,6 +3,7 @@ import createClient from 'openapi-fetch'
 import { v7 as uuid } from 'uuid'
 import type { Problem } from '../domain/schema'
 import { Earlier, inOrder } from './order'
+import { sorted } from './left-out'
 import { NotAnswered, pressing } from './presses'
 import { serverNow, watched } from './reach'
 import type { paths } from './schema'
@@ -11,7 +12,7 @@ import { Nobody, signed } from './signed'
 export const server = createClient<paths>({
   baseUrl: '',
   // Asked for at each call: tests put another in its place.
-  fetch: signed(inOrder(pressing(watched((request) => fetch(request))))),
+  fetch: signed(inOrder(pressing(sorted(watched((request) => fetch(request)))))),
 })
 
 /** A problem the server answered with, or a server that did not answer at all. */

@@ -6,6 +6,7 @@ import type { Unit } from '../domain/schema'
 import { Bench, keep, kept, type Theme } from '../domain/session'
 import { WhoWhereNeeded } from '../ui/AskWho'
 import { NoticesProvider } from '../ui/Notices'
+import { LeftOut } from './LeftOut'
 import { Loading } from '../ui/Parts'
 import { Arrival } from './Arrival'
 import { Header } from './Header'
@@ -67,6 +68,7 @@ function Around() {
         </a>
         <Header />
         {slow && <div role="progressbar" aria-label="Fetching the page" className="no-print fetching" />}
+        <LeftOut />
         <div id="work" tabIndex={-1} className="outline-none">
           <Outlet />
         </div>
