@@ -15,7 +15,7 @@ pub use view::{
     Then, parts,
 };
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use chrono::{DateTime, Utc};
 
@@ -112,6 +112,11 @@ impl<'a> Build<'a> {
         for (number, hold) in holds.iter().enumerate() {
             steps[hold.step].holds.push(number);
         }
+        let left_out: BTreeSet<usize> = order.iter().copied().filter(|at| !is_in(at)).collect();
+        let mut seen = vec![false; steps.len()];
+        for at in 0..steps.len() {
+            passes_on(&mut steps, &left_out, &mut seen, at);
+        }
         let graph = Steps::new(steps).map_err(Refusal::fault)?;
         let mut done = vec![false; sheet.build.len()];
         for &at in &order {
@@ -202,6 +207,35 @@ impl<'a> Build<'a> {
                 .map_or_else(|| check.clone(), |c| c.name.clone()),
             HoldOf::Proof { ask, .. } => ask.clone(),
         }
+    }
+}
+
+/// What is left out passes on what it needs and covers: what stands on it stands on that, for nothing is between.
+fn passes_on(steps: &mut [Step], left_out: &BTreeSet<usize>, seen: &mut [bool], at: usize) {
+    if std::mem::replace(&mut seen[at], true) {
+        return;
+    }
+    let of = |list: &[usize]| -> Vec<usize> {
+        let gone = list.iter().filter(|s| left_out.contains(s));
+        gone.copied().collect()
+    };
+    let (needed, covered) = (of(&steps[at].needs), of(&steps[at].covers));
+    for below in needed {
+        passes_on(steps, left_out, seen, below);
+        let Step { needs, covers, .. } = steps[below].clone();
+        steps[at].needs.extend(needs);
+        steps[at].covers.extend(covers);
+    }
+    for below in covered {
+        passes_on(steps, left_out, seen, below);
+        let Step { needs, covers, .. } = steps[below].clone();
+        steps[at].covers.extend(needs.into_iter().chain(covers));
+    }
+    let Step { needs, covers, .. } = &mut steps[at];
+    for list in [needs, covers] {
+        list.sort_unstable();
+        list.dedup();
+        list.retain(|s| *s != at);
     }
 }
 
