@@ -133,15 +133,20 @@ fn a_gauge_out_of_use_is_nobodys_usual_one() {
 }
 
 /// A reading of a thickness is a reading of the scale's step and of the instrument's error, both rectangular: r/√12
-/// and e/√3 (JCGM 100:2008, 4.3.7 and F.2.2.1).
+/// and e/√3 (JCGM 100:2008, 4.3.7 and F.2.2.1); and one reading alone scatters as the card says (4.2.4).
 #[test]
 fn a_thickness_is_as_sure_as_the_micrometer_in_use() {
     let mut micrometer = gauge("micrometer", GaugeKind::Micrometer);
+    micrometer.repeatability_nm = None;
     let u = u_of_usual_micrometer(std::slice::from_ref(&micrometer)).unwrap();
     assert!(
         (u - (1e8 / 12.0 + 1e8 / 3.0_f64).sqrt()).abs() < 1e-6,
         "{u}"
     );
+    micrometer.repeatability_nm = Some(10_000.0);
+    let u = u_of_usual_micrometer(std::slice::from_ref(&micrometer)).unwrap();
+    let expected: f64 = 1e8 / 12.0 + 1e8 / 3.0 + 1e8;
+    assert!((u - expected.sqrt()).abs() < 1e-6, "{u}");
     micrometer.retired = true;
     assert_eq!(case(u_of_usual_micrometer(&[micrometer])), "measured");
     assert_eq!(

@@ -64,25 +64,30 @@ impl RegisteredGauge {
     }
 }
 
-/// The standard uncertainty in nanometres of a thickness read off the micrometer that is taken up.
+/// The standard uncertainty in nanometres of one thickness read off the micrometer that is taken up.
 ///
 /// # Errors
 /// Where the register has none in use.
+///
+/// # Formula
+/// `√(r²/12 + e²/3 + s²)`, with the repeatability `s` that stands on its card: one reading has no scatter of its own to
+/// tell it by (JCGM 100:2008, 4.2.4 and 5.1.2).
 pub fn u_of_usual_micrometer(register: &[RegisteredGauge]) -> Ruled<f64> {
     let micrometer = register
         .iter()
         .find(|g| g.kind == GaugeKind::Micrometer && !g.retired);
-    let figures = micrometer.and_then(|g| Some((g.resolution_nm?, g.permissible_error_nm?)));
-    let (resolution, error) = figures.ok_or_else(|| {
+    let figures = micrometer.and_then(|g| {
+        let scale = (g.resolution_nm?, g.permissible_error_nm?);
+        Some((scale, g.repeatability_nm.unwrap_or(0.0)))
+    });
+    let ((resolution, error), scatter) = figures.ok_or_else(|| {
         Refusal::field(
             "measured",
             "The register has no micrometer: enter one under Gauges, so that it is known how sure the figure is.",
         )
     })?;
-    Ok(u_of_micrometer(
-        Length::from_nm(resolution),
-        Length::from_nm(error),
-    ))
+    let scale = u_of_micrometer(Length::from_nm(resolution), Length::from_nm(error));
+    Ok(scale.hypot(scatter))
 }
 
 /// A gauge as it is written on its card: figures with their units.
