@@ -25,6 +25,8 @@ interface Props {
 /** So many rows are left out of layout and painting together while none of them is in sight: each on its own
  *  would be a layer of its own to weigh up at every key. */
 const TOGETHER = 8
+/** A list that takes no time to draw. */
+const SHORT = 4 * TOGETHER
 
 /** The fields of a row that must be filled in. */
 const wanted = (columns: readonly Column[]) => columns.filter((c) => !c.optional && c.as !== 'tick')
@@ -93,7 +95,8 @@ export function Rows({ of, rows = [], columns, fresh, noun, faults, optional, mo
       {Array.from({ length: Math.ceil(list.length / TOGETHER) }, (_, g) => (
         <div
           key={g}
-          className="[content-visibility:auto]"
+          // A short list is drawn whole: what is guessed of its height would move what is pressed below it.
+          className={list.length > SHORT ? '[content-visibility:auto]' : undefined}
           style={{
             containIntrinsicBlockSize: `auto ${4 * Math.min(TOGETHER, list.length - g * TOGETHER)}rem`,
           }}
