@@ -21,7 +21,7 @@ use zip::{CompressionMethod, ZipArchive, ZipWriter};
 use crate::db::archive::{self, Table};
 use crate::db::error::DbError;
 use crate::db::{Store, Tx};
-use crate::queries::searches::heavily;
+use crate::processor::heavily;
 
 /// The longest line that is read: far more than any row has, also one of an older archive with a picture in it.
 const LONGEST_LINE: u64 = 32 << 20;

@@ -19,7 +19,7 @@ use crate::config::{Settings, bring_up, bring_up_on, connect, connect_on, no_ans
 use crate::db::archive;
 use crate::db::shop::Stands;
 use crate::db::{self, Store, Tx};
-use crate::queries::searches::heavily;
+use crate::processor::heavily;
 use crate::views::jobs::report_view;
 
 /// What a backup calls itself.

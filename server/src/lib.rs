@@ -18,6 +18,7 @@ pub mod config;
 pub mod db;
 pub mod http;
 pub mod load;
+mod processor;
 pub mod queries;
 pub mod views;
 

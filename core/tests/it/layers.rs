@@ -141,17 +141,38 @@ const CORE: &[(&str, &[&str])] = &[
 
 /// The floors of the server; `http` stands beside them, above the database whose errors it tells.
 const SERVER: &[(&str, &[&str])] = &[
+    ("processor", &[]),
     ("db", &[]),
-    ("http", &["db"]),
-    ("queries", &["db", "http"]),
-    ("views", &["queries", "db", "http"]),
-    ("commands", &["views", "queries", "db", "http"]),
-    ("api", &["commands", "views", "queries", "db", "http"]),
+    ("http", &["db", "processor"]),
+    ("archive_file", &["db", "processor"]),
+    ("queries", &["db", "http", "processor"]),
+    ("views", &["queries", "db", "http", "processor"]),
+    (
+        "commands",
+        &[
+            "views",
+            "queries",
+            "archive_file",
+            "db",
+            "http",
+            "processor",
+        ],
+    ),
+    (
+        "api",
+        &["commands", "views", "queries", "db", "http", "processor"],
+    ),
     ("load", &["commands", "views", "queries", "db", "http"]),
-    ("archive_file", &["queries", "db"]),
     (
         "backup",
-        &["archive_file", "views", "queries", "db", "config"],
+        &[
+            "archive_file",
+            "views",
+            "queries",
+            "db",
+            "config",
+            "processor",
+        ],
     ),
 ];
 

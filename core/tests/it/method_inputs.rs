@@ -62,8 +62,8 @@ fn right() -> Vec<(Method, Value, &'static str, Value)> {
         ),
         (
             KnownShim,
-            json!({"kind": "known_shim", "shim": "", "float": "4"}),
-            " in, float 4",
+            json!({"kind": "known_shim", "shim": "none", "float": "4"}),
+            "none in, float 4",
             json!({"kind": "known_shim", "shim_nm": 0, "float_nm": 101_600}),
         ),
         (
@@ -203,6 +203,10 @@ fn what_cannot_be_read_names_its_field() {
             "place",
         ),
         (json!({"kind": "term", "term": 1, "length": "0"}), "length"),
+        (
+            json!({"kind": "known_shim", "shim": " ", "float": "1"}),
+            "shim",
+        ),
         (
             json!({"kind": "known_shim", "shim": "thin", "float": "1"}),
             "shim",

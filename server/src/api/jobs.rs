@@ -17,7 +17,7 @@ use crate::http::download::attachment;
 use crate::http::extract::{IdempotencyKey, IfMatch, NUMBER, YES_NO, asked};
 use crate::http::listed::Listed;
 use crate::http::problem::{ApiResult, Problem};
-use crate::queries::searches::heavily;
+use crate::processor::heavily;
 use crate::views::jobs::{BoxView, Report, box_view, report_view};
 
 /// A page of the bench's list.

@@ -18,7 +18,7 @@ use crate::http::body::Body;
 use crate::http::download::Download;
 use crate::http::extract::{IdempotencyKey, NUMBER, asked};
 use crate::http::problem::{ApiResult, Problem};
-use crate::queries::searches::heavily;
+use crate::processor::heavily;
 use crate::views::sheets::SheetView;
 
 /// The newest revision of each spec sheet.

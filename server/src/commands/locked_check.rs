@@ -19,9 +19,9 @@ use crate::db::locks::{self, Waiting};
 use crate::db::{Store, Tx, drawer, job, sheet, shop, writes};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::ApiResult;
+use crate::processor::heavily_if;
 use crate::queries::CheckRef;
 use crate::queries::checks::is_much;
-use crate::queries::searches::heavily_if;
 use crate::views::check::{CheckView, check_view};
 
 /// A check held for a write.

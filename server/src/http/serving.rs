@@ -11,7 +11,7 @@ use rocket::futures::future::poll_fn;
 use rocket::route::{Handler, Outcome};
 use rocket::{Data, Request, Route};
 
-use crate::queries::searches::{worked, worked_heavily};
+use crate::processor::{worked, worked_heavily};
 
 /// Longer than this no handler is to keep a thread that serves.
 pub const LONGEST: Duration = Duration::from_millis(50);

@@ -11,7 +11,7 @@ use anvil_arithmetic::refusal::Refusal;
 use anvil_rules::sheet::{Pack, Sheet};
 
 use super::builds::steps_out;
-use super::searches::heavily_if;
+use crate::processor::heavily_if;
 use anvil_arithmetic::verdict::sisters::{SistersSay, beside_gears};
 use anvil_rules::job_check::clashes::{Clash, clashes, that_may_clash};
 

@@ -13,11 +13,12 @@ use anvil_rules::job_check::split::SplitView;
 use anvil_rules::job_check::workflow::Phase;
 use anvil_rules::sheet::Sheet;
 
-use super::searches::{Searches, heavily};
+use super::searches::Searches;
 use crate::db::check::{self, Asked};
 use crate::db::error::{DbError, DbResult, Unread, sort_out};
 use crate::db::{Store, drawer, job, sheet};
 use crate::http::problem::{ApiResult, Problem};
+use crate::processor::heavily;
 
 /// The longest search behind what to buy.
 const LONGEST_SEARCH: Duration = Duration::from_millis(300);

@@ -15,6 +15,7 @@ use anvil_arithmetic::uncertainty::estimate::Estimate;
 use anvil_arithmetic::uncertainty::gauge::GaugeKind;
 use anvil_arithmetic::uncertainty::student_t::t95;
 use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::units::written::Written;
 use anvil_arithmetic::verdict::prediction::{PredictionError, prediction_error};
 use anvil_arithmetic::verdict::window::{Ends, TargetRange};
 use anvil_arithmetic::verdict::{Call, Verdict, call_of};
@@ -43,8 +44,8 @@ use utoipa::ToSchema;
 
 use super::history::{HistoryLine, history};
 use crate::http::problem::ApiResult;
+use crate::processor::heavily_if;
 use crate::queries::checks::is_much;
-use crate::queries::searches::heavily_if;
 
 /// One check, as the Gap screen needs it.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -88,6 +89,8 @@ pub struct CheckView {
     pub method: Method,
     /// How to take it.
     pub how: String,
+    /// The shim that goes in where it is measured with a known one, as its sheet has it, in nanometres.
+    pub known_shim_nm: Option<Length>,
     /// What to see to before a reading is believed.
     pub ready: Vec<ReadyView>,
     /// How warm box and parts are while they are measured, °C, where somebody has said so.
@@ -510,6 +513,7 @@ impl CheckView {
                 .map(|s| selector_view(record, s)),
             method: spec.check.method,
             how: spec.check.how.clone(),
+            known_shim_nm: spec.check.known_shim.as_ref().map(Written::length),
             ready: ready_views(record, spec),
             adjustments: adjustment_views(spec, method.unwrap_or(spec.check.method)),
             bench_c: record.head.bench_c,

@@ -125,6 +125,8 @@ export function focusOnArrival(visit: string, isBack: boolean): boolean {
   return true
 }
 
+/** Once what was just put there is drawn, and what was closed has given the focus back. */
+export const onceDrawn = (go: () => void) => requestAnimationFrame(() => requestAnimationFrame(go))
+
 /** Gives what has that id the focus, once what was just put there is drawn. */
-export const focusOnceDrawn = (id: string) =>
-  requestAnimationFrame(() => requestAnimationFrame(() => document.getElementById(id)?.focus()))
+export const focusOnceDrawn = (id: string) => onceDrawn(() => document.getElementById(id)?.focus())

@@ -6,9 +6,7 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 use crate::measure::estimate::{Unadjusted, finish, mean_line, mean_nm, of_gauge, spread};
-use crate::measure::fields::{
-    FieldFault, LONGEST_TRAVEL, Shown, Taken, Typed, up_to, up_to_or_none,
-};
+use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Shown, Taken, Typed, fault, up_to};
 use crate::measure::{Adjustment, MeasureError, Method, scatter};
 use crate::uncertainty::estimate::{Component, Estimate, Source, explained_nm};
 use crate::uncertainty::gauge::Gauge;
@@ -19,7 +17,7 @@ use crate::units::working::Line;
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct ShimInput {
-    /// The shim; empty or 0 with none in.
+    /// The shim; “none” or 0 with none in. It is said with every float: the same float says another thing without it.
     pub shim: String,
     pub float: String,
 }
@@ -43,7 +41,16 @@ impl Typed for ShimInput {
 
     fn read(&self, unit: Unit) -> Result<ShimReading, FieldFault> {
         Ok(ShimReading {
-            shim_nm: up_to_or_none("shim", &self.shim, unit, LONGEST_TRAVEL)?,
+            shim_nm: match self.shim.trim() {
+                "" => {
+                    return Err(fault(
+                        "shim",
+                        "say how thick the shim is that is in, or “none”",
+                    ));
+                }
+                none if none.eq_ignore_ascii_case("none") => Length::ZERO,
+                shim => up_to("shim", shim, unit, LONGEST_TRAVEL)?,
+            },
             float_nm: up_to("float", &self.float, unit, LONGEST_TRAVEL)?,
         })
     }

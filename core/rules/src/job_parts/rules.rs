@@ -2,11 +2,12 @@
 
 use anvil_arithmetic::refusal::{Refusal, Ruled};
 use anvil_arithmetic::units::length::Unit;
+use anvil_arithmetic::verdict::Call;
 
 use super::record::{Finding, PartAct, PartEntry, PartState, standing};
 use super::supply::{self, said};
 use super::view::wanted;
-use super::wear::{measured_as, width_as};
+use super::wear::{Measured, judge_wear, measured_as, wear_limit, width_as};
 use crate::sheet::Sheet;
 use crate::shop::gauge_register::RegisteredGauge;
 
@@ -69,6 +70,36 @@ fn there<'a>(sheet: &'a Sheet, part: &str) -> Ruled<&'a str> {
             "The sheet of this job has no part “{part}”: it may be on another revision."
         ))
     })
+}
+
+/// Why a word is wanted for what becomes of a part: it turns round what was decided, or what is always done.
+fn word_wanted(
+    sheet: &Sheet,
+    finding: &Finding,
+    measured: Option<Measured>,
+    before: Option<&Finding>,
+) -> Option<String> {
+    if let Some(before) = before
+        && before.state != finding.state
+    {
+        return Some(format!(
+            "It {} so far: say why it is otherwise, or take that back.",
+            before.state.words()
+        ));
+    }
+    if finding.state != PartState::Reused {
+        return None;
+    }
+    let worn_out = wear_limit(sheet, &finding.part)
+        .zip(measured)
+        .and_then(|(limit, measured)| judge_wear(limit, measured).ok())
+        .is_some_and(|worn| matches!(worn.call, Call::Tight | Call::Loose));
+    if worn_out {
+        return Some("It measures beyond its limit: say why it goes back in.".into());
+    }
+    let cards = sheet.part_cards();
+    let always_new = cards.iter().any(|c| c.key == finding.part && c.always_new);
+    always_new.then(|| "It is new at every overhaul: say why this one goes back in.".into())
 }
 
 fn found(
@@ -137,6 +168,11 @@ fn found(
         let typed = (size, finding.unit.unwrap_or(Unit::Mm));
         Some(measured_as(sheet, &finding.part, typed, register)?.1)
     };
+    if why.is_empty()
+        && let Some(wanted) = word_wanted(sheet, finding, measured, before.last().map(|b| b.0))
+    {
+        return Err(Refusal::field("why", wanted));
+    }
     let width = finding.width.trim();
     let width_measured = if width.is_empty() {
         None

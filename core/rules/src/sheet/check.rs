@@ -97,6 +97,9 @@ pub struct Check {
     /// How to take it: where the gauge stands, what to push.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub how: String,
+    /// The shim that goes in where it is measured with a known one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub known_shim: Option<Written>,
     /// What sets it; a check without can only be measured.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub set_by: Option<SetBy>,

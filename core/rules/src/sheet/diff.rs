@@ -69,6 +69,7 @@ impl Check {
             harm: _,
             method: _,
             how: _,
+            known_shim: _,
             set_by: _,
             or_set_by: _,
             moved_by: _,

@@ -28,7 +28,7 @@ use utoipa::ToSchema;
 
 use crate::http::body::Body;
 use crate::http::problem::{ApiResult, Problem};
-use crate::queries::searches::heavily;
+use crate::processor::heavily;
 
 /// A text to read as a length.
 #[derive(Debug, Deserialize, ToSchema)]

@@ -35,7 +35,7 @@ use super::measuring::MeasuredOut;
 use super::sums::TorqueIn;
 use crate::http::body::Body;
 use crate::http::problem::{ApiResult, Problem};
-use crate::queries::searches::heavily;
+use crate::processor::heavily;
 
 /// The chance in window that a sum without a shop asks for.
 const FLOOR: f64 = 0.95;

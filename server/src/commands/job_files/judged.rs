@@ -2,6 +2,7 @@
 
 use std::sync::Arc;
 
+use anvil_arithmetic::refusal::Nature;
 use anvil_rules::job_parts::{PartAct, PartState, taken};
 use anvil_rules::texts::{too_long, unstorable};
 use chrono::{DateTime, TimeDelta, Utc};
@@ -86,8 +87,13 @@ pub async fn judged(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<()> {
         };
         // What an older revision had is not asked about any more.
         if sheet.name_of_part(said_of).is_some() {
-            taken(&sheet, &parts.entries[..at], &entry.act, &register)
-                .map_err(|r| told(&format!("part_act, row {}", at + 1))(r.into()))?;
+            match taken(&sheet, &parts.entries[..at], &entry.act, &register) {
+                // That a word is asked for is newer than some records.
+                Err(refusal) if refusal.nature == Nature::Field("why") => {}
+                judged => {
+                    judged.map_err(|r| told(&format!("part_act, row {}", at + 1))(r.into()))?;
+                }
+            }
         }
     }
     Sheets::of_job(store, tx, &parts.build.job)

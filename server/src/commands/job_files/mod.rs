@@ -26,7 +26,7 @@ use crate::db::shop::Person;
 use crate::db::{self, Store, Tx, job_file};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
-use crate::queries::searches::heavily;
+use crate::processor::heavily;
 
 const FORMAT: &str = "dry-anvil-job";
 /// The version of its form; the first was one JSON with all rows in it, pictures too.

@@ -200,6 +200,11 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
       </div>
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
         {field({ field: 'method', label: 'How it is usually taken', as: 'choice', options: METHODS })}
+        {(check.method === 'known_shim' || check.known_shim !== undefined) &&
+          field({
+            ...length('known_shim', 'The shim that goes in', true),
+            hint: 'Stands in its field as it is measured.',
+          })}
         <div className="lg:col-span-2">
           {field({
             field: 'how',

@@ -46,6 +46,9 @@ export function OnePart({ job, part, place, doing, open, given, onGo, onSaid }: 
   const [counted, setCounted] = useState(found?.counted == null ? '' : String(found.counted))
   const [size, setSize] = useState(found?.size ?? '')
   const { unit } = useBench()
+  // What usually becomes of it, as it stands: the press that is filled.
+  const wornOut = part.worn?.call === 'tight' || part.worn?.call === 'loose'
+  const due = found?.state ?? ((part.always_new && !given) || wornOut ? 'renewed' : 'reused')
   const typed = useDeferredValue(size.trim())
   const { data: would, error: noSize } = useWear(job, part.key, part.wear ? typed : '', unit)
   const worn = typed ? would : part.worn
@@ -258,11 +261,11 @@ export function OnePart({ job, part, place, doing, open, given, onGo, onSaid }: 
             {states.map((state, i) => (
               <button
                 key={state}
-                className={`${state === 'reused' ? 'press' : 'press-quiet'} min-h-24 flex-col gap-1 px-1 leading-tight`}
+                className={`${state === due ? 'press' : 'press-quiet'} min-h-24 flex-col gap-1 px-1 leading-tight`}
                 aria-disabled={doing.isPending}
                 onClick={() => say(state)}
               >
-                {state !== 'reused' && <StateShape state={state} given={given} />}
+                {state !== due && <StateShape state={state} given={given} />}
                 {names[state]}
                 <span className="figure opacity-70" aria-hidden="true">
                   {i + 1}

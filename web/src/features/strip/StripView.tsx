@@ -1,5 +1,5 @@
 // The box coming apart: one part at a time along the rails, what was found of it, and what has to be got.
-import { useMemo, useState } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import { useBox, useParts } from '../../api/queries'
@@ -62,26 +62,43 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
   const lit = useMemo(() => new Set(part ? [part.key] : []), [part])
   const go = (to: number) => {
     doing.reset()
+    setThrough(false)
     setAt((to + parts.length) % parts.length)
   }
-  const pick = useMemo(() => (key: string) => setAt(parts.findIndex((p) => p.key === key)), [parts])
-  const onwards = () => go(nextFrom(at + 1, at) ?? at + 1)
+  const pick = useMemo(
+    () => (key: string) => {
+      setThrough(false)
+      setAt(parts.findIndex((p) => p.key === key))
+    },
+    [parts],
+  )
+  // With the last of them it ends: the next key is no word of a part that was decided already.
+  const [isThrough, setThrough] = useState(false)
+  const onwards = () => {
+    const next = nextFrom(at + 1, at)
+    if (next === undefined) setThrough(true)
+    else go(next)
+  }
   if (!part) return null
   const shaft = box.rail.shafts.find((s) => s.blocks.some((b) => b.part === part.key))?.key
   return (
     <main className="grid lg:grid-cols-[minmax(0,1fr)_25rem] print:block">
       <div className="min-w-0 border-line lg:sticky lg:top-0 lg:self-start lg:border-r print:hidden">
-        <OnePart
-          key={part.key}
-          job={box.job_no}
-          part={part}
-          place={`${at + 1} of ${parts.length}`}
-          doing={doing}
-          open={open}
-          given={box.for_parts}
-          onGo={(by) => go(at + by)}
-          onSaid={onwards}
-        />
+        {isThrough ? (
+          <Through box={box} of={of} onBack={() => go(at)} />
+        ) : (
+          <OnePart
+            key={part.key}
+            job={box.job_no}
+            part={part}
+            place={`${at + 1} of ${parts.length}`}
+            doing={doing}
+            open={open}
+            given={box.for_parts}
+            onGo={(by) => go(at + by)}
+            onSaid={onwards}
+          />
+        )}
         <section aria-label="Shafts" className="px-3 pb-6 sm:px-6">
           <ShaftRail
             rail={box.rail}
@@ -122,6 +139,34 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
         </ol>
       </aside>
     </main>
+  )
+}
+
+/** Every part has been looked at: what comes of it, and where the work goes on. */
+function Through({ box, of, onBack }: { box: Box; of: Parts; onBack: () => void }) {
+  const head = useRef<HTMLHeadingElement>(null)
+  useEffect(() => head.current?.focus(), [])
+  const toOrder = of.to_get.filter((one) => one.supply.state !== 'come').length
+  const [to, words] = box.for_parts
+    ? [`/jobs/${box.job_no}`, 'To the box']
+    : toOrder > 0
+      ? [`/jobs/${box.job_no}/order`, `To order: ${toOrder} to get`]
+      : [`/jobs/${box.job_no}/build`, 'To the build']
+  return (
+    <section aria-label="Part" className="px-3 py-5 sm:px-6">
+      <h1 ref={head} tabIndex={-1} className="mb-3 text-[1.9rem] leading-tight outline-none sm:text-[2.6rem]">
+        All {of.parts.length} parts are decided
+      </h1>
+      <p className="text-dim">Each can be looked at again in the list.</p>
+      <div className="mt-4 flex flex-wrap gap-3">
+        <Link className="press" to={to}>
+          {words}
+        </Link>
+        <button className="press-quiet" onClick={onBack}>
+          Back to the last
+        </button>
+      </div>
+    </section>
   )
 }
 

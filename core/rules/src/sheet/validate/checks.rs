@@ -33,6 +33,7 @@ impl Faults {
             self.check_or_set_by(&place, check, sheet);
             self.check_one_by_one(&place, check);
             self.check_selector(&place, check);
+            self.check_known_shim(&place, check);
             self.check_seat(&place, check);
             self.check_fit(&place, check);
             self.check_harm(&place, check);
@@ -531,6 +532,19 @@ impl Faults {
             self.add(
                 format!("{place}/weight"),
                 format!("a gear whose gaps have limits weighs from 1 to {HEAVIEST}"),
+            );
+        }
+    }
+
+    pub(super) fn check_known_shim(&mut self, place: &str, check: &Check) {
+        if check
+            .known_shim
+            .as_ref()
+            .is_some_and(|shim| shim.length() <= Length::ZERO)
+        {
+            self.add(
+                format!("{place}/known_shim"),
+                "how thick the shim is that goes in, such as 0.60 mm; left out where none does",
             );
         }
     }

@@ -55,7 +55,7 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
     >
       <h2 className="text-lg">
         Choose{' '}
-        {check.wanted && !check.signed && (
+        {check.wanted && check.wanted.thickness_nm > 0 && !check.signed && (
           <span className="figure text-base font-medium text-dim">
             wanted {show(check.wanted.thickness_nm, unit)} {unitName[unit]}
           </span>
@@ -104,6 +104,14 @@ export function Choose({ check, act }: { check: CheckView; act: Acting }) {
             <div className="mt-3">
               <Working lines={check.wanted.working} kind={check.kind} />
             </div>
+          )}
+          {check.wanted && check.wanted.thickness_nm <= 0 && !check.signed && (
+            <p className="mt-3 border-l-4 border-brass bg-brass-soft px-3 py-2" data-testid="below-nothing">
+              <strong>No piece can do it:</strong> with none in at all it would still be{' '}
+              {show(-check.wanted.thickness_nm, unit)} {unitName[unit]}{' '}
+              {check.set_by.effect === 'closes' ? 'tighter' : 'looser'} than is aimed at. Look for a part that
+              is another than it should be, or not seated, and at the readings.
+            </p>
           )}
           {check.harm && shown && (
             <p className="mt-3" data-testid="harm">
@@ -192,6 +200,9 @@ function ChartSays({ says, alone }: { says: Schemas['ChartSays']; alone: boolean
   )
 }
 
+/** Worn, or of another maker: what is further off than this is no size of the drawer's. */
+const NOT_THE_SAME_NM = 25_000
+
 function FittedNow({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()
   const [typed, setTyped] = useState('')
@@ -232,8 +243,24 @@ function FittedNow({ check, act }: { check: CheckView; act: Acting }) {
       </form>
     )
   }
+  const sizes = check.set_by?.sizes ?? []
+  const off = (s: { thickness_nm: number }) => Math.abs(s.thickness_nm - (check.fitted_nm ?? 0))
+  const nearest = sizes.toSorted((a, b) => off(a) - off(b))[0]
+  // A stack of several is no size of the drawer's.
+  const isNone =
+    canSay &&
+    !!check.fitted_nm &&
+    check.set_by?.most_pieces === 1 &&
+    !!nearest &&
+    off(nearest) > Math.max(check.set_by.tolerance_nm, NOT_THE_SAME_NM)
   return (
     <p className="mt-1 text-dim">
+      {isNone && (
+        <span role="status" className="mb-1 block border-l-4 border-brass bg-brass-soft px-3 py-2 text-ink">
+          The drawer has no {showStated(check.fitted_nm ?? 0, unit)} {unitName[unit]}: its nearest is{' '}
+          {showStated(nearest.thickness_nm, unit)}. Is that figure right?
+        </span>
+      )}
       Fitted now: {check.fitted_nm === 0 ? 'nothing' : <Len nm={check.fitted_nm ?? 0} stated />}
       {check.fitted_nm !== 0 && ` ${unitName[unit]}`}
       {canSay && (
@@ -392,6 +419,8 @@ function ChoiceRow({
     </>
   )
   const best = rank === 1
+  // What is below the chance that the shop asks for is there to be chosen, and nothing leads to it.
+  const due = best && choice.reaches_floor && check.phase === 'choose'
   const byBook = other || added ? undefined : check.by_book?.chances[String(choice.total_nm)]
   return (
     <>
@@ -437,8 +466,8 @@ function ChoiceRow({
         </td>
         <td className="td text-right @max-md:pl-1">
           <button
-            className={`${best && check.phase === 'choose' ? 'press' : 'press-quiet'} @max-md:px-2.5`}
-            data-work={best ? 'choose' : undefined}
+            className={`${due ? 'press' : 'press-quiet'} @max-md:px-2.5`}
+            data-work={due ? 'choose' : undefined}
             disabled={act.isPending}
             onClick={() =>
               act.mutate({

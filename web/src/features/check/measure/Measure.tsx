@@ -17,6 +17,7 @@ import { MethodPicker } from '../methods/MethodPicker'
 import type { Fault } from '../methods/parts'
 import { namesOf, readingWords, torqueText, type ReadingInput, type Method } from '../../../domain/readings'
 import { methodWords } from '../../../domain/labels'
+import { onceDrawn } from '../../../ui/focus'
 import { capital } from '../../../domain/words'
 
 /** How many quarters the shaft was turned by for a travel, where that was said. */
@@ -60,8 +61,8 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
   const field = useRef<HTMLInputElement>(null)
   const hand = useHand(who, check.kind)
   const [chosenWay, setWay] = useState<Method>()
-  const usual = hand.way && check.allowed.methods.includes(hand.way) ? hand.way : check.method
-  const way = chosenWay ?? check.way ?? usual
+  // The sheet's own way, whatever was used on another check: what differs is the figure.
+  const way = chosenWay ?? check.way ?? check.method
   const [gaugeKey, setGauge] = useState(hand.gauge ?? '')
   const gauges = check.gauges.filter((g) => g.ways.includes(way))
   const gauge = gauges.find((g) => g.key === gaugeKey) ?? gauges.find((g) => g.usual_for.includes(way))
@@ -99,6 +100,11 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
       setFault({ title: 'Nothing is typed: type a figure, such as 0.15 or 6 1/2 thou.' })
       return false
     }
+    if (entry.kind === 'known_shim' && !entry.shim.trim()) {
+      setFault({ field: 'shim', title: 'Say how thick the shim is that is in, or that none is.' })
+      document.getElementById('shim')?.focus()
+      return false
+    }
     setFault(null)
     if (asking.current) return false
     const turning = turned !== null && who
@@ -122,7 +128,8 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
         said: `${figure} struck out.`,
         undo: () => later.mark(reading, 'restored', '', `restored ${figure}`),
       })
-    field.current?.focus({ preventScroll: true })
+    // Once the question of why is closed, which gives the focus back to what asked it.
+    onceDrawn(() => field.current?.focus({ preventScroll: true }))
   }
   /** What was misread is struck out, and what was meant is entered, by the same method and gauge. */
   const enterMeant: EnterMeant = (readings, reason, meant) => {
@@ -158,10 +165,7 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
       {!closed && check.allowed.methods.length > 1 && (
         <MethodPicker
           {...{ check, way, gauge }}
-          setWay={(next) => {
-            setWay(next)
-            hand.keep({ way: next })
-          }}
+          setWay={setWay}
           setGauge={(next) => {
             setGauge(next)
             hand.keep({ gauge: next })
@@ -338,6 +342,7 @@ const ReadingRow = memo(function ReadingRow({
           {!closed &&
             (r.struck ? (
               <button
+                key="restore"
                 className="link min-h-11 whitespace-nowrap"
                 onClick={() => mark(r.reading_no, 'restored')}
                 aria-label={`Restore trial ${trial}`}
@@ -346,6 +351,7 @@ const ReadingRow = memo(function ReadingRow({
               </button>
             ) : (
               <button
+                key="strike"
                 className="link min-h-11 whitespace-nowrap"
                 onClick={() => onStrike(r.reading_no)}
                 aria-label={`Strike out trial ${trial}`}

@@ -1,10 +1,8 @@
 // What a person takes up for a kind of check: kept in the browser, so that the next box begins with it.
-import type { Method } from '../../../domain/readings'
 import { keep, keptJson } from '../../../domain/session'
 import type { Schemas } from '../../../domain/schema'
 
 interface Hand {
-  way?: Method
   gauge?: string
 }
 
@@ -13,7 +11,7 @@ export function handOf(who: string, kind: Schemas['CheckKind']): Hand {
   return typeof hand === 'object' && hand !== null ? hand : {}
 }
 
-/** The method and the gauge that this person took for such a check last, and how to keep another. */
+/** The gauge that this person took for such a check last, and how to keep another. */
 export function useHand(who: string, kind: Schemas['CheckKind']) {
   return {
     ...handOf(who, kind),

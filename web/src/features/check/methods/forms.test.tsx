@@ -1,7 +1,7 @@
 // @vitest-environment happy-dom
 // One form a method: what a press of Enter hands on, where the next figure goes, and what is put back when it is
 // refused. A gauge that types its figure and Enter needs no click between two readings.
-import { screen } from '@testing-library/react'
+import { cleanup, screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { createRef } from 'react'
 import { describe, expect, test, vi } from 'vitest'
@@ -252,6 +252,14 @@ describe('the rest', () => {
     expect(form.last()).toEqual({ kind: 'known_shim', shim: '3', float: '1' })
     expect(form.field('Shim in').value).toBe('3')
     expect(form.field('Float felt').value).toBe('')
+  })
+
+  test('the shim that was in last stands there, or else the sheet’s', () => {
+    const taken = { kind: 'known_shim', shim_nm: 250_000, float_nm: 30_000 }
+    const readings = [{ reading_no: 1, taken, struck: null }] as unknown as CheckView['readings']
+    expect(open('known_shim', { known_shim_nm: 600_000 }).field('Shim in').value).toBe('0.600 mm')
+    cleanup()
+    expect(open('known_shim', { known_shim_nm: 600_000, readings }).field('Shim in').value).toBe('0.250 mm')
   })
 
   test('terms of a sum follow one another, and round again', async () => {
