@@ -98,12 +98,16 @@ test('a size against its wear limit is judged as it is typed, and told where it 
   await expect(page.getByTestId('worn')).toContainText('5.810 mm: 50 % of its wear used')
   await size.fill('0.2205"')
   await expect(page.getByTestId('worn')).toContainText('5.601 mm: worn out by 0.079')
+  // Worn out it goes back in only with a word of why; the press that is filled is the other.
   await page.getByRole('button', { name: /^Goes back in/ }).click()
-  await page
-    .getByRole('list', { name: 'Parts' })
-    .getByRole('button', { name: /First and second fork/ })
-    .click()
-  await expect(part(page).getByRole('alert')).toContainText('thickness of the pads is below the wear limit')
+  const why = page.getByLabel('Why, or what was done to it')
+  await expect(why).toBeFocused()
+  await expect(part(page)).toContainText('It measures beyond its limit: say why it goes back in.')
+  await why.fill('the box is for trials')
+  await why.press('Enter')
+  await expect(
+    page.getByRole('list', { name: 'Parts' }).getByRole('button', { name: /First and second fork/ }),
+  ).toContainText('the box is for trials')
   await page.goto(`/jobs/${job}/report`)
   await expect(page.getByRole('region', { name: 'What was found' })).toContainText(
     'thickness of the pads 5.601 mm: worn out by 0.079',
@@ -126,4 +130,35 @@ test('a wear limit is written on a sheet, and a new part that would be worn out 
   await limit.getByLabel('New').fill('4.4')
   await limit.getByLabel('At most').click()
   await expect(limit).not.toContainText('worn out')
+})
+
+test('the keys end with the last part, and what is turned round or must be new asks a word', async ({
+  page,
+}) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'skelt-b2')
+  await page.goto(`/jobs/${job}/strip`)
+  const becomes = part(page).getByRole('group', { name: 'What becomes of it' })
+  const rows = page.getByRole('list', { name: 'Parts' }).getByRole('button')
+  const all = await rows.count()
+  for (let n = 0; n < all; n += 1) {
+    const head = await part(page).getByRole('heading', { level: 1 }).textContent()
+    // The filled press is the one that is due: new where it is always new.
+    const isNew = await part(page).getByText('New at every overhaul').isVisible()
+    await expect(becomes.locator('.press')).toHaveText(isNew ? /Renewed/ : /Goes back in/)
+    await page.keyboard.press(isNew ? '2' : '1')
+    await expect(part(page).getByRole('heading', { level: 1 })).not.toHaveText(head ?? '')
+  }
+  await expect(page.getByRole('heading', { name: `All ${all} parts are decided` })).toBeFocused()
+  // Another key is nobody's word.
+  await page.keyboard.press('5')
+  await expect(page.getByRole('heading', { name: `All ${all} parts are decided` })).toBeVisible()
+  await rows.first().click()
+  await becomes.getByRole('button', { name: /^Missing/ }).click()
+  const why = page.getByLabel('Why, or what was done to it')
+  await expect(why).toBeFocused()
+  await expect(part(page)).toContainText('so far: say why it is otherwise')
+  await why.fill('it was another box’s')
+  await why.press('Enter')
+  await expect(rows.first()).toContainText('it was another box’s')
 })

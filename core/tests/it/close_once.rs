@@ -11,7 +11,7 @@ use anvil_arithmetic::verdict::window::Window;
 use anvil_arithmetic::verdict::{Call, judge};
 use anvil_rules::job_check::close_once::{ClosingChance, LandsBy, Raise, close_once};
 use anvil_rules::job_check::loaded::LoadedCheck;
-use anvil_rules::job_check::record::{Record, SettingState};
+use anvil_rules::job_check::record::{Record, SettingState, StockLine};
 use anvil_rules::sheet::{Sheet, read};
 use proptest::prelude::*;
 use serde_json::json;
@@ -139,6 +139,61 @@ fn checks_that_share_pieces_have_a_least_chance_and_no_product() {
     let found = of(&close_once(&sheet, &checks).unwrap(), BOTH);
     assert_eq!(found.chance, None);
     assert!((found.at_least - 0.8).abs() < 1e-12);
+}
+
+/// Two checks that want the only piece which suits both: one gets it, and the other what is left.
+#[test]
+fn a_piece_is_not_counted_for_two_checks_of_a_closing() {
+    let mut value = serde_json::to_value(sheet("tolvane-t5")).unwrap();
+    let checks = value["checks"].as_array_mut().unwrap();
+    let family =
+        checks.iter().find(|c| c["key"] == "input-float").unwrap()["set_by"]["family"].clone();
+    let main = checks
+        .iter_mut()
+        .find(|c| c["key"] == "main-float")
+        .unwrap();
+    main["set_by"]["family"] = family;
+    let sheet = Arc::new(read(&value.to_string()).unwrap());
+    let closing = |sizes: &[(i64, i32)]| {
+        let loaded = |key: &str| {
+            let mut record = with_sizes(measured(key, 1_250_000), &[]);
+            record.stock = sizes
+                .iter()
+                .map(|(nm, on_hand)| StockLine {
+                    on_hand: *on_hand,
+                    ..line(*nm)
+                })
+                .collect();
+            load(&sheet, record)
+        };
+        of(
+            &close_once(&sheet, &[loaded("input-float"), loaded("main-float")]).unwrap(),
+            BOTH,
+        )
+    };
+    let chances =
+        |closing: &ClosingChance| -> Vec<f64> { closing.checks.iter().map(|c| c.chance).collect() };
+    let two = closing(&[(1_160_000, 2)]);
+    assert!(chances(&two).iter().all(|p| *p > 0.9), "{two:?}");
+    let one = closing(&[(1_160_000, 1)]);
+    let mut both = chances(&one);
+    both.sort_by(f64::total_cmp);
+    assert!(both[0] < 0.1 && both[1] > 0.9, "{both:?}");
+    assert!((one.chance.unwrap() - both[0] * both[1]).abs() < 1e-12);
+    assert!(one.at_least <= both[0] + 1e-12);
+    // With a second size that does less well, one of them takes that: whichever is likelier to land with it.
+    let other = closing(&[(1_160_000, 1), (1_200_000, 1)]);
+    let alone = |sizes: &[(i64, i32)], at: usize| closing(sizes).checks[at].chance;
+    let (near, far) = ([(1_160_000, 2)], [(1_200_000, 2)]);
+    let ways = [
+        alone(&near, 0) * alone(&far, 1),
+        alone(&far, 0) * alone(&near, 1),
+    ];
+    let likelier = ways[0].max(ways[1]);
+    assert!(
+        (other.chance.unwrap() - likelier).abs() < 1e-9,
+        "{other:?} {ways:?}"
+    );
 }
 
 /// Ten thousand closings of independent checks, each thrown by its own chance.

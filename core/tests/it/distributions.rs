@@ -65,6 +65,25 @@ proptest! {
         prop_assert!((folded.below(x) - both).abs() < 2e-6, "{} and {both}", folded.below(x));
     }
 
+    /// Two sides known from few readings each: both with their own tails, the same as the integral of one over the density
+    /// of the other; and no tail is lost beside a rectangle.
+    #[test]
+    fn two_with_tails_are_folded_as_the_integral_says(
+        a in 500.0..6_000.0_f64, of_a in 2_u32..12, b in 500.0..6_000.0_f64, of_b in 2_u32..12, at in 0.0..4.0_f64,
+    ) {
+        let (of_a, of_b) = (f64::from(of_a), f64::from(of_b));
+        let x = at * a.hypot(b);
+        // By the quantiles of the one: each of four thousand stands for as much of it.
+        let t = StudentsT::new(0.0, 1.0, of_b).unwrap();
+        let n = 4_000;
+        let sum: f64 = (0..n)
+            .map(|i| student(x - b * t.inverse_cdf((f64::from(i) + 0.5) / f64::from(n)), a, Some(of_a)))
+            .sum();
+        let right = sum / f64::from(n);
+        let folded = Distribution::of(&[scatter(a, Some(of_a)), scatter(b, Some(of_b))]);
+        prop_assert!((folded.below(x) - right).abs() < 5e-4, "{} and {right}", folded.below(x));
+    }
+
     /// It grows from nothing to all, is the same on both sides, and its 95 % interval holds 95 %.
     #[test]
     fn it_is_a_distribution(

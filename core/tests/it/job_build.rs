@@ -6,10 +6,10 @@ use anvil_arithmetic::measure::proof::YesNo;
 use anvil_arithmetic::refusal::Nature;
 use anvil_rules::job_build::{
     Build, BuildAct, BuildEntry, CheckFact, HoldOf, Next, StepDone, StepState, StepView, Target,
-    Then, Turns, own_times,
+    Then, Turns, gears, own_times,
 };
 use anvil_rules::job_check::closing_plan::plan_view;
-use anvil_rules::sheet::{Sheet, doubts, proposed_steps, read};
+use anvil_rules::sheet::{Part, Shaft, Sheet, doubts, proposed_steps, read};
 use chrono::{DateTime, Duration, Utc};
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -983,10 +983,56 @@ fn the_shift_test_knows_each_gear_by_its_teeth() {
     assert!(test.gears.iter().all(|g| g.tried.is_none()));
 }
 
+/// Eight pairs of up to 300 teeth are more than a whole number of 64 bits; a chain does not turn its shafts round.
+#[test]
+fn a_long_drive_is_right_and_a_chain_does_not_turn_it_round() {
+    let path = |chain: bool| {
+        let mut sheet = sheet("tolvane-t5");
+        let part = sheet.shafts[0].parts[0].clone();
+        let toothed = |key: String, teeth: u32| Part {
+            key,
+            teeth: Some(teeth),
+            chain,
+            helix: None,
+            ..part.clone()
+        };
+        sheet.shafts = (0..9)
+            .map(|s| Shaft {
+                key: format!("s{s}"),
+                parts: vec![
+                    toothed(format!("in-{s}"), 293 + s),
+                    toothed(format!("out-{s}"), 300 - s),
+                ],
+                ..sheet.shafts[0].clone()
+            })
+            .collect();
+        let pairs = (0..8).map(|s| [format!("out-{s}"), format!("in-{}", s + 1)]);
+        sheet.gears.truncate(1);
+        sheet.gears[0].pairs = pairs.collect();
+        sheet
+    };
+    // By logarithms: a sum has nothing to overflow.
+    let ln: f64 = (0..8)
+        .map(|s: i32| f64::from(294 + s).ln() - f64::from(300 - s).ln())
+        .sum();
+    for chain in [false, true] {
+        let found = gears(&path(chain)).swap_remove(1);
+        let ratio = found.ratio.unwrap();
+        assert!((ratio.ln() - ln).abs() < 1e-12, "{ratio}");
+        assert!(found.turns_out > 0.0, "eight meshes turn it round evenly");
+    }
+    let mut odd = path(false);
+    odd.gears[0].pairs.truncate(7);
+    assert!(gears(&odd)[1].turns_out < 0.0);
+    let mut chained = path(true);
+    chained.gears[0].pairs.truncate(7);
+    assert!(gears(&chained)[1].turns_out > 0.0);
+}
+
 #[test]
 fn faults_of_gears_stand_at_their_field() {
     type Case = (fn(&mut Value), &'static str, &'static str);
-    let cases: [Case; 6] = [
+    let cases: [Case; 7] = [
         (
             |v| v["gears"][1]["name"] = json!("first"),
             "/gears/1/name",
@@ -1019,6 +1065,18 @@ fn faults_of_gears_stand_at_their_field() {
             },
             "/gears/0/pairs/1/0",
             "power does not come",
+        ),
+        (
+            |v| {
+                v["shafts"][0]["parts"]
+                    .as_array_mut()
+                    .unwrap()
+                    .iter_mut()
+                    .filter(|p| p["key"] == "in-first")
+                    .for_each(|p| p["chain"] = json!(true))
+            },
+            "/gears/0/pairs/0/1",
+            "a chain runs on one of",
         ),
     ];
     for (change, place, says) in cases {

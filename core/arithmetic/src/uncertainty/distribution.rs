@@ -25,6 +25,10 @@ const STEPS_A_SCALE: f64 = 14.0;
 const REACH: f64 = 9.0;
 /// A share of the variance that is too small to see in any probability.
 const NOTHING: f64 = 1e-9;
+/// Tails so light, as a share of the square of the variance, are those of the normal to a ten-thousandth.
+const NO_TAIL: f64 = 1e-7;
+/// So many are folded with their own tails, the heaviest first.
+const MOST_TAILS: usize = 3;
 
 /// A distribution about zero, the same on both sides, in nanometres.
 #[derive(Clone, Debug)]
@@ -64,6 +68,47 @@ struct Grid {
 
 /// Beyond so many degrees of freedom Student's t is the normal to 1e-5 and better.
 const LARGE_DOF: f64 = 1e5;
+
+/// The variances that a Student's t of these degrees of freedom is a mixture of, each with what it weighs.
+fn widths(dof: f64) -> Vec<(f64, f64)> {
+    // Less than a billionth is left out on either side.
+    let step = 0.5_f64.min(0.75 * (2.0 / dof).sqrt());
+    let log_weight = |at: f64| dof / 2.0 * (at - at.exp() + 1.0);
+    let least = -24.0;
+    let mut found = Vec::new();
+    for direction in [step, -step] {
+        let mut at = if direction > 0.0 { 0.0 } else { -step };
+        while log_weight(at) > least {
+            found.push((log_weight(at).exp(), 1.0 / at.exp()));
+            at += direction;
+        }
+    }
+    found
+}
+
+/// Normals of nearly the same variance made one, of their mean variance: what is left out is of the second order in how far
+/// they are apart.
+fn gathered(mut normals: Vec<(f64, f64)>) -> Vec<(f64, f64)> {
+    normals.sort_by(|a, b| a.1.total_cmp(&b.1));
+    let mut found: Vec<(f64, f64)> = Vec::new();
+    let mut from = 0.0;
+    for (weight, variance) in normals {
+        match found.last_mut() {
+            Some((all, mean)) if variance <= from * ALIKE => {
+                *mean = (*mean * *all + variance * weight) / (*all + weight);
+                *all += weight;
+            }
+            _ => {
+                from = variance;
+                found.push((weight, variance));
+            }
+        }
+    }
+    found
+}
+
+/// Variances are nearly the same up to this factor.
+const ALIKE: f64 = 1.05;
 
 impl Core {
     fn new(scale: f64, dof: Option<f64>) -> Self {
@@ -105,37 +150,36 @@ impl Core {
         terms.sum::<f64>() / (scale * factorial)
     }
 
-    /// Student's t of so many degrees of freedom with a normal of the standard uncertainty `u` folded in.
+    /// Student's t of these scales and degrees of freedom, and a normal of the standard uncertainty `u`, all folded together.
     ///
     /// # Formula
     /// Student's t is a normal whose variance is `scale²/w`, where `ν w` has a chi-square distribution of `ν` degrees of
-    /// freedom (its definition); so the sum is a normal of `u² + scale²/w`. Over `ln w` the rule of equal steps converges
+    /// freedom (its definition); so the sum is a normal of `u² + Σ scale²/w`. Over `ln w` the rule of equal steps converges
     /// faster than any power of the step (Trefethen and Weideman, 2014; from memory).
-    fn with_normal(scale: f64, dof: f64, u: f64) -> Self {
-        // Less than a billionth is left out on either side.
-        let step = 0.5_f64.min(0.75 * (2.0 / dof).sqrt());
-        let log_weight = |at: f64| dof / 2.0 * (at - at.exp() + 1.0);
-        let least = -24.0;
-        let mut normals: Vec<(f64, f64)> = Vec::new();
-        for direction in [step, -step] {
-            let mut at = if direction > 0.0 { 0.0 } else { -step };
-            while log_weight(at) > least {
-                normals.push((
-                    log_weight(at).exp(),
-                    (u * u + scale * scale / at.exp()).sqrt(),
-                ));
-                at += direction;
+    fn of_tails(tails: &[(f64, f64)], u: f64) -> Self {
+        // Each with its weight and its variance.
+        let mut normals: Vec<(f64, f64)> = vec![(1.0, u * u)];
+        for (number, (scale, dof)) in tails.iter().enumerate() {
+            let widths = widths(*dof);
+            let sum: f64 = widths.iter().map(|(weight, _)| weight).sum();
+            let both = normals.iter().flat_map(|(weight, variance)| {
+                let more = widths.iter();
+                more.map(move |(w, wide)| (weight * w / sum, variance + scale * scale * wide))
+            });
+            normals = both.collect();
+            if number > 0 {
+                normals = gathered(normals);
             }
         }
-        let sum: f64 = normals.iter().map(|(weight, _)| weight).sum();
-        for (weight, _) in &mut normals {
-            *weight /= sum;
-        }
+        let all: f64 = tails.iter().map(|(scale, _)| scale * scale).sum();
         Self {
-            scale: scale.hypot(u),
-            dof: Some(dof),
+            scale: (all + u * u).sqrt(),
+            dof: tails.iter().map(|(_, dof)| *dof).reduce(f64::min),
             peak: 0.0,
-            normals,
+            normals: normals
+                .into_iter()
+                .map(|(weight, variance)| (weight, variance.sqrt()))
+                .collect(),
             flats: Vec::new(),
         }
     }
@@ -299,27 +343,31 @@ impl Distribution {
                 .filter(seen)
                 .filter(move |p| is_flat(p) == flat)
         };
-        // What has tails counts for the more the fewer degrees of freedom it has; the heaviest is kept, what is left is
-        // one normal.
+        // What has tails counts for the more the fewer degrees of freedom it has; what has none to be seen is one normal
+        // with the rest.
         let weight = |p: &Component| {
             p.dof
                 .filter(|d| *d < LARGE_DOF)
                 .map_or(0.0, |d| p.u_nm.powi(4) / d)
         };
-        let heaviest = of_kind(false)
+        let mut tails: Vec<(f64, f64)> = of_kind(false)
             .filter(|p| weight(p) > 0.0)
-            .max_by(|a, b| weight(a).total_cmp(&weight(b)));
+            .filter_map(|p| Some((p.u_nm, p.dof?)))
+            .collect();
+        let heavy = |t: &(f64, f64)| t.0.powi(4) / t.1;
+        tails.sort_by(|a, b| heavy(b).total_cmp(&heavy(a)));
+        // Beside the heaviest.
+        let mut number = 0;
+        tails.retain(|t| {
+            number += 1;
+            number == 1 || (number <= MOST_TAILS && heavy(t) > NO_TAIL * variance * variance)
+        });
         let all: f64 = of_kind(false).map(|p| p.u_nm * p.u_nm).sum();
-        let core = match heaviest.and_then(|t| Some((t.u_nm, t.dof?))) {
-            None => Core::new(all.sqrt(), None),
-            Some((u, dof)) => {
-                let normal = (all - u * u).max(0.0);
-                if normal > NOTHING * variance {
-                    Core::with_normal(u, dof, normal.sqrt())
-                } else {
-                    Core::new(u, Some(dof))
-                }
-            }
+        let normal = (all - tails.iter().map(|t| t.0 * t.0).sum::<f64>()).max(0.0);
+        let core = match tails[..] {
+            [] => Core::new(all.sqrt(), None),
+            [(u, dof)] if normal <= NOTHING * variance => Core::new(u, Some(dof)),
+            _ => Core::of_tails(&tails, normal.sqrt()),
         };
         let mut flat: Vec<f64> = of_kind(true).map(|p| p.u_nm * 3_f64.sqrt()).collect();
         flat.sort_by(f64::total_cmp);

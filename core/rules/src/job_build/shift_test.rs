@@ -106,7 +106,8 @@ impl ShiftTest {
 /// The gears of a sheet as they should turn, neutral first; none where the sheet names none.
 ///
 /// # Formula
-/// `i = ∏ z_driven / z_driver`; each outside mesh turns the direction round. A driving gear whose teeth lean as a
+/// `i = ∏ z_driven / z_driver`; each outside mesh turns the direction round, a chain or belt does not, and pushes nothing
+/// along its shafts. A driving gear whose teeth lean as a
 /// right-hand thread is pushed the way that a right-hand screw turned like it would go, the driven one the other way
 /// (right-hand rule, machine design, from memory).
 #[must_use]
@@ -156,7 +157,8 @@ fn turns_of(sheet: &Sheet, gear: &GearPath) -> GearTurns {
             .find(|(_, p)| p.key == *key)
     };
     // Of the fraction that the ratio is: the teeth of all that drive below its line, of all that are driven above it.
-    let (mut above, mut below, mut direction) = (1_u64, 1_u64, 1_i8);
+    // Exact as long as there are fewer than 2^53 of either; eight pairs of 300 are more than a whole number of 64 bits.
+    let (mut above, mut below, mut direction) = (1.0, 1.0, 1_i8);
     let turning = sheet.input_turns.map(|t| match t {
         Turning::Clockwise => 1_i8,
         Turning::Anticlockwise => -1,
@@ -175,12 +177,15 @@ fn turns_of(sheet: &Sheet, gear: &GearPath) -> GearTurns {
         let (Some(a), Some(b)) = (find(driver), find(driven)) else {
             continue;
         };
-        below *= u64::from(a.1.teeth.unwrap_or(1));
-        above *= u64::from(b.1.teeth.unwrap_or(1));
+        below *= f64::from(a.1.teeth.unwrap_or(1));
+        above *= f64::from(b.1.teeth.unwrap_or(1));
         for key in [driver, driven] {
             if path.last() != Some(key) {
                 path.push(key.clone());
             }
+        }
+        if a.1.chain {
+            continue;
         }
         // A right-hand screw that turns clockwise, seen from the left, goes to the right.
         let lean =
@@ -193,7 +198,7 @@ fn turns_of(sheet: &Sheet, gear: &GearPath) -> GearTurns {
         }
         direction = -direction;
     }
-    let ratio = above as f64 / below as f64;
+    let ratio: f64 = above / below;
     GearTurns {
         name: gear.name.clone(),
         position: gear.position.clone(),

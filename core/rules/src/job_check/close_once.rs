@@ -1,5 +1,7 @@
 //! Closing the case once: the chance that all that is set in a closing lands in its window, and what would raise it most.
 
+use std::collections::BTreeMap;
+
 use anvil_arithmetic::choose::{self, Pieces, SizeCount};
 use anvil_arithmetic::refusal::{Refusal, Ruled};
 use anvil_arithmetic::stock::drawer::{Availability, Grade};
@@ -111,12 +113,115 @@ struct Standing {
     landing: Landing,
     shares: bool,
     could: Vec<(Raise, f64)>,
+    /// What its drawer could give it, where nothing is set aside for it yet.
+    drawn: Option<Drawn>,
+}
+
+/// What a drawer could give a check: the best first, and last what it comes to with nothing of it.
+struct Drawn {
+    family: String,
+    /// How many of each size are free.
+    free: Vec<SizeCount>,
+    offers: Vec<Offer>,
+}
+
+/// Pieces, with the chance that the check lands with them.
+#[derive(Clone)]
+struct Offer {
+    pieces: Vec<SizeCount>,
+    chance: f64,
+}
+
+/// What is left of each size, by its family, thickness and grade.
+type Left = BTreeMap<(String, i64, Grade), i64>;
+
+/// Takes pieces out of what is left, or puts them back; whether there were as many.
+fn take(left: &mut Left, family: &str, pieces: &[SizeCount], sign: i64) -> bool {
+    let mut are = true;
+    for piece in pieces {
+        let key = (family.to_owned(), piece.thickness_nm.nm(), piece.grade);
+        let free = left.entry(key).or_default();
+        *free -= sign * i64::from(piece.count);
+        are &= *free >= 0;
+    }
+    are
+}
+
+/// Gives each check of a closing what the drawers can give all of them at once: the best of each where those are there
+/// together, else what makes it likeliest that all of them land.
+fn at_once(standing: &mut [Standing]) {
+    let mut left = Left::new();
+    let drawn: Vec<(usize, &Drawn)> = standing
+        .iter()
+        .enumerate()
+        .filter_map(|(at, s)| Some((at, s.drawn.as_ref()?)))
+        .collect();
+    for (_, of) in &drawn {
+        for size in &of.free {
+            let key = (of.family.clone(), size.thickness_nm.nm(), size.grade);
+            left.insert(key, size.count.into());
+        }
+    }
+    let mut all = left.clone();
+    let fit = drawn.iter().all(|(_, of)| {
+        let first = of.offers.first();
+        first.is_none_or(|offer| take(&mut all, &of.family, &offer.pieces, 1))
+    });
+    if fit {
+        return;
+    }
+    let mut best = (-1.0, Vec::new());
+    likeliest(&drawn, &mut left, &mut Vec::new(), (1.0, &mut best));
+    let given: Vec<(usize, Offer)> = drawn
+        .iter()
+        .zip(best.1)
+        .map(|((at, of), offer)| (*at, of.offers[offer].clone()))
+        .collect();
+    for (at, offer) in given {
+        let stands = &mut standing[at];
+        let first = stands.drawn.as_ref().and_then(|d| d.offers.first());
+        if first.is_some_and(|first| first.pieces != offer.pieces) {
+            stands.landing.chance = offer.chance;
+            // What would raise the chance was asked of other pieces.
+            stands.could.clear();
+        }
+    }
+}
+
+/// Tries every way to give the checks from `picked.len()` on what is left; `best` is the likeliest so far, with the offer
+/// of each. No way is likelier than with the best offer for each.
+fn likeliest(
+    drawn: &[(usize, &Drawn)],
+    left: &mut Left,
+    picked: &mut Vec<usize>,
+    (chance, best): (f64, &mut (f64, Vec<usize>)),
+) {
+    let Some((_, of)) = drawn.get(picked.len()) else {
+        if chance > best.0 {
+            *best = (chance, picked.clone());
+        }
+        return;
+    };
+    let most = |(_, of): &(usize, &Drawn)| of.offers.iter().map(|o| o.chance).fold(0.0, f64::max);
+    let rest: f64 = drawn[picked.len() + 1..].iter().map(most).product();
+    for (number, offer) in of.offers.iter().enumerate() {
+        if chance * offer.chance * rest <= best.0 {
+            continue;
+        }
+        if take(left, &of.family, &offer.pieces, 1) {
+            picked.push(number);
+            likeliest(drawn, left, picked, (chance * offer.chance, best));
+            picked.pop();
+        }
+        take(left, &of.family, &offer.pieces, -1);
+    }
 }
 
 /// Each closing of a sheet, in its order, in which something measured has still to land.
 ///
 /// # Formula
-/// `Π pᵢ` where nothing is shared between them; `1 − Σ (1 − pᵢ)` at least, always (Boole's inequality).
+/// `Π pᵢ` where nothing is shared between them; `1 − Σ (1 − pᵢ)` at least, always (Boole's inequality); both with pieces
+/// that the drawers can give all of them at once.
 ///
 /// # Errors
 /// Where a record contradicts itself.
@@ -141,6 +246,7 @@ pub fn close_once(sheet: &Sheet, checks: &[LoadedCheck]) -> Ruled<Vec<ClosingCha
                 },
             }
         }
+        at_once(&mut standing);
         if !standing.is_empty() {
             found.push(together(closing, standing, unknown));
         }
@@ -213,20 +319,45 @@ fn stands(check: &LoadedCheck) -> Ruled<Option<Standing>> {
             }
         }
     };
-    Ok(known.map(|(chance, by, could)| Standing {
-        landing: Landing {
-            check_key: check.record.check_key.clone(),
-            name: check.check.name.clone(),
-            chance,
-            by,
+    Ok(known.map(
+        |Known {
+             chance,
+             by,
+             could,
+             drawn,
+         }| Standing {
+            landing: Landing {
+                check_key: check.record.check_key.clone(),
+                name: check.check.name.clone(),
+                chance,
+                by,
+            },
+            shares: check.is_coupled(),
+            could,
+            drawn,
         },
-        shares: check.is_coupled(),
-        could,
-    }))
+    ))
 }
 
-/// The chance of a check to land, what it goes by, and what could be done with the chance that it has then.
-type Known = (f64, LandsBy, Vec<(Raise, f64)>);
+/// The chance of a check to land, what it goes by, what could be done with the chance that it has then, and what its drawer
+/// could give it.
+struct Known {
+    chance: f64,
+    by: LandsBy,
+    could: Vec<(Raise, f64)>,
+    drawn: Option<Drawn>,
+}
+
+impl Known {
+    const fn of(chance: f64, by: LandsBy) -> Self {
+        Self {
+            chance,
+            by,
+            could: Vec::new(),
+            drawn: None,
+        }
+    }
+}
 
 /// A torque, a limit, or pieces that are in and not measured since.
 fn without_a_figure(check: &LoadedCheck) -> Option<Known> {
@@ -234,14 +365,17 @@ fn without_a_figure(check: &LoadedCheck) -> Option<Known> {
     let fitted = || Some((check.record.just_fitted()?.chance, LandsBy::Fitted));
     let measured = by_torque.map(|chance| (chance, LandsBy::Measured));
     let (chance, by) = measured.or_else(fitted)?;
-    Some((chance, by, Vec::new()))
+    Some(Known::of(chance, by))
 }
 
 /// Measured, with nothing to be changed.
 fn as_it_is(check: &LoadedCheck, estimate: &Estimate) -> Option<Known> {
     let (chance, (window, _)) = check.assessment.chance().zip(check.length())?;
     let then = more(estimate).map(|e| (Raise::OneMoreReading, judge(&e, window).chance));
-    Some((chance, LandsBy::Measured, then.into_iter().collect()))
+    Some(Known {
+        could: then.into_iter().collect(),
+        ..Known::of(chance, LandsBy::Measured)
+    })
 }
 
 /// Measured, with the pieces that are chosen or else the best on hand.
@@ -252,7 +386,7 @@ fn with_pieces(
 ) -> Ruled<Option<Known>> {
     let record = &check.record;
     let method = check.assessment.method;
-    let as_chosen = |s: &Setting| (s.chance, LandsBy::Chosen, Vec::new());
+    let as_chosen = |s: &Setting| Known::of(s.chance, LandsBy::Chosen);
     // What is best for a coupled one alone is not what it will get.
     let Some(spec) = check
         .spec()
@@ -305,8 +439,36 @@ fn with_pieces(
         let total_nm = other.total_nm;
         could.push((Raise::OtherPiece { total_nm }, other.chance));
     }
-    let now = chance_of(&request, doubt_of(None));
-    Ok(Some((now, by, could)))
+    let chance = chance_of(&request, doubt_of(None));
+    let drawn = (by == LandsBy::Best).then(|| {
+        let of = |c: &choose::Choice| Offer {
+            pieces: c.pieces.iter().map(count_of).collect(),
+            chance: c.chance,
+        };
+        let as_it_is = Offer {
+            pieces: Vec::new(),
+            chance: judge(estimate, request.window).chance,
+        };
+        let ranked = choices.ranked.iter().filter(on_hand).map(of);
+        let there = stock.iter().filter(|s| s.source == Availability::OnHand);
+        Drawn {
+            family: spec.family().unwrap_or_default().to_owned(),
+            free: there
+                .map(|s| SizeCount {
+                    thickness_nm: s.thickness_nm,
+                    grade: s.grade,
+                    count: s.quantity,
+                })
+                .collect(),
+            offers: ranked.chain([as_it_is]).collect(),
+        }
+    });
+    Ok(Some(Known {
+        chance,
+        by,
+        could,
+        drawn,
+    }))
 }
 
 const fn thick(pieces: &SizeCount) -> i64 {

@@ -7,7 +7,7 @@ use anvil_arithmetic::allocate::donors::{
 };
 use anvil_arithmetic::choose::Pieces;
 use anvil_arithmetic::refusal::{Refusal, Ruled};
-use anvil_arithmetic::uncertainty::student_t::t95;
+use anvil_arithmetic::uncertainty::student_t::{probability_between, t95};
 use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::window::Ends;
 use serde::{Deserialize, Serialize};
@@ -67,6 +67,10 @@ pub struct BestView {
     pub part_by_part: BoxTally,
     /// The checks whose clearance is the sum of its parts.
     pub checks: Vec<DonorCheck>,
+    /// How many of them reach the chance that the shop asks for.
+    pub sure: usize,
+    /// The chance that all of them land at once, 0 to 1: each with its own pieces, and with parts of its own.
+    pub all_at_once: f64,
     /// Those that are measured once it is together: the parts do not say beforehand.
     pub left_out: Vec<LeftOutOfSum>,
     /// Where another part is better by itself, and what it would cost.
@@ -91,8 +95,10 @@ pub struct DonorCheck {
     pub predicted_nm: f64,
     /// The half-width of the 95 % interval of that.
     pub expanded_nm: f64,
-    /// The chance that it lies in the window then, 0 to 1; none where it cannot be set, or nothing sets it.
-    pub chance: Option<f64>,
+    /// The chance that it lies in the window then, 0 to 1.
+    pub chance: f64,
+    /// That chance reaches what the shop asks for.
+    pub reaches_floor: bool,
 }
 
 /// A check that is not summed.
@@ -277,7 +283,10 @@ impl DonorProblem {
         };
         let best = best_box(&self.boxes, told).map_err(Refusal::fault)?;
         let naive = part_by_part(&self.boxes).map_err(Refusal::fault)?;
+        let checks = self.checks_of(&best);
         Ok(BestView {
+            sure: checks.iter().filter(|c| c.reaches_floor).count(),
+            all_at_once: checks.iter().map(|c| c.chance).product(),
             picks: self.picks(&best.picks),
             tally: best.tally,
             bound: best.bound,
@@ -285,7 +294,7 @@ impl DonorProblem {
             looked_at: best.looked_at,
             part_by_part: naive.tally,
             given_up: self.given_up(&best, &naive)?,
-            checks: self.checks_of(&best),
+            checks,
             left_out: self.left_out.clone(),
         })
     }
@@ -316,6 +325,17 @@ impl DonorProblem {
                 let (left_nm, u_nm) = self.boxes.left_by(at, &best.picks);
                 let given = best.set[at].as_ref();
                 let outcome = given.and_then(|g| g.outcomes.first());
+                let predicted_nm = outcome.map_or(left_nm.as_f64(), |o| o.predicted_nm);
+                // What nothing sets, or nothing that is there, is as its parts leave it.
+                let chance = outcome.map_or_else(
+                    || {
+                        let end = |limit: Option<Length>, open| limit.map_or(open, Length::as_f64);
+                        let low = end(summed.window.low(), f64::NEG_INFINITY);
+                        let high = end(summed.window.high(), f64::INFINITY);
+                        probability_between(predicted_nm, u_nm, None, low, high)
+                    },
+                    |o| o.chance,
+                );
                 DonorCheck {
                     check_key: loaded.check.key.clone(),
                     name: loaded.check.name.clone(),
@@ -326,9 +346,10 @@ impl DonorProblem {
                     pieces: given
                         .and_then(|g| g.stacks.first().cloned())
                         .unwrap_or_default(),
-                    predicted_nm: outcome.map_or(left_nm.as_f64(), |o| o.predicted_nm),
+                    predicted_nm,
                     expanded_nm: outcome.map_or(t95(None) * u_nm, |o| t95(o.dof) * o.u_nm),
-                    chance: outcome.map(|o| o.chance),
+                    chance,
+                    reaches_floor: chance >= summed.required_probability,
                 }
             })
             .collect()

@@ -75,6 +75,9 @@ pub struct Part {
     /// To which side its teeth lean, where they do.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub helix: Option<Hand>,
+    /// A chain or a toothed belt runs on it: it turns its mate the same way round.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub chain: bool,
     /// What it is made of, for sums with heat in them.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub material: Option<Material>,

@@ -172,9 +172,11 @@ function Result({ view, best }: { view: Best; best: Found }) {
           <>
             ;{' '}
             <strong className="figure">
-              {tally.set} of {sums}
+              {view.sure} of {sums}
             </strong>{' '}
-            {sums === 1 ? 'sum' : 'sums'} can be set from the drawers at once
+            {sums === 1 ? 'sum' : 'sums'} can be set as surely as the shop asks
+            {tally.set > view.sure && `, ${tally.set - view.sure} more with less`};{' '}
+            {percent(view.all_at_once)} that {sums === 1 ? 'it lands' : 'all land at once'}
           </>
         )}
         .
@@ -277,8 +279,8 @@ function Checks({ view }: { view: Best }) {
                 leaves {show(c.left_nm, unit)}
                 {c.pieces.length > 0 &&
                   ` → ${piecesText(c.pieces, unit)} gives ${clearance(c.predicted_nm, unit, false, c.kind).figure}`}{' '}
-                ± {show(c.expanded_nm, unit)} {unitName[unit]}
-                {c.chance != null && `, ${percent(c.chance)} sure`}
+                ± {show(c.expanded_nm, unit)} {unitName[unit]}, {percent(c.chance)} sure
+                {!c.reaches_floor && ', less than the shop asks'}
               </p>
             </div>
             {c.is_set && <SlotStrip window={c.window} pin={{ nm: c.predicted_nm, lands: 'in' }} />}

@@ -165,11 +165,22 @@ function Told({
       {choice('Twin', 'twin', part.twin ?? undefined, others, (twin) =>
         put(`${of}/twin`, twin === '' ? undefined : twin),
       )}
-      {'teeth' in part &&
-        part.teeth != null &&
-        choice('Teeth lean', 'helix', part.helix ?? undefined, HANDS, (hand) =>
-          put(`${of}/helix`, hand === '' ? undefined : hand),
-        )}
+      {'teeth' in part && part.teeth != null && (
+        <>
+          {choice('Teeth lean', 'helix', part.helix ?? undefined, HANDS, (hand) =>
+            put(`${of}/helix`, hand === '' ? undefined : hand),
+          )}
+          <label className="flex min-h-12 items-center gap-2 text-sm font-semibold">
+            <input
+              type="checkbox"
+              className="size-11"
+              checked={part.chain === true}
+              onChange={(e) => put(`${of}/chain`, e.target.checked || undefined)}
+            />
+            A chain or belt runs on it
+          </label>
+        </>
+      )}
       {TOLD.map((column) => (
         <Cell
           key={column.field}

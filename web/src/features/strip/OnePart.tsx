@@ -46,12 +46,12 @@ export function OnePart({ job, part, place, doing, open, given, onGo, onSaid }: 
   const [counted, setCounted] = useState(found?.counted == null ? '' : String(found.counted))
   const [size, setSize] = useState(found?.size ?? '')
   const { unit } = useBench()
-  // What usually becomes of it, as it stands: the press that is filled.
-  const wornOut = part.worn?.call === 'tight' || part.worn?.call === 'loose'
-  const due = found?.state ?? ((part.always_new && !given) || wornOut ? 'renewed' : 'reused')
   const typed = useDeferredValue(size.trim())
   const { data: would, error: noSize } = useWear(job, part.key, part.wear ? typed : '', unit)
   const worn = typed ? would : part.worn
+  // What usually becomes of it, as it stands: the press that is filled.
+  const wornOut = worn?.call === 'tight' || worn?.call === 'loose'
+  const due = found?.state ?? ((part.always_new && !given) || wornOut ? 'renewed' : 'reused')
   const [width, setWidth] = useState(found?.width ?? '')
   const [why, setWhy] = useState(found?.why ?? '')
   const [pressed, setPressed] = useState<Schemas['PartState'] | null>(null)

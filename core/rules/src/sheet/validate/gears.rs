@@ -44,8 +44,19 @@ impl Faults {
                 if let [Some(driver), Some(driven)] = on {
                     if driver == driven {
                         self.add(
-                            place,
+                            place.clone(),
                             "both are on one shaft: a gear meshes with one on another",
+                        );
+                    }
+                    if let [Some(a), Some(b)] = pair.each_ref().map(|key| find(key))
+                        && a.1.chain != b.1.chain
+                    {
+                        self.add(
+                            place,
+                            format!(
+                                "a chain runs on one of {} and {} only: say so of both, or of neither",
+                                a.1.name, b.1.name
+                            ),
                         );
                     }
                     if let Some((shaft, part)) = before

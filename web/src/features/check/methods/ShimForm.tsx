@@ -1,8 +1,8 @@
 // A known shim in, and the float felt. The shim comes first: the same float says another thing without it.
 import { useState } from 'react'
-import type { CheckView } from '../../../domain/schema'
+import type { CheckView, Unit } from '../../../domain/schema'
 import { useBench } from '../../../domain/session'
-import { showStated, unitName, type Unit } from '../../../domain/units'
+import { showStated, unitName } from '../../../domain/units'
 import { Field, Form, KeepPress, back } from './parts'
 import type { TakeProps } from './parts'
 
