@@ -140,12 +140,13 @@ test('the keys end with the last part, and what is turned round or must be new a
   await page.goto(`/jobs/${job}/strip`)
   const becomes = part(page).getByRole('group', { name: 'What becomes of it' })
   const rows = page.getByRole('list', { name: 'Parts' }).getByRole('button')
+  await expect(rows.first()).toBeVisible()
   const all = await rows.count()
   for (let n = 0; n < all; n += 1) {
     const head = await part(page).getByRole('heading', { level: 1 }).textContent()
     // The filled press is the one that is due: new where it is always new.
     const isNew = await part(page).getByText('New at every overhaul').isVisible()
-    await expect(becomes.locator('.press')).toHaveText(isNew ? /Renewed/ : /Goes back in/)
+    await expect(becomes.locator('.press')).toHaveText(isNew ? /New one/ : /Goes back in/)
     await page.keyboard.press(isNew ? '2' : '1')
     await expect(part(page).getByRole('heading', { level: 1 })).not.toHaveText(head ?? '')
   }
@@ -154,7 +155,7 @@ test('the keys end with the last part, and what is turned round or must be new a
   await page.keyboard.press('5')
   await expect(page.getByRole('heading', { name: `All ${all} parts are decided` })).toBeVisible()
   await rows.first().click()
-  await becomes.getByRole('button', { name: /^Missing/ }).click()
+  await becomes.getByRole('button', { name: /^Was missing/ }).click()
   const why = page.getByLabel('Why, or what was done to it')
   await expect(why).toBeFocused()
   await expect(part(page)).toContainText('so far: say why it is otherwise')

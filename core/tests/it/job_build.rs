@@ -1073,7 +1073,7 @@ fn faults_of_gears_stand_at_their_field() {
                     .unwrap()
                     .iter_mut()
                     .filter(|p| p["key"] == "in-first")
-                    .for_each(|p| p["chain"] = json!(true))
+                    .for_each(|p| p["chain"] = json!(true));
             },
             "/gears/0/pairs/0/1",
             "a chain runs on one of",

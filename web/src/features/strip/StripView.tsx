@@ -57,6 +57,8 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
   const [asked] = useSearchParams()
   const labelled = parts.findIndex((p) => p.key === asked.get('part'))
   const [at, setAt] = useState(() => (labelled >= 0 ? labelled : (nextFrom(0) ?? 0)))
+  // With the last of them it ends: the next key is no word of a part that was decided already.
+  const [isThrough, setThrough] = useState(false)
   const part = parts[Math.min(at, parts.length - 1)]
   const open = !box.finished_at && box.put_away_at == null
   const lit = useMemo(() => new Set(part ? [part.key] : []), [part])
@@ -72,8 +74,6 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
     },
     [parts],
   )
-  // With the last of them it ends: the next key is no word of a part that was decided already.
-  const [isThrough, setThrough] = useState(false)
   const onwards = () => {
     const next = nextFrom(at + 1, at)
     if (next === undefined) setThrough(true)

@@ -35,7 +35,14 @@ const WHY_STRUCK: Partial<Record<Method, string[]>> = {
   feeler: ['leaf dragged on its edge', 'leaves not clean', 'pack not pressed down'],
   depth_from_bar: ['bar not seated', 'old sealant on the joint', 'wrong place'],
   stack_sum: ['wrong part measured', 'burr on the part'],
-  known_shim: ['another shim was in', 'shaft not home', 'gauge moved'],
+  known_shim: [
+    'another shim was in',
+    'burr on the shim',
+    'shim fouls the cage',
+    'cup not seated',
+    'shaft not home',
+    'gauge moved',
+  ],
   turning_torque: ['seal dragged', 'pull not square', 'shaft not free'],
   one_by_one: ['wrong pinion', 'gauge moved'],
   selector_gaps: ['detent not home', 'wrong gear'],
@@ -90,10 +97,13 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
     if (!closed) field.current?.focus({ preventScroll: true })
   }, [closed, check.round, way, begun])
   const asking = useRef(false)
-  const [turned, setTurned] = useState(() => {
-    const last = turnedOf(now.filter((r) => !r.struck).at(-1)?.taken)
-    return last === null ? null : (last + 1) % 4
-  })
+  // After the last travel comes the next quarter, unless another was said since: what is shown first may be an older look.
+  const last = now.filter((r) => !r.struck).at(-1)
+  const lastTurned = turnedOf(last?.taken)
+  const [saidTurned, sayTurned] = useState<{ after?: number; turned: number | null }>()
+  const stands = saidTurned && (queue.waiting.length > 0 || saidTurned.after === last?.reading_no)
+  const turned = stands ? saidTurned.turned : lastTurned === null ? null : (lastTurned + 1) % 4
+  const setTurned = (to: number | null) => sayTurned({ after: last?.reading_no, turned: to })
   const take = (entry: ReadingInput): boolean => {
     const text = entryOf(entry)
     if (!text) {
