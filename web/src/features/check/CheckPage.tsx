@@ -1,7 +1,7 @@
 // One check on one screen, in the order of the work: measure, choose, confirm.
 import { useParams } from 'react-router'
 import type { Refused } from '../../api/client'
-import type { CheckView } from '../../domain/schema'
+import type { CheckView, Schemas } from '../../domain/schema'
 import { useAct } from '../../api/actions'
 import { useGap } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
@@ -34,6 +34,13 @@ export function CheckPage() {
   if (!check && error) return <Trouble error={error as unknown as Refused} />
   if (!check) return <Loading what="the check" />
   return <GapScreen key={`${jobNo}/${check.check_key}`} check={check} />
+}
+
+/** What the pin of what is known is called: by the sheet alone nothing is measured. */
+function pinLabel(check: CheckView, estimate: Schemas['Estimate']) {
+  if (check.pinions) return 'worst'
+  if (!estimate.signs) return 'by hand'
+  return estimate.readings === 0 ? 'by the sheet' : 'measured'
 }
 
 /** What the pieces that are in were to give, where nothing moves and the verdict goes by that. */
@@ -80,7 +87,7 @@ function GapScreen({ check }: { check: CheckView }) {
                     nm: check.estimate.clearance_nm,
                     expanded_nm: check.verdict.expanded_nm,
                     call: check.verdict.call,
-                    label: check.pinions ? 'worst' : check.estimate.signs ? 'measured' : 'by hand',
+                    label: pinLabel(check, check.estimate),
                   }
                 : check.verdict?.bound && !check.verdict.expected
                   ? {

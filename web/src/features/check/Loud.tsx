@@ -81,6 +81,9 @@ export function Loud({ check, act }: { check: CheckView; act: Acting }) {
           <VerdictWords check={check} />
         </span>
       </p>
+      {estimate?.readings === 0 && (
+        <p className="font-semibold text-dim">By the sheet’s figures: nothing is measured yet.</p>
+      )}
       <p className="mt-1 text-dim sm:mt-3">
         {check.aim
           ? [
@@ -183,7 +186,10 @@ const side = (nm: number, unit: Unit, kind?: Schemas['CheckKind']) =>
 
 /** Measured with nothing in on purpose: out of the window then is what it is for, and no alarm. */
 const withNothingIn = (check: CheckView) =>
-  check.set_by != null && check.ways.some((w) => w.counts && w.way === 'no_shim')
+  check.set_by != null &&
+  check.ways.some(
+    (w) => w.counts && (w.way === 'no_shim' || (w.way === 'depth_from_bar' && check.fitted_nm === 0)),
+  )
 
 /** Nothing moves: how likely that is right, by what the pieces that are in were to give. */
 function StillWords({ verdict, check }: { verdict: Schemas['Verdict']; check: CheckView }) {
