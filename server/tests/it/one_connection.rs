@@ -83,8 +83,11 @@ async fn every_look_does_with_one() {
         answered += usize::from(codes.contains(&200));
     }
     assert!(answered > 35, "only {answered} had something to tell");
-    // And nobody else waits for long meanwhile: a thread that serves is not kept by what takes its time.
-    let kept = kept().into_iter().filter(|(_, longest)| *longest > LONGEST);
+    // And nobody else waits for long meanwhile: a thread that serves is not kept by what takes its time. All tests together
+    // leave each of their threads half a processor.
+    let kept = kept()
+        .into_iter()
+        .filter(|(_, longest)| *longest > 2 * LONGEST);
     assert_eq!(kept.collect::<Vec<_>>(), []);
 }
 
