@@ -101,7 +101,8 @@ pub async fn judged(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<()> {
         .map_err(told("identity"))?;
     let answers = db::identity::entries(store, &mut **tx, job_no).await;
     answers.map_err(|e| told("identity")(e.into()))?;
-    for check in db::job::checks(store, &mut **tx, job_no).await? {
+    let checks = db::job::checks(store, &mut **tx, job_no).await;
+    for check in checks.map_err(|e| told("checks")(e.into()))? {
         let on = CheckRef {
             store,
             job_no,
@@ -109,7 +110,8 @@ pub async fn judged(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<()> {
             who: "",
         };
         let place = format!("check {}", check.check_key);
-        let head = db::check::head(store, &mut **tx, job_no, on.key).await?;
+        let head = db::check::head(store, &mut **tx, job_no, on.key).await;
+        let head = head.map_err(|e| told(&place)(e.into()))?;
         let loaded = on.load_held(tx, head).await.map_err(told(&place))?;
         check_view(loaded).map_err(told(&place))?;
     }

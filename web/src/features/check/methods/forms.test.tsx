@@ -257,9 +257,9 @@ describe('the rest', () => {
   test('the shim that was in last stands there, or else the sheet’s', () => {
     const taken = { kind: 'known_shim', shim_nm: 250_000, float_nm: 30_000 }
     const readings = [{ reading_no: 1, taken, struck: null }] as unknown as CheckView['readings']
-    expect(open('known_shim', { known_shim_nm: 600_000 }).field('Shim in').value).toBe('0.600 mm')
+    expect(open('known_shim', { known_shim_nm: 600_000 }).field('Shim in').value).toBe('0.60 mm')
     cleanup()
-    expect(open('known_shim', { known_shim_nm: 600_000, readings }).field('Shim in').value).toBe('0.250 mm')
+    expect(open('known_shim', { known_shim_nm: 600_000, readings }).field('Shim in').value).toBe('0.25 mm')
   })
 
   test('terms of a sum follow one another, and round again', async () => {
