@@ -31,10 +31,12 @@ async fn a_part_that_is_another_reopens_what_was_signed_on_it() {
         .await
         .ok();
     assert_eq!(shop.get(&side).await.ok()["phase"], "signed");
-    let view = shop
-        .post(&parts, None, found("diff-side-left", "renewed"))
-        .await
-        .ok();
+    // Otherwise than it was said before: for a reason.
+    let mut renewed = found("diff-side-left", "renewed");
+    let bare = shop.post(&parts, None, renewed.clone()).await;
+    assert_eq!(bare.refused(422, "bad-field")["field"], "why");
+    renewed["act"]["why"] = json!("scored");
+    let view = shop.post(&parts, None, renewed).await.ok();
     let part = one(&view, "diff-side-left");
     assert_eq!(
         (
