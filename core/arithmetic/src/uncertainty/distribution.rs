@@ -345,14 +345,8 @@ impl Distribution {
         };
         // What has tails counts for the more the fewer degrees of freedom it has; what has none to be seen is one normal
         // with the rest.
-        let weight = |p: &Component| {
-            p.dof
-                .filter(|d| *d < LARGE_DOF)
-                .map_or(0.0, |d| p.u_nm.powi(4) / d)
-        };
         let mut tails: Vec<(f64, f64)> = of_kind(false)
-            .filter(|p| weight(p) > 0.0)
-            .filter_map(|p| Some((p.u_nm, p.dof?)))
+            .filter_map(|p| Some((p.u_nm, p.dof.filter(|d| *d < LARGE_DOF)?)))
             .collect();
         let heavy = |t: &(f64, f64)| t.0.powi(4) / t.1;
         tails.sort_by(|a, b| heavy(b).total_cmp(&heavy(a)));

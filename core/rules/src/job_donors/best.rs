@@ -329,9 +329,7 @@ impl DonorProblem {
                 // What nothing sets, or nothing that is there, is as its parts leave it.
                 let chance = outcome.map_or_else(
                     || {
-                        let end = |limit: Option<Length>, open| limit.map_or(open, Length::as_f64);
-                        let low = end(summed.window.low(), f64::NEG_INFINITY);
-                        let high = end(summed.window.high(), f64::INFINITY);
+                        let (low, high) = (summed.window.low_nm(), summed.window.high_nm());
                         probability_between(predicted_nm, u_nm, None, low, high)
                     },
                     |o| o.chance,
