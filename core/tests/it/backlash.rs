@@ -38,6 +38,7 @@ fn found(taken: &[Reading]) -> MethodResult {
     };
     let basis = Basis {
         gauge: Gauge::new(nm(10_000), nm(5_000), Some(s)).ok(),
+        by: &[],
         mesh: Some(Mesh {
             places: 4,
             run_out_nm: nm(60_000),

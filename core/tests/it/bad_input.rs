@@ -145,6 +145,7 @@ fn terms() -> Vec<Term> {
         length_nm: nm(length),
         tolerance_nm: tolerance.map(nm),
         measured_nm: Vec::new(),
+        by: Vec::new(),
     };
     vec![
         term(true, 40_000_000, Some(30_000)),
@@ -170,6 +171,7 @@ proptest! {
         let selector = selector();
         let basis = Basis {
             gauge, adjustments: &adjustments, terms: &terms, u_shim_nm, stands_off: false, proud: false, window: Some(window),
+            by: &[],
             pinions: Some(Pinions { count: 3, alike_nm: nm(100_000) }), selector: Some(&selector), ..Basis::default()
         };
         for way in Method::ALL.iter().copied() {

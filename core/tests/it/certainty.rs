@@ -173,6 +173,7 @@ fn known(clearance_nm: f64, u_nm: f64, dof: Option<f64>) -> Estimate {
         parts: vec![part],
         bracket: None,
         can_sign_off: true,
+        gauge_turned: false,
         notes: vec![],
         working: vec![],
     }

@@ -179,6 +179,7 @@ fn readings_that_say_nothing_of_their_own_scatter_say_what_would() {
         length_nm: nm(18_000_000),
         tolerance_nm: Some(nm(50_000)),
         measured_nm: measured.iter().map(|um| nm(um * 1_000)).collect(),
+        by: Vec::new(),
     };
     let why = stack_sum::estimate(&[term(&[18_010])], unknown, &[]).unwrap_err();
     assert!(why.to_string().contains("bearing") && why.to_string().contains("second time"));
@@ -238,6 +239,7 @@ proptest! {
         let stack: Vec<Term> = terms.iter().map(|(opens, length, tolerance)| Term {
             what: "part".into(), opens: *opens, length_nm: nm(*length), tolerance_nm: Some(nm(*tolerance)),
             measured_nm: Vec::new(),
+            by: Vec::new(),
         }).collect();
         let (estimate, sum) = stack_sum::estimate(&stack, gauge(1_000, 1_000), &[]).unwrap();
         let corners = (0..1_u32 << terms.len()).map(|corner| -> i64 {
@@ -253,6 +255,34 @@ proptest! {
         let variance: f64 = terms.iter().map(|t| (t.2 as f64).powi(2) / 3.0).sum();
         prop_assert!((estimate.u_nm - variance.sqrt()).abs() < 1e-6 * estimate.u_nm);
         prop_assert!((sum.terms.iter().map(|t| t.share).sum::<f64>() - 1.0).abs() < 1e-9);
+    }
+
+    /// What one gauge is off by, it is off by in every term that it measured, with the sign that the term has in the sum
+    /// (JCGM 100:2008, 5.2.2); another gauge is off by itself.
+    #[test]
+    fn terms_of_one_gauge_are_off_alike(
+        terms in prop::collection::vec((any::<bool>(), 0_usize..2), 1..9),
+        error in 1_000_i64..20_000,
+    ) {
+        let known = Repeatability { s_nm: 1_500.0, dof: None };
+        let gauge = Gauge::new(nm(1_000), nm(error), Some(known)).unwrap();
+        let stack: Vec<Term> = terms.iter().map(|(opens, by)| Term {
+            what: "part".into(), opens: *opens, length_nm: nm(9_000_000), tolerance_nm: None,
+            measured_nm: vec![nm(9_001_000)],
+            by: vec![*by],
+        }).collect();
+        let (estimate, sum) = stack_sum::estimate(&stack, gauge, &[]).unwrap();
+        let each = 1_500_f64.powi(2) + 1_000_f64.powi(2) / 12.0;
+        let counts = [0, 1].map(|gauge| {
+            terms.iter().filter(|t| t.1 == gauge).map(|t| if t.0 { 1.0 } else { -1.0 }).sum::<f64>()
+        });
+        let of_errors: f64 = counts.iter().map(|n| n * n * (error as f64).powi(2) / 3.0).sum();
+        let u = (terms.len() as f64 * each + of_errors).sqrt();
+        prop_assert!((estimate.u_nm - u).abs() < 1e-6 * u, "{} and {u}", estimate.u_nm);
+        prop_assert!((sum.terms.iter().map(|t| t.share).sum::<f64>() - 1.0).abs() < 1e-9);
+        prop_assert_eq!(estimate.gauge_turned, counts.iter().sum::<f64>() < 0.0);
+        let half = counts.iter().map(|n| n * n).sum::<f64>().sqrt() * error as f64;
+        prop_assert!((estimate.gauge_error_nm().abs() - half).abs() < 1e-6);
     }
 
     /// A bracket is its two leaves, whatever else was tried outside them.
@@ -288,6 +318,7 @@ proptest! {
             let with = |adjustments: &[Adjustment]| {
                 let basis = Basis {
                     gauge: Some(gauge(1_000, 3_000)), adjustments,
+                    by: &[],
 ..Basis::default()
 };
                 measure(method, &readings, &basis).estimate.unwrap()

@@ -149,6 +149,7 @@ fn the_extremes_of_standard_fits() {
         length_nm: nm(62_000_000 + (low + high) * 500),
         tolerance_nm: Some(nm((high - low) * 500)),
         measured_nm: Vec::new(),
+        by: Vec::new(),
     };
     for (name, (low, high), tightest, loosest) in [
         ("H7/g6", (-29, -10), 10, 59),

@@ -351,6 +351,7 @@ fn what_a_selectors_worst_gap_has_to_spare_is_its_figure() {
     let found = |third: i64| {
         let basis = Basis {
             gauge: Some(gauge.unwrap()),
+            by: &[],
             selector: Some(&selector),
             ..Basis::default()
         };

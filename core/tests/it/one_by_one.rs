@@ -57,6 +57,7 @@ fn basis(
 ) -> Basis<'_> {
     Basis {
         gauge: Gauge::new(um(10), um(4), None).ok(),
+        by: &[],
         window,
         pinions,
         selector,

@@ -152,6 +152,7 @@ fn rock_is_told_from_float_as_by_least_squares() {
         let taken: Vec<Reading> = turned.map(travel).collect();
         let basis = Basis {
             gauge: Some(gauge(Some(1_500.0))),
+            by: &[],
             ..Basis::default()
         };
         let found = measure(Method::DialTravel, &taken, &basis);
@@ -178,6 +179,7 @@ fn stacks_add_up_with_their_doubt() {
             length_nm: Length::from_nm(t.length),
             tolerance_nm: Some(Length::from_nm(t.tolerance)),
             measured_nm: Vec::new(),
+            by: Vec::new(),
         };
         let terms: Vec<_> = stack.terms.iter().map(term).collect();
         let (found, _) = stack_sum::estimate(&terms, gauge(None), &[]).unwrap();

@@ -293,6 +293,7 @@ pub fn terms(text: &str, unit: Unit) -> Result<Vec<Term>, ListError> {
                 length_nm,
                 tolerance_nm,
                 measured_nm: Vec::new(),
+                by: Vec::new(),
             })
         })
         .collect()

@@ -90,6 +90,7 @@ pub(super) fn finish(
         parts,
         bracket: None,
         can_sign_off: true,
+        gauge_turned: false,
         notes: Vec::new(),
         working,
     };

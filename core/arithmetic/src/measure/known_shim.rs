@@ -303,9 +303,11 @@ fn from_set_ups(
     let shims = moving
         .iter()
         .filter(|(s, _)| s.shim_nm > Length::ZERO)
-        .map(|(_, floats)| (floats.len() as f64 / n as f64 * u_shim_nm).powi(2))
-        .sum::<f64>()
-        .sqrt();
+        .map(|(_, floats)| Component {
+            from: Source::Tolerance,
+            u_nm: floats.len() as f64 / n as f64 * u_shim_nm,
+            dof: None,
+        });
     let found = Unadjusted {
         trial_nm: mean,
         readings: n,
@@ -313,11 +315,7 @@ fn from_set_ups(
         parts: [scatter.part(n)]
             .into_iter()
             .chain(of_gauge(gauge, 1))
-            .chain([Component {
-                from: Source::Pieces,
-                u_nm: shims,
-                dof: None,
-            }])
+            .chain(shims)
             .collect(),
         scatter: Some(*scatter),
         working,

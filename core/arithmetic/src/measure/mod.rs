@@ -362,7 +362,7 @@ fn summed(
     gauge: Gauge,
     basis: &Basis<'_>,
 ) -> Result<(Estimate, Detail), MeasureError> {
-    let terms = with_measured(basis.terms, taken);
+    let terms = with_measured(basis.terms, taken, basis.by);
     let (estimate, sum) = stack_sum::estimate(&terms, gauge, basis.adjustments)?;
     let known = (&estimate, &sum);
     let next = match basis.window {
@@ -426,10 +426,15 @@ pub fn tries(taken: &[Reading]) -> Vec<Try> {
         .collect()
 }
 
-/// The sheet's terms with what was measured of them.
+/// The sheet's terms with what was measured of them, `by` which gauge as of [`Basis::by`].
 #[must_use]
-pub fn with_measured(terms: &[Term], taken: &[Reading]) -> Vec<Term> {
-    stack_sum::with_readings(terms, taken.iter().filter_map(TermReading::of))
+pub fn with_measured(terms: &[Term], taken: &[Reading], by: &[usize]) -> Vec<Term> {
+    let by = by.iter().copied().chain(std::iter::repeat(0));
+    let measured = taken.iter().zip(by);
+    stack_sum::with_readings(
+        terms,
+        measured.filter_map(|(reading, by)| Some((TermReading::of(reading)?, by))),
+    )
 }
 
 /// Works out turning torques. `gauge` is a wrench's figures, or a scale's in newtons, which count at
@@ -458,6 +463,9 @@ pub fn torques(
 pub struct Basis<'a> {
     /// The gauge, with its known repeatability; none for fingers.
     pub gauge: Option<Gauge>,
+    /// Which gauge took each reading, by a number of its own: what one gauge took is off by its error alike. One took all
+    /// where it is not said.
+    pub by: &'a [usize],
     /// What differs between trial and final build.
     pub adjustments: &'a [Adjustment],
     /// The terms of the check's stack sum, as on the sheet.

@@ -1,14 +1,17 @@
 //! Stack sum: `c = housing depths − Σ part widths`. Each term has its own tolerance, or was measured;
 //! `±t` known only as limits gives `u = t/√3` (JCGM 100:2008, 4.3.7).
 
+use std::collections::BTreeMap;
+
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 use crate::measure::estimate::{Unadjusted, finish, mean_nm};
 use crate::measure::fields::{FieldFault, LONGEST, Shown, Taken, Typed, fault, up_to};
 use crate::measure::{Adjustment, MeasureError, Method, scatter};
-use crate::uncertainty::estimate::{Component, Estimate, Source};
+use crate::uncertainty::estimate::{Component, Estimate, Source, combined_uncertainty};
 use crate::uncertainty::gauge::Gauge;
+use crate::uncertainty::student_t::t95;
 use crate::units::length::{Length, Unit};
 use crate::units::working::Line;
 
@@ -27,6 +30,9 @@ pub struct Term {
     /// What it measured, each time; then the sheet's figure does not count.
     #[serde(default)]
     pub measured_nm: Vec<Length>,
+    /// Which gauge took each of those, by a number of its own; one took all where it is not said.
+    #[serde(skip)]
+    pub by: Vec<usize>,
 }
 
 /// A term of a stack sum, measured, as typed.
@@ -74,16 +80,17 @@ impl Taken for TermReading {
     }
 }
 
-/// The sheet's terms with what was measured of them.
+/// The sheet's terms with what was measured of them, each by a gauge of that number.
 pub(super) fn with_readings<'r>(
     terms: &[Term],
-    readings: impl IntoIterator<Item = &'r TermReading>,
+    readings: impl IntoIterator<Item = (&'r TermReading, usize)>,
 ) -> Vec<Term> {
     let mut terms = terms.to_vec();
-    for reading in readings {
+    for (reading, by) in readings {
         let at = usize::from(reading.term).checked_sub(1);
         if let Some(term) = at.and_then(|at| terms.get_mut(at)) {
             term.measured_nm.push(reading.length_nm);
+            term.by.push(by);
         }
     }
     terms
@@ -161,7 +168,7 @@ pub struct Share {
 /// use anvil_arithmetic::measure::stack_sum::{estimate, Term};
 /// let mm = |hundredths: i64| Length::from_nm(hundredths * 10_000);
 /// let term = |what: &str, opens, length| Term {
-///     what: what.into(), opens, length_nm: mm(length), tolerance_nm: Some(mm(3)), measured_nm: vec![],
+///     what: what.into(), opens, length_nm: mm(length), tolerance_nm: Some(mm(3)), measured_nm: vec![], by: vec![],
 /// };
 /// // Common practice, no source: an 18.0 race with a 1.5 spacer stands in for a 19.5 race.
 /// let old = [term("bore", true, 2_000), term("race", false, 1_950)];
@@ -173,7 +180,8 @@ pub struct Share {
 /// ```
 ///
 /// # Formula
-/// `c = Σ opens − Σ fills`; `u² = Σ t²/3` of the terms known by limits (JCGM 100:2008, 4.3.7); worst case `± Σ t`.
+/// `c = Σ opens − Σ fills`; `u² = Σ t²/3` of the terms known by limits (JCGM 100:2008, 4.3.7); worst case `± Σ t`. What was
+/// measured by one gauge is off by its error alike: `(Σ ±1)² e²/3` over those terms, with their signs (5.2.2).
 ///
 /// # Errors
 /// Where there are no terms, a length or tolerance is nothing or less, a term is neither measured nor limited, or
@@ -187,19 +195,30 @@ pub fn estimate(
         return Err(StackError::NoTerms.into());
     }
     let mut shares = Vec::with_capacity(terms.len());
-    let mut parts = Vec::new();
+    let mut parts: Vec<Component> = Vec::new();
+    let mut own = Vec::with_capacity(terms.len());
     for term in terms {
-        let (share, mut of_term) = weigh(term, gauge)?;
+        let (share, of_term) = weigh(term, gauge)?;
         shares.push(share);
-        parts.append(&mut of_term);
+        own.push(of_term.iter().map(|p| p.u_nm * p.u_nm).sum::<f64>());
+        parts.extend(of_term);
     }
-    let variance: f64 = shares.iter().map(|s| s.u_nm * s.u_nm).sum();
+    let by_gauge = of_gauges(terms);
+    let u_error = gauge.u_error_nm();
+    parts.extend(by_gauge.values().map(|counts| Component {
+        from: Source::PermissibleError,
+        u_nm: counts.abs() * u_error,
+        dof: None,
+    }));
+    for ((share, own), term) in shares.iter_mut().zip(&own).zip(terms) {
+        // What of its gauges' error it has in common with all that they measured.
+        let of_term = of_gauges(std::slice::from_ref(term));
+        let common: f64 = of_term.iter().map(|(by, of)| of * by_gauge[by]).sum();
+        share.share = (own + common * u_error * u_error).max(0.0);
+    }
+    let all: f64 = shares.iter().map(|s| s.share).sum();
     for share in &mut shares {
-        share.share = if variance > 0.0 {
-            share.u_nm * share.u_nm / variance
-        } else {
-            0.0
-        };
+        share.share = if all > 0.0 { share.share / all } else { 0.0 };
     }
     let signed = |s: &Share| if s.opens { s.length_nm } else { -s.length_nm };
     let trial_nm: f64 = shares.iter().map(signed).sum();
@@ -223,7 +242,11 @@ pub fn estimate(
             Line::new().text("worst case ± ").length(limits),
         ],
     };
-    let estimate = finish(found, adjustments)?;
+    let estimate = Estimate {
+        // Which way the sum goes as all its gauges read long.
+        gauge_turned: by_gauge.values().sum::<f64>() < 0.0,
+        ..finish(found, adjustments)?
+    };
     let sum = Sum {
         worst_low_nm: estimate.clearance_nm - limits,
         worst_high_nm: estimate.clearance_nm + limits,
@@ -233,6 +256,20 @@ pub fn estimate(
     Ok((estimate, sum))
 }
 
+/// By how much the sum grows as each of the gauges reads long by one, over the terms that it measured.
+fn of_gauges(terms: &[Term]) -> BTreeMap<usize, f64> {
+    let mut found = BTreeMap::new();
+    for term in terms {
+        let each = if term.opens { 1.0 } else { -1.0 } / term.measured_nm.len() as f64;
+        for reading in 0..term.measured_nm.len() {
+            let by = term.by.get(reading).copied().unwrap_or(0);
+            *found.entry(by).or_default() += each;
+        }
+    }
+    found
+}
+
+/// What is known of a term, and what that is made of beside the gauge's own error.
 fn weigh(term: &Term, gauge: Gauge) -> Result<(Share, Vec<Component>), MeasureError> {
     let what = || term.what.clone();
     let lengths = term.measured_nm.iter().chain([&term.length_nm]);
@@ -274,13 +311,10 @@ fn weigh(term: &Term, gauge: Gauge) -> Result<(Share, Vec<Component>), MeasureEr
         .map_err(|_| StackError::MeasuredOnce { what: what() })?;
     let mut parts = vec![
         part(Source::Resolution, gauge.u_resolution_nm(), None),
-        part(Source::PermissibleError, gauge.u_error_nm(), None),
         scatter.part(n),
     ];
     parts.retain(|p| p.u_nm > 0.0);
-    let (u, dof) = crate::uncertainty::estimate::combined_uncertainty(&parts);
-    Ok((
-        share(mean, crate::uncertainty::student_t::t95(dof) * u, u, true),
-        parts,
-    ))
+    let error = part(Source::PermissibleError, gauge.u_error_nm(), None);
+    let (u, dof) = combined_uncertainty(&[&parts[..], &[error]].concat());
+    Ok((share(mean, t95(dof) * u, u, true), parts))
 }

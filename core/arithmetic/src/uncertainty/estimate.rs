@@ -30,6 +30,9 @@ pub struct Estimate {
     /// It can sign a check off; an estimate by hand cannot.
     #[serde(default = "yes", rename = "signs")]
     pub can_sign_off: bool,
+    /// A gauge that reads long makes it the smaller.
+    #[serde(skip)]
+    pub gauge_turned: bool,
     /// What was noticed about the readings.
     #[serde(default)]
     pub notes: Vec<Line>,
@@ -154,6 +157,7 @@ impl Estimate {
     pub(crate) fn turned_over(mut self, shift_nm: f64, why: &'static str) -> Self {
         let turned = |nm: f64| 2.0 * shift_nm - nm;
         self.clearance_nm = turned(self.clearance_nm);
+        self.gauge_turned = !self.gauge_turned;
         self.bracket = self.bracket.map(|b| Bracket {
             from_nm: turned(b.to_nm),
             to_nm: turned(b.from_nm),
@@ -161,6 +165,27 @@ impl Estimate {
         self.working
             .push(Line::new().text(why).clearance(self.clearance_nm));
         self
+    }
+
+    /// How much more it is than what is known without the gauge's own error, where that is all it can be, in nanometres;
+    /// below zero where a gauge that reads long makes it the smaller.
+    #[must_use]
+    pub fn gauge_error_nm(&self) -> f64 {
+        let of_gauge = self
+            .parts
+            .iter()
+            .filter(|p| p.from == Source::PermissibleError);
+        let half = of_gauge.map(|p| 3.0 * p.u_nm * p.u_nm).sum::<f64>().sqrt();
+        if self.gauge_turned { -half } else { half }
+    }
+
+    /// The same as though the gauge had no error of its own.
+    #[must_use]
+    pub fn without_gauge_error(&self) -> Self {
+        let mut then = self.clone();
+        then.parts.retain(|p| p.from != Source::PermissibleError);
+        (then.u_nm, then.dof) = combined_uncertainty(&then.parts);
+        then
     }
 
     /// What would be known after so many more readings like these, were the mean to stay where it is.

@@ -91,6 +91,8 @@ pub struct MethodOutcome {
     readings: usize,
     gauge: Option<Gauge>,
     gauges: Vec<String>,
+    /// The one gauge that took all of its readings.
+    by_one: Option<String>,
     scatter_from: ScatterFrom,
     first_reading: i32,
 }
@@ -99,6 +101,21 @@ impl MethodOutcome {
     /// The estimate, where there is one.
     pub fn estimate(&self) -> Option<&Estimate> {
         self.measured.estimate.as_ref().ok()
+    }
+
+    /// The one gauge that all of it rests on, so that it is off by that one's error, where its chance is that of its
+    /// estimate alone.
+    pub(super) fn by_one_gauge(&self) -> Option<&str> {
+        let alone = matches!(
+            self.method,
+            Method::DialTravel
+                | Method::NoShim
+                | Method::KnownShim
+                | Method::Feeler
+                | Method::DepthFromBar
+                | Method::StackSum
+        );
+        self.by_one.as_deref().filter(|_| alone)
     }
 
     /// The verdict on its clearance.
@@ -216,6 +233,18 @@ fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutc
         .map(|g| Gauge::new(g.resolution(), g.permissible_error(), known))
         .transpose()
         .map_err(Refusal::fault)?;
+    // A bore and what goes into it are measured with other faces of a gauge, if by one at all.
+    let face = |r: &ReadingRecord| match (&r.taken, &spec.check.fit) {
+        (Reading::Term(of), Some(_)) => usize::from(of.term),
+        _ => 0,
+    };
+    let by: Vec<usize> = readings
+        .iter()
+        .map(|r| {
+            let key = r.gauge_key.as_deref().unwrap_or_default();
+            keys.iter().position(|k| *k == key).unwrap_or(0) + face(r) * keys.len()
+        })
+        .collect();
     let terms = spec.terms();
     let adjustments = spec.adjustments(method);
     let tolerance = Length::from_nm(record.tolerance_nm);
@@ -223,6 +252,7 @@ fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutc
     let selector = selector.map(|s| record.with_shims(s));
     let basis = Basis {
         gauge,
+        by: &by,
         adjustments: &adjustments,
         terms: &terms,
         u_shim_nm: u_of_tolerance(tolerance),
@@ -256,6 +286,10 @@ fn outcome(record: &Record, spec: &Spec<'_>, method: Method) -> Ruled<MethodOutc
             Vec::new()
         } else {
             names
+        },
+        by_one: match keys[..] {
+            [key] if readings.iter().all(|r| r.gauge_key.is_some()) => Some(key.to_owned()),
+            _ => None,
         },
         scatter_from,
         first_reading: readings.first().map_or(i32::MAX, |r| r.reading_no),

@@ -293,7 +293,7 @@ fn goes_with_the_others(record: &Record, spec: &Spec<'_>, reading: &Reading) -> 
                 return Ok(());
             };
             let taken: Vec<Reading> = record.valid_readings().map(|r| r.taken.clone()).collect();
-            let known = with_measured(&fit.terms(), &taken);
+            let known = with_measured(&fit.terms(), &taken, &[]);
             let Some(other) = known.get(usize::from(term.term == 1)) else {
                 return Ok(());
             };

@@ -672,6 +672,7 @@ impl StackTerm {
             length_nm: self.length.length(),
             tolerance_nm: self.tolerance.as_ref().map(Written::length),
             measured_nm: Vec::new(),
+            by: Vec::new(),
         }
     }
 }

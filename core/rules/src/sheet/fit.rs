@@ -64,6 +64,7 @@ impl FitSide {
             length_nm: self.diameter.length(),
             tolerance_nm: self.tolerance.as_ref().map(Written::length),
             measured_nm: Vec::new(),
+            by: Vec::new(),
         }
     }
 }

@@ -286,6 +286,7 @@ impl Pack {
             length_nm: self.groove_depth.length(),
             tolerance_nm: self.groove_tolerance.as_ref().map(Written::length),
             measured_nm: Vec::new(),
+            by: Vec::new(),
         }];
         let mut groups: Vec<(&str, PartKind, i64, Option<i64>, i64)> = Vec::new();
         for plate in &self.plates {
@@ -314,6 +315,7 @@ impl Pack {
                         length_nm: Length::from_nm(n * thickness),
                         tolerance_nm: tolerance.map(|t| Length::from_nm(n * t)),
                         measured_nm: Vec::new(),
+                        by: Vec::new(),
                     }
                 }),
         );

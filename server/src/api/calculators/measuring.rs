@@ -150,6 +150,7 @@ pub fn measured(asked: Body<MeasureIn>) -> ApiResult<Json<MeasuredOut>> {
         &taken,
         &Basis {
             gauge,
+            by: &[],
             adjustments: &[],
             terms: &asked.terms,
             u_shim_nm: u_of_tolerance(asked.shim_tolerance_nm),

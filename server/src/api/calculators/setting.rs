@@ -263,6 +263,7 @@ pub fn known_shim(asked: Body<KnownShimIn>) -> ApiResult<Json<WaySum>> {
     })?;
     let basis = Basis {
         gauge: Some(gauge),
+        by: &[],
         ..Basis::default()
     };
     let window = window_of(&asked.low, &asked.high, unit)?;
@@ -294,6 +295,7 @@ pub fn stack(asked: Body<StackIn>) -> ApiResult<Json<WaySum>> {
     let gauge = Gauge::new(Length::from_nm(1_000), Length::ZERO, None).map_err(Problem::server)?;
     let basis = Basis {
         gauge: Some(gauge),
+        by: &[],
         terms: &terms,
         ..Basis::default()
     };
