@@ -35,6 +35,15 @@ fn with_sizes(mut record: Record, sizes: &[i64]) -> Record {
     record
 }
 
+/// The same, read off a second dial of the same make.
+fn by_another(mut record: Record) -> Record {
+    record.gauges.push(gauge("other", GaugeKind::Dial));
+    for reading in &mut record.readings {
+        reading.gauge_key = Some("other".into());
+    }
+    record
+}
+
 fn load(sheet: &Arc<Sheet>, record: Record) -> LoadedCheck {
     LoadedCheck::of(record, Arc::clone(sheet)).unwrap()
 }
@@ -53,7 +62,7 @@ fn the_chance_of_a_closing_is_that_of_all_its_checks_and_says_what_would_raise_i
     let input = with_sizes(measured("input-float", 1_250_000), &[1_120_000, 1_200_000]);
     let input = chosen(input, 1, SettingState::Chosen);
     let main = with_sizes(measured("main-float", 1_250_000), &[1_160_000, 1_210_000]);
-    let checks = [load(&sheet, input), load(&sheet, main)];
+    let checks = [load(&sheet, input), load(&sheet, by_another(main))];
     let found = of(&close_once(&sheet, &checks).unwrap(), BOTH);
     let [input, main] = &found.checks[..] else {
         panic!("{:?}", found.checks);
@@ -166,10 +175,10 @@ fn a_piece_is_not_counted_for_two_checks_of_a_closing() {
                 .collect();
             load(&sheet, record)
         };
-        of(
-            &close_once(&sheet, &[loaded("input-float"), loaded("main-float")]).unwrap(),
-            BOTH,
-        )
+        let checks = [loaded("input-float"), loaded("main-float")];
+        let [input, main] = checks;
+        let main = LoadedCheck::of(by_another(main.record), Arc::clone(&sheet)).unwrap();
+        of(&close_once(&sheet, &[input, main]).unwrap(), BOTH)
     };
     let chances =
         |closing: &ClosingChance| -> Vec<f64> { closing.checks.iter().map(|c| c.chance).collect() };
@@ -194,6 +203,73 @@ fn a_piece_is_not_counted_for_two_checks_of_a_closing() {
         (other.chance.unwrap() - likelier).abs() < 1e-9,
         "{other:?} {ways:?}"
     );
+}
+
+/// What one dial is off by, it is off by in both: a hundred thousand closings thrown with one error each, and with one for
+/// each check where two dials took them. Near one limit each they land or miss together; near opposite limits, in turn.
+#[test]
+fn checks_taken_with_one_gauge_are_off_alike() {
+    // With nothing to set them and nothing between trial and final build, so that they stay as they are measured.
+    let mut value = serde_json::to_value(sheet("tolvane-t5")).unwrap();
+    for check in value["checks"].as_array_mut().unwrap() {
+        for field in ["set_by", "adjustments", "shop_window"] {
+            check.as_object_mut().unwrap().remove(field);
+        }
+    }
+    let sheet = Arc::new(read(&value.to_string()).unwrap());
+    let window = |key: &str| {
+        let check = sheet.checks.iter().find(|c| c.key == key).unwrap();
+        let ends = check.window.as_ref().unwrap();
+        [&ends.low, &ends.high].map(|l| l.as_ref().unwrap().length().nm())
+    };
+    let (input, main) = (window("input-float"), window("main-float"));
+    for at in [
+        [input[1] - 3_000, main[1] - 4_000],
+        [input[0] + 3_000, main[1] - 4_000],
+    ] {
+        let checks = |two: bool| {
+            let main = measured("main-float", at[1]);
+            let main = if two { by_another(main) } else { main };
+            [
+                load(&sheet, measured("input-float", at[0])),
+                load(&sheet, main),
+            ]
+        };
+        let said = |two: bool| {
+            of(&close_once(&sheet, &checks(two)).unwrap(), BOTH)
+                .chance
+                .unwrap()
+        };
+        let mut seed = 4;
+        let n = 100_000;
+        let mut even = |half: f64| (2.0 * dice(&mut seed) - 1.0) * half;
+        let mut both = [0, 0];
+        for _ in 0..n {
+            let errors = [even(10_000.0), even(10_000.0)];
+            // Each of three readings is rounded by itself; the scatter of 4 µm as twelve throws (the central limit).
+            let one = |even: &mut dyn FnMut(f64) -> f64| {
+                even(5_000.0) + (0..12).map(|_| even(2_000.0)).sum::<f64>()
+            };
+            let rest = [0, 1].map(|_| (0..3).map(|_| one(&mut even)).sum::<f64>() / 3.0);
+            for (two, count) in both.iter_mut().enumerate() {
+                let lands = |n: usize, [low, high]: [i64; 2]| {
+                    let c = at[n] as f64 + errors[n * two] + rest[n];
+                    (low as f64..=high as f64).contains(&c)
+                };
+                *count += i32::from(lands(0, input) && lands(1, main));
+            }
+        }
+        for (two, count) in both.into_iter().enumerate() {
+            let often = f64::from(count) / f64::from(n);
+            let said = said(two == 1);
+            let se = (said * (1.0 - said) / f64::from(n)).sqrt();
+            assert!(
+                (often - said).abs() < 4.0 * se + 1e-3,
+                "{often} for {said} at {at:?}, {two}"
+            );
+        }
+        assert!((said(true) - said(false)).abs() > 0.02);
+    }
 }
 
 /// Ten thousand closings of independent checks, each thrown by its own chance.
@@ -226,6 +302,7 @@ fn term(what: &str, opens: bool, um: i64, limits_um: i64) -> Term {
         length_nm: Length::from_nm(um * 1_000),
         tolerance_nm: Some(Length::from_nm(limits_um * 1_000)),
         measured_nm: Vec::new(),
+        by: Vec::new(),
     }
 }
 

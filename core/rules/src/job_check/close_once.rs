@@ -5,14 +5,16 @@ use std::collections::BTreeMap;
 use anvil_arithmetic::choose::{self, Pieces, SizeCount};
 use anvil_arithmetic::refusal::{Refusal, Ruled};
 use anvil_arithmetic::stock::drawer::{Availability, Grade};
+use anvil_arithmetic::stock::pieces::PiecesDoubt;
 use anvil_arithmetic::uncertainty::estimate::Estimate;
 use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::units::working::{Line, Working};
 use anvil_arithmetic::verdict::judge;
+use anvil_arithmetic::verdict::window::Window;
 use serde::Serialize;
 
 use super::loaded::LoadedCheck;
-use super::record::{Record, Setting};
+use super::record::Setting;
 use super::workflow::Phase;
 use crate::sheet::Sheet;
 use crate::shop::gauge_register::u_of_usual_micrometer;
@@ -105,6 +107,8 @@ impl Raise {
 
 /// A chance that is raised by less than this is not worth the work.
 const WORTH_IT: f64 = 0.005;
+/// A chance is shown to so much.
+const SEEN: f64 = 0.005;
 /// So much advice is shown.
 const MOST_ADVICE: usize = 3;
 
@@ -115,6 +119,76 @@ struct Standing {
     could: Vec<(Raise, f64)>,
     /// What its drawer could give it, where nothing is set aside for it yet.
     drawn: Option<Drawn>,
+    /// What it would come to with its gauge off by so much.
+    by_error: Option<ByError>,
+}
+
+/// The chance of a check as the one gauge that took its readings is off, in equal steps from the least that it may read to
+/// the most.
+#[derive(Clone)]
+struct ByError {
+    gauge: String,
+    chances: Vec<f64>,
+}
+
+/// So many steps: what a closing comes to is then out by less than a thousandth.
+const STEPS: usize = 64;
+
+/// The chances at each step of a gauge's error, from what a check comes to where it is off by so many nanometres; none
+/// where its readings are not of one gauge, or that has no error of its own.
+fn by_error(
+    check: &LoadedCheck,
+    estimate: &Estimate,
+    chance_at: impl Fn(f64) -> f64,
+) -> Option<ByError> {
+    let found = &check.assessment;
+    let method = found
+        .methods
+        .iter()
+        .find(|m| Some(m.method) == found.method)?;
+    let gauge = method.by_one_gauge()?.to_owned();
+    let most = estimate.gauge_error_nm();
+    let step = |n: usize| ((2 * n + 1) as f64 / STEPS as f64 - 1.0) * most;
+    (most.abs() > 0.0).then(|| ByError {
+        gauge,
+        chances: (0..STEPS).map(|n| chance_at(step(n))).collect(),
+    })
+}
+
+/// The same as it is measured, with nothing changed.
+fn as_found(check: &LoadedCheck, estimate: &Estimate, window: Window) -> Option<ByError> {
+    let rest = estimate.without_gauge_error().distribution();
+    let (low, high) = (window.low_nm(), window.high_nm());
+    by_error(check, estimate, |off| {
+        rest.between(estimate.clearance_nm + off, low, high)
+    })
+}
+
+/// The chance that all of these land: those measured by one gauge together, for its error is the same in all of them.
+///
+/// # Formula
+/// `Π_g (1/2e) ∫ Π pᵢ(x) dx` over the gauges, `x` from `−e` to `e`; `pᵢ` of what no other has a part in.
+fn all_land(standing: &[Standing]) -> f64 {
+    let mut alone = 1.0;
+    let mut by_gauge: BTreeMap<&str, Vec<&Standing>> = BTreeMap::new();
+    for stands in standing {
+        match &stands.by_error {
+            Some(by) => by_gauge.entry(&by.gauge).or_default().push(stands),
+            None => alone *= stands.landing.chance,
+        }
+    }
+    let of_gauge = |of: &Vec<&Standing>| {
+        let at = |n: usize| -> f64 {
+            let each = of.iter().filter_map(|s| s.by_error.as_ref());
+            each.map(|by| by.chances[n]).product()
+        };
+        if let [one] = of[..] {
+            one.landing.chance
+        } else {
+            (0..STEPS).map(at).sum::<f64>() / STEPS as f64
+        }
+    };
+    alone * by_gauge.values().map(of_gauge).product::<f64>()
 }
 
 /// What a drawer could give a check: the best first, and last what it comes to with nothing of it.
@@ -130,6 +204,7 @@ struct Drawn {
 struct Offer {
     pieces: Vec<SizeCount>,
     chance: f64,
+    by_error: Option<ByError>,
 }
 
 /// What is left of each size, by its family, thickness and grade.
@@ -182,6 +257,7 @@ fn at_once(standing: &mut [Standing]) {
         let first = stands.drawn.as_ref().and_then(|d| d.offers.first());
         if first.is_some_and(|first| first.pieces != offer.pieces) {
             stands.landing.chance = offer.chance;
+            stands.by_error = offer.by_error;
             // What would raise the chance was asked of other pieces.
             stands.could.clear();
         }
@@ -220,8 +296,8 @@ fn likeliest(
 /// Each closing of a sheet, in its order, in which something measured has still to land.
 ///
 /// # Formula
-/// `Π pᵢ` where nothing is shared between them; `1 − Σ (1 − pᵢ)` at least, always (Boole's inequality); both with pieces
-/// that the drawers can give all of them at once.
+/// `Π pᵢ` where nothing is shared between them but a gauge, whose error is the same in all that it took; `1 − Σ (1 − pᵢ)`
+/// at least, always (Boole's inequality); both with pieces that the drawers can give all of them at once.
 ///
 /// # Errors
 /// Where a record contradicts itself.
@@ -257,6 +333,7 @@ pub fn close_once(sheet: &Sheet, checks: &[LoadedCheck]) -> Ruled<Vec<ClosingCha
 fn together(closing: &str, standing: Vec<Standing>, unknown: Vec<String>) -> ClosingChance {
     let chances: Vec<f64> = standing.iter().map(|s| s.landing.chance).collect();
     let product: f64 = chances.iter().product();
+    let all = all_land(&standing);
     let at_least = (1.0 - chances.iter().map(|p| 1.0 - p).sum::<f64>()).max(0.0);
     let shared = standing.iter().filter(|s| s.shares).count() > 1;
     let mut advice: Vec<ClosingAdvice> = standing
@@ -270,7 +347,7 @@ fn together(closing: &str, standing: Vec<Standing>, unknown: Vec<String>) -> Clo
             gain: if shared || s.landing.chance <= 0.0 {
                 chance - s.landing.chance
             } else {
-                product / s.landing.chance * (chance - s.landing.chance)
+                all / s.landing.chance * (chance - s.landing.chance)
             },
         })
         .filter(|a| a.gain >= WORTH_IT)
@@ -293,14 +370,22 @@ fn together(closing: &str, standing: Vec<Standing>, unknown: Vec<String>) -> Clo
     } else {
         line.text(" = ").chance(product)
     };
+    let mut working = vec![line];
+    if !shared && (all - product).abs() >= SEEN {
+        working.push(
+            Line::new()
+                .text("taken with one gauge, they are off alike: ")
+                .chance(all),
+        );
+    }
     ClosingChance {
         closing: closing.to_owned(),
         checks: standing.into_iter().map(|s| s.landing).collect(),
         unknown,
-        chance: (!shared).then_some(product),
+        chance: (!shared).then_some(all),
         at_least,
         advice,
-        working: vec![line],
+        working,
     }
 }
 
@@ -325,6 +410,7 @@ fn stands(check: &LoadedCheck) -> Ruled<Option<Standing>> {
              by,
              could,
              drawn,
+             by_error,
          }| Standing {
             landing: Landing {
                 check_key: check.record.check_key.clone(),
@@ -335,6 +421,7 @@ fn stands(check: &LoadedCheck) -> Ruled<Option<Standing>> {
             shares: check.is_coupled(),
             could,
             drawn,
+            by_error,
         },
     ))
 }
@@ -346,6 +433,7 @@ struct Known {
     by: LandsBy,
     could: Vec<(Raise, f64)>,
     drawn: Option<Drawn>,
+    by_error: Option<ByError>,
 }
 
 impl Known {
@@ -355,6 +443,7 @@ impl Known {
             by,
             could: Vec::new(),
             drawn: None,
+            by_error: None,
         }
     }
 }
@@ -374,6 +463,7 @@ fn as_it_is(check: &LoadedCheck, estimate: &Estimate) -> Option<Known> {
     let then = more(estimate).map(|e| (Raise::OneMoreReading, judge(&e, window).chance));
     Some(Known {
         could: then.into_iter().collect(),
+        by_error: as_found(check, estimate, window),
         ..Known::of(chance, LandsBy::Measured)
     })
 }
@@ -406,7 +496,7 @@ fn with_pieces(
     let on_hand = |c: &&choose::Choice| c.source == Availability::OnHand;
     let best = choices.ranked.iter().find(on_hand);
     let (pieces, predicted_nm, by) = match (chosen, best) {
-        (Some(setting), _) => (counts(setting), setting.predicted_nm, LandsBy::Chosen),
+        (Some(setting), _) => (setting.counts(), setting.predicted_nm, LandsBy::Chosen),
         (None, Some(best)) => (
             best.pieces.iter().map(count_of).collect(),
             best.predicted_nm,
@@ -414,9 +504,9 @@ fn with_pieces(
         ),
         (None, None) => return Ok(None),
     };
-    let doubt_of = |mike: Option<f64>| pieces_u2(record, &pieces, mike);
-    let chance_of = |request: &choose::Request<'_>, u2: f64| {
-        request.chance(predicted_nm, request.predicted_u(u2))
+    let doubt_of = |mike: Option<f64>| record.doubt_of(&pieces, mike);
+    let chance_of = |request: &choose::Request<'_>, of_pieces: PiecesDoubt| {
+        request.chance(predicted_nm, request.doubt(of_pieces))
     };
     let mut could = Vec::new();
     let more = more(estimate);
@@ -440,14 +530,24 @@ fn with_pieces(
         could.push((Raise::OtherPiece { total_nm }, other.chance));
     }
     let chance = chance_of(&request, doubt_of(None));
+    let rest = record.request(&spec, method, &estimate.without_gauge_error(), &stock);
+    let at_error = |predicted_nm: f64, of_pieces: PiecesDoubt| {
+        let rest = rest.as_ref()?;
+        let doubt = rest.doubt(of_pieces);
+        by_error(check, estimate, |off| {
+            rest.chance(predicted_nm + off, doubt)
+        })
+    };
     let drawn = (by == LandsBy::Best).then(|| {
         let of = |c: &choose::Choice| Offer {
             pieces: c.pieces.iter().map(count_of).collect(),
             chance: c.chance,
+            by_error: at_error(c.predicted_nm, c.of_pieces),
         };
         let as_it_is = Offer {
             pieces: Vec::new(),
             chance: judge(estimate, request.window).chance,
+            by_error: as_found(check, estimate, request.window),
         };
         let ranked = choices.ranked.iter().filter(on_hand).map(of);
         let there = stock.iter().filter(|s| s.source == Availability::OnHand);
@@ -468,6 +568,7 @@ fn with_pieces(
         by,
         could,
         drawn,
+        by_error: at_error(predicted_nm, doubt_of(None)),
     }))
 }
 
@@ -475,29 +576,10 @@ const fn thick(pieces: &SizeCount) -> i64 {
     pieces.thickness_nm.nm() * pieces.count as i64
 }
 
-/// The variance that pieces add, in square nanometres; `mike` is what those as marked would be known to by micrometer.
-fn pieces_u2(record: &Record, pieces: &[SizeCount], mike: Option<f64>) -> f64 {
-    let each = |p: &SizeCount| {
-        let known = record.u_of_piece(p.thickness_nm.nm(), p.grade).or(mike);
-        f64::from(p.count) * known.unwrap_or_else(|| record.u_marked()).powi(2)
-    };
-    pieces.iter().map(each).sum()
-}
-
 /// The same with one more reading, where one more would tell anything.
 fn more(estimate: &Estimate) -> Option<Estimate> {
     let tells = estimate.bracket.is_none() && estimate.readings > 0;
     tells.then(|| estimate.with_more(1))
-}
-
-fn counts(setting: &Setting) -> Vec<SizeCount> {
-    let count = |n: i32| u32::try_from(n).unwrap_or(0);
-    let each = setting.pieces.iter().map(|p| SizeCount {
-        thickness_nm: Length::from_nm(p.thickness_nm),
-        grade: p.grade,
-        count: count(p.count),
-    });
-    each.collect()
 }
 
 const fn count_of(pieces: &Pieces) -> SizeCount {
