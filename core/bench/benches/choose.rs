@@ -77,7 +77,7 @@ fn folded(stock: &[Stock], width_nm: i64) -> Request<'_> {
     ];
     let (u_nm, dof) = combined_uncertainty(&parts);
     Request {
-        shape: Shape::new(Distribution::of(&parts), u_nm),
+        shape: Shape::new(Distribution::of(&parts)),
         u_nm,
         dof,
         ..request(stock, width_nm)

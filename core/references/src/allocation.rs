@@ -2,7 +2,7 @@
 //! solver.
 
 use anvil_arithmetic::allocate::Group;
-use anvil_arithmetic::stock::drawer::Stock;
+use anvil_arithmetic::stock::drawer::{Grade, Stock};
 use anvil_arithmetic::verdict::conformance_probability;
 use microlp::{ComparisonOp, OptimizationDirection, Problem};
 
@@ -65,9 +65,12 @@ pub fn options(group: &Group, drawer: &[Stock]) -> Vec<Slow> {
                 c -= *effect * (sum - place.fitted.nm()) as f64;
                 if effect.abs() > 0.0 {
                     let of_pieces = counts.iter().zip(drawer);
-                    u2 += of_pieces
-                        .map(|(n, s)| effect * effect * f64::from(*n) * s.u_nm * s.u_nm)
-                        .sum::<f64>();
+                    // Pieces of one size that nobody measured have one error.
+                    let each = |(n, s): (&u32, &Stock)| match s.grade {
+                        Grade::Marked => (f64::from(*n) * s.u_nm).powi(2),
+                        Grade::Miked | Grade::Used => f64::from(*n) * s.u_nm.powi(2),
+                    };
+                    u2 += effect * effect * of_pieces.map(each).sum::<f64>();
                 }
             }
             if check.window.holds(c) {

@@ -98,8 +98,18 @@ fn exhaustive(r: &Request<'_>) -> Vec<Slow> {
             (a.thickness_nm, a.source)
                 .cmp(&(b.thickness_nm, b.source))
                 .then(a.u_nm.total_cmp(&b.u_nm))
+                .then(a.grade.cmp(&b.grade))
         });
-        let pieces_u2: f64 = by_size.iter().map(|p| p.u_nm * p.u_nm).sum();
+        // What is off by itself: each piece that was measured, and all together of one size that were not.
+        let same = |a: &&Stock, b: &&Stock| {
+            let line = |s: &Stock| (s.thickness_nm, s.source, s.grade, s.u_nm.to_bits());
+            a.grade == Grade::Marked && line(a) == line(b)
+        };
+        let by_itself: Vec<f64> = by_size
+            .chunk_by(same)
+            .map(|alike| alike.len() as f64 * alike[0].u_nm)
+            .collect();
+        let pieces_u2: f64 = by_itself.iter().map(|u| u * u).sum();
         let variance = r.u_nm.powi(2) + r.u_fitted_nm.powi(2) + pieces_u2;
         let dof = r
             .dof
@@ -109,10 +119,23 @@ fn exhaustive(r: &Request<'_>) -> Vec<Slow> {
         sizes.sort_unstable();
         let u = variance.sqrt();
         let chance = match &r.shape {
-            Some(shape) if u > 0.0 => {
-                shape.between(predicted, u, (r.window.low_nm(), r.window.high_nm()))
+            Some(shape) => {
+                let of_pieces = pieces_u2 + r.u_fitted_nm.powi(2);
+                let fourths: f64 = by_itself.iter().map(|u| u.powi(4)).sum();
+                let flat = (fourths + r.u_fitted_nm.powi(4)).sqrt().min(of_pieces);
+                let part = |from, u2: f64| Component {
+                    from,
+                    u_nm: u2.max(0.0).sqrt(),
+                    dof: None,
+                };
+                let rest = part(Source::Pieces, of_pieces - flat);
+                shape.with(&[part(Source::Tolerance, flat), rest]).between(
+                    predicted,
+                    r.window.low_nm(),
+                    r.window.high_nm(),
+                )
             }
-            _ => conformance_probability(predicted, u, dof, r.window),
+            None => conformance_probability(predicted, u, dof, r.window),
         };
         Slow {
             total,
@@ -175,11 +198,11 @@ prop_compose! {
     /// from one drawer and as sure as each other, or of every source.
     fn stock()(grid in prop_oneof![Just(50_000_i64), Just(1_000), Just(1)], alike in any::<bool>())
         (lines in prop::collection::vec(
-            (1_i64..2_000_000, 0_u32..4, prop_oneof![Just(0.0), Just(900.0), Just(5_773.5)], source()), 1..9),
+            (1_i64..2_000_000, 0_u32..4, prop_oneof![Just(0.0), Just(900.0), Just(5_773.5)], source(), any::<bool>()), 1..9),
          grid in Just(grid), alike in Just(alike)) -> Vec<Stock> {
-        lines.into_iter().map(|(nm, quantity, u_nm, source)| Stock {
+        lines.into_iter().map(|(nm, quantity, u_nm, source, miked)| Stock {
             thickness_nm: Length::from_nm((nm / grid + 1) * grid),
-            grade: Grade::Marked,
+            grade: if miked { Grade::Miked } else { Grade::Marked },
             u_nm: if alike { 900.0 } else { u_nm },
             quantity,
             source: if alike { Availability::OnHand } else { source },
@@ -220,11 +243,12 @@ proptest! {
             clearance_nm: clearance as f64,
             u_nm: u,
             dof,
-            // A t and a rectangle of so many times its width; the chooser takes its shape.
+            // A t and a rectangle of so many times its width.
             shape: folded.and_then(|times| {
+                let unit = u / 1.0_f64.hypot(times);
                 let part = |from, u_nm, dof| Component { from, u_nm, dof };
-                let of = [part(Source::Scatter, 1.0, dof), part(Source::PermissibleError, times, None)];
-                Shape::new(Distribution::of(&of), 1.0_f64.hypot(times))
+                let of = [part(Source::Scatter, unit, dof), part(Source::PermissibleError, unit * times, None)];
+                Shape::new(Distribution::of(&of))
             }),
             fitted: Length::from_nm(fitted),
             u_fitted_nm: 300.0,

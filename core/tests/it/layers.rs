@@ -19,7 +19,7 @@ const CORE: &[(&str, &[&str])] = &[
     ("verdict", &["uncertainty", "units"]),
     ("measure", &["verdict", "uncertainty", "units", "refusal"]),
     ("digital_gauge", &["units"]),
-    ("stock", &["units", "refusal"]),
+    ("stock", &["uncertainty", "units", "refusal"]),
     ("choose", &["stock", "verdict", "uncertainty", "units"]),
     (
         "allocate",

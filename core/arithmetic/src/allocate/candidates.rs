@@ -4,12 +4,11 @@ use std::cell::RefCell;
 use std::collections::HashMap;
 
 use crate::allocate::pairs::{Costing, Pairs};
-use crate::allocate::stacks::{
-    Band, Laid, Lines, MOST_OPTIONS, Stacks, least_and_most_u2, variance,
-};
+use crate::allocate::stacks::{Band, Laid, Lines, MOST_OPTIONS, Stacks, least_and_most, of_pieces};
 use crate::allocate::{AllocateError, BELOW, Cost, FAR, Group, Moved, PIECE, Place, far};
-use crate::choose::SizeCount;
+use crate::choose::{Doubt, SLACK, SizeCount};
 use crate::stock::drawer::Stock;
+use crate::stock::pieces::PiecesDoubt;
 
 /// The first distance from the target that is laid out, in nanometres.
 const FIRST_RADIUS: f64 = 400.0;
@@ -56,6 +55,9 @@ impl Own {
     }
 }
 
+/// By check, and by the variance and the squares of what pieces add to its doubt.
+type Bands = HashMap<(usize, [u64; 2]), Option<Band>>;
+
 /// The options of one group, cheapest first.
 pub(super) struct Candidates<'a> {
     pub group: &'a Group,
@@ -72,8 +74,8 @@ pub(super) struct Candidates<'a> {
     radius: f64,
     /// Where two places move two checks: how they do.
     pairs: Option<Pairs>,
-    /// By check and by the variance of the pieces, where the chance reaches the required probability.
-    bands: RefCell<HashMap<(usize, u64), Option<Band>>>,
+    /// By check and by what its pieces add, where the chance reaches the required probability.
+    bands: RefCell<Bands>,
 }
 
 impl<'a> Candidates<'a> {
@@ -184,12 +186,12 @@ impl<'a> Candidates<'a> {
             stacks.each(count as usize, &mut |stack, total| {
                 let predicted = check.predicted_nm(group, |_| total);
                 if check.window.holds(predicted) && (from..=to).contains(&predicted) {
-                    let u2 = group.u2_of(
+                    let added = group.added_to(
                         check,
-                        |_| variance(lines, stack),
+                        |_| of_pieces(lines, stack),
                         check.clearance_nm - predicted,
                     );
-                    let cost = self.cost_of(0, predicted, u2);
+                    let cost = self.cost_of(0, predicted, added);
                     kept.push((
                         cost + PIECE * Cost::from(count),
                         stack.len(),
@@ -211,8 +213,8 @@ impl<'a> Candidates<'a> {
             return;
         };
         let of = Costing {
-            cost: &|c, predicted, u2| self.cost_of(c, predicted, u2),
-            band: &|c, u2s| self.best_band(&self.group.checks[c], u2s),
+            cost: &|c, predicted, added| self.cost_of(c, predicted, added),
+            band: &|c, ends| self.best_band(&self.group.checks[c], ends),
         };
         let (kept, beyond) = pairs.lay_out(self.group, lines, &of);
         self.pairs = Some(pairs);
@@ -228,8 +230,8 @@ impl<'a> Candidates<'a> {
 
     /// No stack further from the target than the radius costs less than this.
     fn least_beyond(&self, check: &Moved, place: &Place, lines: &Lines<'_>) -> Cost {
-        let u2s = least_and_most_u2(check, std::slice::from_ref(place), lines);
-        let reached = self.best_band(check, u2s).is_some_and(|(low, high)| {
+        let ends = least_and_most(check, std::slice::from_ref(place), lines);
+        let reached = self.best_band(check, ends).is_some_and(|(low, high)| {
             low < check.aim.from_nm - self.radius || high > check.aim.to_nm + self.radius
         });
         far(self.radius) - FAR + if reached { 0 } else { BELOW }
@@ -237,16 +239,21 @@ impl<'a> Candidates<'a> {
 
     /// From where to where a check could reach its required probability at the best: a tail is smallest where the spread
     /// is narrowest and the degrees of freedom are most.
-    fn best_band(&self, check: &Moved, (least, most): (f64, f64)) -> Option<Band> {
+    fn best_band(&self, check: &Moved, (least, most): (PiecesDoubt, f64)) -> Option<Band> {
         let request = check.request(self.group);
-        let (u, _) = request.predicted_u(least);
+        let surest = request.doubt(least);
         // What is not known of how pieces move it only adds to them.
         let dof = if check.u_effects > 0.0 {
             None
         } else {
-            request.predicted_u(most).1
+            let most = PiecesDoubt {
+                variance: most,
+                squares: 0.0,
+            };
+            request.doubt(most).dof
         };
-        request.band(|c| request.chance(c, (u, dof)) >= check.required_probability)
+        let best = Doubt { dof, ..surest };
+        request.band(|c| SLACK * request.chance(c, best) >= check.required_probability)
     }
 
     /// Lays out every stack of every place with every other; for coupled checks.
@@ -288,12 +295,12 @@ impl<'a> Candidates<'a> {
                 let predicted = check.predicted_nm(group, |p| picked[p].0);
                 if check.window.holds(predicted) {
                     inside = true;
-                    let u2 = group.u2_of(
+                    let added = group.added_to(
                         check,
-                        |p| variance(lines, &picked[p].1),
+                        |p| of_pieces(lines, &picked[p].1),
                         check.clearance_nm - predicted,
                     );
-                    cost += self.cost_of(c, predicted, u2);
+                    cost += self.cost_of(c, predicted, added);
                 } else {
                     cost += check.cost_out();
                 }
@@ -329,28 +336,35 @@ impl<'a> Candidates<'a> {
         }
     }
 
-    /// What a prediction of a check by number costs, inside its window and without its pieces; `u2` is what they add to
-    /// its variance.
-    fn cost_of(&self, number: usize, predicted: f64, u2: f64) -> Cost {
+    /// What a prediction of a check by number costs, inside its window and without its pieces; `added` is what they add to
+    /// its doubt.
+    fn cost_of(&self, number: usize, predicted: f64, added: PiecesDoubt) -> Cost {
         let check = &self.group.checks[number];
         let distance = far(check.aim.distance_nm(predicted));
-        if self.reaches_floor(number, check, predicted, u2) {
+        if self.reaches_floor(number, check, predicted, added) {
             distance
         } else {
             distance + BELOW
         }
     }
 
-    fn reaches_floor(&self, number: usize, check: &Moved, predicted: f64, u2: f64) -> bool {
+    fn reaches_floor(
+        &self,
+        number: usize,
+        check: &Moved,
+        predicted: f64,
+        added: PiecesDoubt,
+    ) -> bool {
         let by_chance = |request: &crate::allocate::Request<'_>, c: f64| {
-            request.chance(c, request.predicted_u(u2)) >= check.required_probability
+            request.chance(c, request.doubt(added)) >= check.required_probability
         };
         if check.u_effects > 0.0 {
             // As different for each stack as what it moves by: no two share a band.
             return by_chance(&check.request(self.group), predicted);
         }
+        let key = [added.variance, added.squares].map(f64::to_bits);
         let mut bands = self.bands.borrow_mut();
-        let band = bands.entry((number, u2.to_bits())).or_insert_with(|| {
+        let band = bands.entry((number, key)).or_insert_with(|| {
             let request = check.request(self.group);
             request.band(|c| by_chance(&request, c))
         });

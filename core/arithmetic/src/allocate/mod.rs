@@ -29,6 +29,7 @@ pub use one_by_one::{Reason, one_by_one, predict, reasons, tally_of};
 use crate::choose::required::{Effect, MOST_EFFECT};
 use crate::choose::{MOST_PIECES, Pieces, Request, SizeCount};
 use crate::stock::drawer::Stock;
+use crate::stock::pieces::PiecesDoubt;
 use crate::uncertainty::distribution::Shape;
 use crate::units::length::Length;
 use crate::verdict::Call;
@@ -145,6 +146,8 @@ pub struct Outcome {
     pub u_nm: f64,
     /// Its degrees of freedom; none means infinite.
     pub dof: Option<f64>,
+    /// The half-width of its 95 % interval in nanometres.
+    pub expanded_nm: f64,
     /// The chance that it lies in the window, 0 to 1.
     pub chance: f64,
     /// Whether that chance reaches the required probability.
@@ -294,18 +297,19 @@ impl Group {
                 let predicted_nm = check.predicted_nm(self, |p| {
                     stacks[p].iter().map(|s| s.thickness_nm.nm()).sum()
                 });
-                let u2 = self.u2_of(
+                let of_pieces = self.added_to(
                     check,
-                    |p| stacks[p].iter().map(|s| s.u_nm * s.u_nm).sum(),
+                    |p| PiecesDoubt::of_stack(stacks[p].iter().copied()),
                     check.clearance_nm - predicted_nm,
                 );
                 let request = check.request(self);
-                let (u_nm, dof) = request.predicted_u(u2);
-                let chance = request.chance(predicted_nm, (u_nm, dof));
+                let doubt = request.doubt(of_pieces);
+                let chance = request.chance(predicted_nm, doubt);
                 Outcome {
                     predicted_nm,
-                    u_nm,
-                    dof,
+                    u_nm: doubt.u_nm,
+                    dof: doubt.dof,
+                    expanded_nm: request.expanded_nm(doubt),
                     chance,
                     reaches_floor: chance >= check.required_probability,
                     lands: request.lands(predicted_nm),
@@ -326,13 +330,21 @@ impl Group {
         of_checks.sum::<Cost>() + PIECE * count as Cost
     }
 
-    /// The variance that the pieces of the places add to a check, and what is not known of how they move it by so much.
-    fn u2_of(&self, check: &Moved, of_place: impl Fn(usize) -> f64, moved_nm: f64) -> f64 {
-        let pieces: f64 = (0..self.places.len())
+    /// What the pieces of the places add to the doubt of a check, and what is not known of how they move it by so much.
+    fn added_to(
+        &self,
+        check: &Moved,
+        of_place: impl Fn(usize) -> PiecesDoubt,
+        moved_nm: f64,
+    ) -> PiecesDoubt {
+        let of_effects = PiecesDoubt {
+            variance: (check.u_effects * moved_nm).powi(2),
+            squares: 0.0,
+        };
+        (0..self.places.len())
             .filter(|p| check.is_moved_from(*p))
-            .map(|p| check.effects[p].powi(2) * of_place(p))
-            .sum();
-        pieces + (check.u_effects * moved_nm).powi(2)
+            .map(|p| of_place(p).by_effect(check.effects[p]))
+            .fold(of_effects, |sum, more| sum + more)
     }
 
     /// What it costs to take nothing.

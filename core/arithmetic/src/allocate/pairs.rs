@@ -3,10 +3,9 @@
 //! The total of both ends sets one check and their split the other, so the totals that give two clearances are one
 //! point. Only stacks near it are looked at; how far off all others must land is the bound.
 
-use crate::allocate::stacks::{
-    Band, Laid, Lines, MOST_OPTIONS, Stacks, least_and_most_u2, variance,
-};
+use crate::allocate::stacks::{Band, Laid, Lines, MOST_OPTIONS, Stacks, least_and_most, of_pieces};
 use crate::allocate::{BELOW, Cost, FAR, Group, Moved, PIECE, far};
+use crate::stock::pieces::PiecesDoubt;
 
 /// The first distance from both targets that is laid out, in nanometres.
 const FIRST_RADIUS: f64 = 400.0;
@@ -36,10 +35,10 @@ pub(super) struct Pairs {
 
 /// What is asked of the group that pairs are laid out for.
 pub(super) struct Costing<'c> {
-    /// What a check by number costs inside its window, at a clearance and with what the pieces add to its variance.
-    pub cost: &'c dyn Fn(usize, f64, f64) -> Cost,
+    /// What a check by number costs inside its window, at a clearance and with what the pieces add to its doubt.
+    pub cost: &'c dyn Fn(usize, f64, PiecesDoubt) -> Cost,
     /// From where to where a check could reach its required probability, by the least and the most of that.
-    pub band: &'c dyn Fn(usize, (f64, f64)) -> Option<Band>,
+    pub band: &'c dyn Fn(usize, (PiecesDoubt, f64)) -> Option<Band>,
 }
 
 /// The stacks of one place, those that come to the same together, by their totals.
@@ -49,16 +48,16 @@ struct ByTotal {
     pool: Vec<u16>,
 }
 
-/// A stack: where in the pool its pieces begin, how many they are, their total and what they add to a variance.
+/// A stack: where in the pool its pieces begin, how many they are, their total and what they add to a doubt.
 #[derive(Clone, Copy)]
 struct Stack {
     total: i64,
-    u2: f64,
+    added: PiecesDoubt,
     at: usize,
     count: usize,
 }
 
-/// Stacks of one total, one number of pieces and one variance: in any pair they cost the same.
+/// Stacks of one total, one number of pieces and one doubt: in any pair they cost the same.
 #[derive(Clone, Copy)]
 struct Alike {
     first: Stack,
@@ -114,7 +113,7 @@ impl ByTotal {
             each.each(count as usize, &mut |stack, total| {
                 stacks.push(Stack {
                     total,
-                    u2: variance(lines, stack),
+                    added: of_pieces(lines, stack),
                     at: pool.len(),
                     count: stack.len(),
                 });
@@ -124,7 +123,8 @@ impl ByTotal {
         let order = |a: &Stack, b: &Stack| {
             (a.total, a.count)
                 .cmp(&(b.total, b.count))
-                .then(a.u2.total_cmp(&b.u2))
+                .then(a.added.variance.total_cmp(&b.added.variance))
+                .then(a.added.squares.total_cmp(&b.added.squares))
         };
         stacks.sort_by(order);
         let mut alike: Vec<Alike> = Vec::new();
@@ -219,7 +219,7 @@ impl Pairs {
         self.both_laid_out = laid_out == [true, true];
         let bands = [0, 1].map(|c| {
             let check = &group.checks[c];
-            (of.band)(c, least_and_most_u2(check, &group.places, lines))
+            (of.band)(c, least_and_most(check, &group.places, lines))
         });
         // What a check adds at the least where it lies further off than so much.
         let further = |c: usize, radius: f64| {
@@ -339,7 +339,8 @@ impl Pairs {
                     return check.cost_out();
                 }
                 let moved = check.clearance_nm - predicted[c];
-                (of.cost)(c, predicted[c], group.u2_of(check, |p| pair[p].u2, moved))
+                let added = group.added_to(check, |p| pair[p].added, moved);
+                (of.cost)(c, predicted[c], added)
             };
             let len = pair[0].count + pair[1].count;
             let cost = of_check(0) + of_check(1) + PIECE * len as Cost;

@@ -1,7 +1,8 @@
 //! The stacks of pieces that drawers have, and what their pieces add to a doubt.
 
 use crate::allocate::{Cost, Group, Moved, Place};
-use crate::stock::drawer::Stock;
+use crate::stock::drawer::{Grade, Stock};
+use crate::stock::pieces::PiecesDoubt;
 
 /// More stacks than this are not laid out.
 pub(super) const MOST_OPTIONS: usize = 500_000;
@@ -23,12 +24,7 @@ impl<'a> Lines<'a> {
         for drawer in drawers {
             let from = stock.len();
             stock.extend(drawer.iter().filter(|s| s.quantity > 0));
-            stock[from..].sort_by(|a, b| {
-                (a.thickness_nm, a.source)
-                    .cmp(&(b.thickness_nm, b.source))
-                    .then(a.u_nm.total_cmp(&b.u_nm))
-                    .then(a.grade.cmp(&b.grade))
-            });
+            stock[from..].sort_by(|a, b| a.order(b));
             ranges.push(from..stock.len());
         }
         Self {
@@ -45,34 +41,47 @@ pub(super) type Band = (f64, f64);
 /// A stack laid out: its cost, how many pieces it has, and the pieces with the counts by place.
 pub(super) type Laid = (Cost, usize, Vec<u16>);
 
-/// The least and the most variance that pieces at these places add to a check.
-pub(super) fn least_and_most_u2(check: &Moved, places: &[Place], lines: &Lines<'_>) -> (f64, f64) {
+/// No pieces at these places add less to the doubt of a check, and none add a larger variance.
+pub(super) fn least_and_most(
+    check: &Moved,
+    places: &[Place],
+    lines: &Lines<'_>,
+) -> (PiecesDoubt, f64) {
     let of_place = |place: &Place| {
-        let us = lines.drawers[place.drawer]
-            .clone()
-            .map(|l| lines.stock[l].u_nm.powi(2));
-        let ends = us.fold((f64::INFINITY, 0_f64), |(a, b), u2| (a.min(u2), b.max(u2)));
-        (
-            ends.0.min(ends.1) * f64::from(place.least_pieces),
-            ends.1 * f64::from(place.most_pieces),
-        )
+        let us = || {
+            lines.drawers[place.drawer]
+                .clone()
+                .map(|l| lines.stock[l].u_nm)
+        };
+        let least = us().reduce(f64::min).unwrap_or(0.0);
+        let most = us().fold(0.0, f64::max) * f64::from(place.most_pieces);
+        // Each piece by itself adds the least of all: pieces that are off alike add no less variance, nor a narrower
+        // rectangle, but nothing beside it.
+        let alone = PiecesDoubt::of_size(least, place.least_pieces, Grade::Miked);
+        let flat = alone.squares.sqrt();
+        let surest = PiecesDoubt {
+            variance: if check.shape.is_some() {
+                flat
+            } else {
+                alone.variance
+            },
+            squares: alone.squares,
+        };
+        (surest, most * most)
     };
-    places
-        .iter()
-        .zip(&check.effects)
-        .fold((0.0, 0.0), |sum, (place, effect)| {
-            let (least, most) = of_place(place);
-            let squared = effect * effect;
-            (sum.0 + squared * least, sum.1 + squared * most)
-        })
+    let each = places.iter().zip(&check.effects);
+    each.fold((PiecesDoubt::NONE, 0.0), |sum, (place, effect)| {
+        let (least, most) = of_place(place);
+        (
+            sum.0 + least.by_effect(*effect),
+            sum.1 + effect * effect * most,
+        )
+    })
 }
 
-/// What the pieces of a stack add to a variance.
-pub(super) fn variance(lines: &Lines<'_>, stack: &[u16]) -> f64 {
-    stack
-        .iter()
-        .map(|l| lines.stock[usize::from(*l)].u_nm.powi(2))
-        .sum()
+/// What the pieces of a stack add to a doubt.
+pub(super) fn of_pieces(lines: &Lines<'_>, stack: &[u16]) -> PiecesDoubt {
+    PiecesDoubt::of_stack(stack.iter().map(|l| lines.stock[usize::from(*l)]))
 }
 
 /// The stacks of one drawer whose totals lie in a range.

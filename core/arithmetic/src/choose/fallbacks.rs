@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 use crate::choose::required::required_thickness;
 use crate::choose::{Choice, ChooseError, MOST_PIECES, Request, SizeCount, choose};
 use crate::stock::drawer::{Availability, Stock, range};
+use crate::stock::pieces::PiecesDoubt;
 use crate::units::length::Length;
 use crate::verdict::Call;
 
@@ -258,7 +259,7 @@ fn best(request: &Request<'_>, stock: &[Stock]) -> Result<Option<Choice>, Choose
 
 /// The thicknesses of a single piece that would reach the required probability.
 fn fitting_range(request: &Request<'_>, u_piece_nm: f64) -> Option<(f64, f64)> {
-    let doubt = request.predicted_u(u_piece_nm * u_piece_nm);
+    let doubt = request.doubt(PiecesDoubt::one(u_piece_nm));
     let (from, to) = request.band(|c| request.chance(c, doubt) >= request.required_probability)?;
     // Open to one side: no clearance is too much, and no piece at all gives the most there is.
     let none_at_all = request.predicted_nm(0);

@@ -1,6 +1,7 @@
 //! Half-stacks, laid out by total thickness.
 
-use crate::stock::drawer::Stock;
+use crate::stock::drawer::{Availability, Stock};
+use crate::stock::pieces::PiecesDoubt;
 
 /// The most pieces in half a stack.
 pub(super) const HALF: usize = 4;
@@ -9,7 +10,10 @@ pub(super) const HALF: usize = 4;
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Half {
     pub sum: i64,
-    pub u2: f64,
+    /// What its pieces add to a doubt.
+    added: PiecesDoubt,
+    /// The least ready of them.
+    source: Availability,
     lines: [u16; HALF],
     len: u8,
 }
@@ -21,11 +25,25 @@ impl Half {
     }
 }
 
-/// All half-stacks of one count, sorted by sum, with the runs of equal sums marked.
+/// The classes of one sum: `(sum, first, past the last)`.
+pub(super) type Run = (i64, usize, usize);
+
+/// Halves of one sum that are as sure and as ready as each other.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Class {
+    /// What the pieces of each add to a doubt.
+    pub added: PiecesDoubt,
+    /// The least ready of its pieces.
+    pub source: Availability,
+    pub from: usize,
+    pub to: usize,
+}
+
+/// All half-stacks of one count, sorted by sum, with those alike beside each other.
 pub(super) struct Halves {
     pub all: Vec<Half>,
-    /// `(sum, first, past the last)` of each run.
-    pub runs: Vec<(i64, usize, usize)>,
+    pub classes: Vec<Class>,
+    pub runs: Vec<Run>,
 }
 
 impl Halves {
@@ -34,21 +52,44 @@ impl Halves {
         let mut all = Vec::new();
         let empty = Half {
             sum: 0,
-            u2: 0.0,
+            added: PiecesDoubt::NONE,
+            source: Availability::OnHand,
             lines: [0; HALF],
             len: 0,
         };
         grow(stock, count, 0, empty, &mut all);
-        // Of equal sums, the one with the thicker thin pieces first: it makes the better stack.
-        all.sort_unstable_by(|a: &Half, b: &Half| (a.sum, b.lines()).cmp(&(b.sum, a.lines())));
-        let mut runs: Vec<(i64, usize, usize)> = Vec::new();
-        for (at, half) in all.iter().enumerate() {
-            match runs.last_mut() {
-                Some(run) if run.0 == half.sum => run.2 = at + 1,
-                _ => runs.push((half.sum, at, at + 1)),
-            }
+        for half in &mut all {
+            let (lines, len) = (half.lines, usize::from(half.len));
+            let pieces = lines[..len].iter().map(|l| &stock[usize::from(*l)]);
+            half.added = PiecesDoubt::of_stack(pieces.clone());
+            half.source = pieces.map(|s| s.source).max().unwrap_or(half.source);
         }
-        Self { all, runs }
+        let class = |h: &Half| {
+            let added = [h.added.variance, h.added.squares].map(f64::to_bits);
+            (h.sum, added, h.source)
+        };
+        // Of those alike, the one with the thicker thin pieces first: it makes the better stack.
+        all.sort_unstable_by(|a: &Half, b: &Half| {
+            (class(a), b.lines()).cmp(&(class(b), a.lines()))
+        });
+        let mut classes: Vec<Class> = Vec::new();
+        let mut runs: Vec<Run> = Vec::new();
+        let mut from = 0;
+        for alike in all.chunk_by(|a, b| class(a) == class(b)) {
+            let (first, to) = (&alike[0], from + alike.len());
+            match runs.last_mut() {
+                Some(run) if run.0 == first.sum => run.2 += 1,
+                _ => runs.push((first.sum, classes.len(), classes.len() + 1)),
+            }
+            classes.push(Class {
+                added: first.added,
+                source: first.source,
+                from,
+                to,
+            });
+            from = to;
+        }
+        Self { all, classes, runs }
     }
 }
 
@@ -68,7 +109,6 @@ fn grow(stock: &[Stock], count: usize, from: usize, so_far: Half, all: &mut Vec<
         next.lines[len] = number;
         next.len += 1;
         next.sum += piece.thickness_nm.nm();
-        next.u2 += piece.u_nm * piece.u_nm;
         grow(stock, count, line, next, all);
     }
 }

@@ -22,6 +22,7 @@ use thiserror::Error;
 use crate::choose::harm::Harm;
 use crate::choose::required::Effect;
 use crate::stock::drawer::{Availability, Grade, Stock};
+use crate::stock::pieces::PiecesDoubt;
 use crate::uncertainty::distribution::Shape;
 use crate::uncertainty::estimate::{Component, Source, combined_uncertainty};
 use crate::uncertainty::student_t::{probability_between, t95};
@@ -43,6 +44,9 @@ const THICKEST: Length = Length::from_nm(1_000_000_000);
 
 /// A clearance so far inside a window open to one side that nothing is left to chance: 1000 km.
 const FAR_INSIDE: f64 = 1e15;
+
+/// A bound from one distribution and a chance from another differ by what their grids leave out, which is less than this.
+pub(crate) const SLACK: f64 = 1.0001;
 
 /// What is asked of the chooser.
 #[derive(Clone, Debug)]
@@ -139,6 +143,17 @@ impl ChooseError {
     }
 }
 
+/// How surely a prediction is known.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Doubt {
+    /// Its standard uncertainty in nanometres.
+    pub u_nm: f64,
+    /// Its degrees of freedom; none means infinite.
+    pub dof: Option<f64>,
+    /// What pieces add to what is known of the clearance: those fitted, and those that would go in.
+    pub added: PiecesDoubt,
+}
+
 /// One setting that can be had, with what it would give.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct Choice {
@@ -154,6 +169,9 @@ pub struct Choice {
     pub dof: Option<f64>,
     /// The half-width of its 95 % interval in nanometres.
     pub expanded_nm: f64,
+    /// What its pieces add to the doubt.
+    #[serde(skip)]
+    pub of_pieces: PiecesDoubt,
     /// The chance that it lies in the window, 0 to 1.
     pub chance: f64,
     /// The harm to be expected of it, 0 to 1, where missing on one side is worse.
@@ -266,7 +284,7 @@ pub fn choose(request: &Request<'_>) -> Result<Choices, ChooseError> {
 /// Pieces are found by thickness, grade and source, within the quantities.
 ///
 /// # Formula
-/// `c' = c − k (s − s0)`; `u'² = u² + u(s)² + u(s0)²` (JCGM 100:2008, 5.1.2).
+/// `c' = c − k (s − s0)`; `u'² = u² + u(s)² + u(s0)²` (JCGM 100:2008, 5.1.2), with `u(s)` as [`PiecesDoubt::of_size`] has it.
 #[must_use]
 pub fn predict(request: &Request<'_>, pieces: &[Pieces]) -> Option<Choice> {
     request.check().ok()?;
@@ -340,46 +358,50 @@ impl Request<'_> {
         self.fitted.as_f64() + self.effect.k() * (self.clearance_nm - clearance_nm)
     }
 
-    /// The uncertainty in nanometres of a prediction whose pieces add the variance `pieces_u2` in square nanometres, and its
-    /// degrees of freedom worked out again, none where they are infinite.
+    /// How surely a prediction is known whose pieces add this.
     ///
     /// # Formula
     /// Root-sum-square and Welch–Satterthwaite (JCGM 100:2008, 5.1.2 and G.4).
-    pub fn predicted_u(&self, pieces_u2: f64) -> (f64, Option<f64>) {
+    pub fn doubt(&self, of_pieces: PiecesDoubt) -> Doubt {
+        let added = of_pieces + PiecesDoubt::one(self.u_fitted_nm);
         let part = |from, u_nm, dof| Component { from, u_nm, dof };
-        combined_uncertainty(&[
+        let (u_nm, dof) = combined_uncertainty(&[
             part(Source::Scatter, self.u_nm, self.dof),
-            part(Source::Pieces, self.u_fitted_nm, None),
-            part(Source::Pieces, pieces_u2.sqrt(), None),
-        ])
+            part(Source::Pieces, added.variance.sqrt(), None),
+        ]);
+        Doubt { u_nm, dof, added }
     }
 
     /// The chance that a prediction with such doubt lies from `low` to `high`, all in nanometres.
     ///
     /// # Formula
-    /// `P(low ≤ c' ≤ high)` of what is known of the clearance, widened by what the pieces add (JCGM 101:2008, 7;
+    /// `P(low ≤ c' ≤ high)` of what is known of the clearance and of the pieces, folded together (JCGM 101:2008, 7;
     /// JCGM 106:2012, 7).
-    pub fn chance_between(
-        &self,
-        predicted_nm: f64,
-        (u_nm, dof): (f64, Option<f64>),
-        (low, high): (f64, f64),
-    ) -> f64 {
+    pub fn chance_between(&self, predicted_nm: f64, doubt: Doubt, (low, high): (f64, f64)) -> f64 {
         match &self.shape {
-            Some(shape) => shape.between(predicted_nm, u_nm, (low, high)),
-            None => probability_between(predicted_nm, u_nm, dof, low, high),
+            Some(shape) => shape
+                .with(&doubt.added.parts())
+                .between(predicted_nm, low, high),
+            None => probability_between(predicted_nm, doubt.u_nm, doubt.dof, low, high),
         }
     }
 
-    /// The chance that a prediction with such doubt lies in the window; `predicted_nm` and the uncertainty of `doubt` in
-    /// nanometres, its degrees of freedom none where they are infinite.
-    pub fn chance(&self, predicted_nm: f64, doubt: (f64, Option<f64>)) -> f64 {
+    /// The half-width of the 95 % interval of a prediction with such doubt, in nanometres.
+    pub fn expanded_nm(&self, doubt: Doubt) -> f64 {
+        match &self.shape {
+            Some(shape) => shape.with(&doubt.added.parts()).expanded_nm(),
+            None => t95(doubt.dof) * doubt.u_nm,
+        }
+    }
+
+    /// The chance that a prediction with such doubt lies in the window; `predicted_nm` in nanometres.
+    pub fn chance(&self, predicted_nm: f64, doubt: Doubt) -> f64 {
         let ends = (self.window.low_nm(), self.window.high_nm());
         self.chance_between(predicted_nm, doubt, ends)
     }
 
     /// The harm to be expected of a prediction with such doubt, where missing on one side is worse.
-    fn expected_harm(&self, predicted_nm: f64, doubt: (f64, Option<f64>)) -> Option<f64> {
+    fn expected_harm(&self, predicted_nm: f64, doubt: Doubt) -> Option<f64> {
         let harm = self.harm?;
         let (low, high) = (self.window.low_nm(), self.window.high_nm());
         let tight = self.chance_between(predicted_nm, doubt, (f64::NEG_INFINITY, low));
@@ -442,7 +464,7 @@ impl Request<'_> {
             ..self.clone()
         };
         let predicted_nm = choice.predicted_nm;
-        let chance = own.chance(predicted_nm, (choice.u_nm, choice.dof));
+        let chance = own.chance(predicted_nm, own.doubt(choice.of_pieces));
         Choice {
             chance,
             reaches_floor: chance >= own.required_probability,
@@ -458,22 +480,22 @@ impl Request<'_> {
         let pieces = pieces(stack);
         let total = stack.iter().map(|s| s.thickness_nm.nm()).sum::<i64>();
         let predicted_nm = self.predicted_nm(total);
-        let (u_nm, dof) = self.predicted_u(stack.iter().map(|s| s.u_nm * s.u_nm).sum());
-        let chance = self.chance(predicted_nm, (u_nm, dof));
-        let expanded_nm = self
-            .shape
-            .as_ref()
-            .map_or_else(|| t95(dof) * u_nm, |shape| shape.expanded_nm(u_nm));
+        let mut sorted = stack.to_vec();
+        sorted.sort_by(|a, b| a.order(b));
+        let of_pieces = PiecesDoubt::of_stack(sorted);
+        let doubt = self.doubt(of_pieces);
+        let chance = self.chance(predicted_nm, doubt);
         Choice {
             working: self.working(&pieces, total, predicted_nm),
             pieces,
             total_nm: Length::from_nm(total),
             predicted_nm,
-            u_nm,
-            dof,
-            expanded_nm,
+            u_nm: doubt.u_nm,
+            dof: doubt.dof,
+            expanded_nm: self.expanded_nm(doubt),
+            of_pieces,
             chance,
-            harm: self.expected_harm(predicted_nm, (u_nm, dof)),
+            harm: self.expected_harm(predicted_nm, doubt),
             reaches_floor: chance >= self.required_probability,
             to_low_nm: self.window.low().map(|l| predicted_nm - l.as_f64()),
             to_high_nm: self.window.high().map(|h| h.as_f64() - predicted_nm),
@@ -501,6 +523,19 @@ impl Request<'_> {
                 line = line.length(piece.thickness_nm.as_f64());
             }
             lines.push(line.text(" = ").length(total as f64));
+        }
+        let alike = |p: &&Pieces| p.count > 1 && p.grade == Grade::Marked;
+        for piece in pieces.iter().filter(alike) {
+            let line = self.stock.iter().find(|s| piece.are_of(s));
+            let limits = line.map_or(0.0, |s| f64::from(piece.count) * s.u_nm * 3_f64.sqrt());
+            if limits > 0.0 {
+                let line = Line::new().text(format!("{} × ", piece.count));
+                lines.push(
+                    line.length(piece.thickness_nm.as_f64())
+                        .text(" out of one packet are off alike: ± ")
+                        .length(limits),
+                );
+            }
         }
         let sign = match self.effect {
             Effect::Closes => " − (",

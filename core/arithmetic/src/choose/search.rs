@@ -3,10 +3,11 @@
 
 use std::cell::Cell;
 
-use crate::choose::half_stacks::{Half, Halves, joins, multisets};
+use crate::choose::half_stacks::{Class, Half, Halves, Run, joins, multisets};
 use crate::choose::rank::{Candidate, Shortlist, Stack};
-use crate::choose::{Choice, ChooseError, FAR_INSIDE, MOST_HALVES, Request};
-use crate::stock::drawer::{Availability, Stock};
+use crate::choose::{Choice, ChooseError, Doubt, FAR_INSIDE, MOST_HALVES, Request, SLACK};
+use crate::stock::drawer::{Availability, Grade, Stock};
+use crate::stock::pieces::PiecesDoubt;
 
 /// The first radius searched round the target, in nanometres; doubled until nothing is left.
 const FIRST_RADIUS: f64 = 16.0;
@@ -44,17 +45,9 @@ pub(super) fn best(request: &Request<'_>) -> Result<Vec<Choice>, ChooseError> {
 /// Lines alike in all but quantity made one, ascending by thickness; empty ones left out.
 fn merged(stock: &[Stock]) -> Vec<Stock> {
     let mut sorted: Vec<Stock> = stock.iter().filter(|s| s.quantity > 0).cloned().collect();
-    sorted.sort_by(|a, b| {
-        (a.thickness_nm, a.source)
-            .cmp(&(b.thickness_nm, b.source))
-            .then(a.u_nm.total_cmp(&b.u_nm))
-            .then(a.grade.cmp(&b.grade))
-    });
+    sorted.sort_by(Stock::order);
     sorted.dedup_by(|next, kept| {
-        let alike = next.thickness_nm == kept.thickness_nm
-            && next.source == kept.source
-            && next.grade == kept.grade
-            && next.u_nm.to_bits() == kept.u_nm.to_bits();
+        let alike = next.order(kept).is_eq();
         if alike {
             kept.quantity = kept.quantity.saturating_add(next.quantity);
         }
@@ -66,18 +59,21 @@ fn merged(stock: &[Stock]) -> Vec<Stock> {
 /// Figures that take long to work out, kept for when they are asked for again: equal totals come up
 /// many times over. One slot for each of a few keys; a newer key takes the slot of an older.
 #[derive(Default)]
-struct Remembered(Vec<Option<((i64, u64), f64)>>);
+struct Remembered(Vec<Option<(Key, f64)>>);
+
+/// A total in nanometres, and what else a figure depends on.
+type Key = (i64, [u64; 2]);
 
 impl Remembered {
     const SLOTS: usize = 1024;
 
-    fn or_find(&mut self, key: (i64, u64), find: impl FnOnce() -> f64) -> f64 {
+    fn or_find(&mut self, key: Key, find: impl FnOnce() -> f64) -> f64 {
         if self.0.is_empty() {
             self.0.resize(Self::SLOTS, None);
         }
         // Totals lie on grids: the multiplier spreads them, and its top ten bits name the slot.
-        let mixed =
-            (key.0.unsigned_abs() ^ key.1.rotate_left(32)).wrapping_mul(0x9e37_79b9_7f4a_7c15);
+        let mixed = (key.0.unsigned_abs() ^ key.1[0].rotate_left(32) ^ key.1[1].rotate_left(11))
+            .wrapping_mul(0x9e37_79b9_7f4a_7c15);
         let slot = &mut self.0[usize::try_from(mixed >> 54).unwrap_or(0)];
         match slot {
             Some((of, figure)) if *of == key => *figure,
@@ -89,6 +85,9 @@ impl Remembered {
         }
     }
 }
+
+/// Two sums of the same in another order differ by less than this.
+const ROUNDED: f64 = 1.0 + 1e-12;
 
 /// The furthest radius up to `most` that is wanted, where none beyond one that is not is.
 fn furthest(most: f64, wanted: impl Fn(f64) -> bool) -> f64 {
@@ -108,6 +107,62 @@ fn furthest(most: f64, wanted: impl Fn(f64) -> bool) -> f64 {
     far
 }
 
+/// The most and the least sure that a stack of so many pieces can be.
+#[derive(Clone, Copy)]
+struct Ends {
+    surest: Doubt,
+    least_sure: Doubt,
+}
+
+impl Ends {
+    /// Of stacks of `count` pieces of which `alike` at most are off alike, each known from the least to the largest of
+    /// these in nanometres.
+    ///
+    /// A tail grows as the rectangle of the pieces and as their normal does, each by itself; so the ends have the least
+    /// and the most of each that any sharing out of the pieces over sizes has. Of Student's t alone the variance counts.
+    fn of(request: &Request<'_>, count: u32, alike: u32, (least, largest): (f64, f64)) -> Self {
+        let mut flat = (f64::INFINITY, 0.0_f64);
+        let mut rest = (f64::INFINITY, 0.0_f64);
+        let mut variance = (f64::INFINITY, 0.0_f64);
+        let widen =
+            |ends: &mut (f64, f64), found: f64| *ends = (ends.0.min(found), ends.1.max(found));
+        each_partition(count, alike, PiecesDoubt::NONE, &mut |of| {
+            widen(&mut flat, of.squares.sqrt());
+            widen(&mut rest, of.variance - of.squares.sqrt());
+            widen(&mut variance, of.variance);
+        });
+        let doubt = |u: f64, flat: f64, rest: f64, variance: f64| {
+            request.doubt(if request.shape.is_some() {
+                let flat = u * u * flat;
+                PiecesDoubt {
+                    variance: flat + u * u * rest,
+                    squares: flat * flat,
+                }
+            } else {
+                PiecesDoubt {
+                    variance: u * u * variance,
+                    squares: 0.0,
+                }
+            })
+        };
+        Self {
+            surest: doubt(least, flat.0, rest.0, variance.0),
+            least_sure: doubt(largest, flat.1, rest.1, variance.1),
+        }
+    }
+}
+
+/// Every way to share `left` pieces, each known to one, out over sizes of at most `most` each.
+fn each_partition(left: u32, most: u32, so_far: PiecesDoubt, found: &mut impl FnMut(PiecesDoubt)) {
+    if left == 0 {
+        return found(so_far);
+    }
+    for count in 1..=most.min(left) {
+        let more = PiecesDoubt::of_size(1.0, count, Grade::Marked);
+        each_partition(left - count, count, so_far + more, found);
+    }
+}
+
 struct Search<'a> {
     request: &'a Request<'a>,
     stock: Vec<Stock>,
@@ -117,16 +172,10 @@ struct Search<'a> {
     chances: Remembered,
     /// The same of the bounds on them, by prediction and count of pieces.
     bounds: Remembered,
-    /// For each count of pieces, the smallest and largest variance its pieces can have.
-    variances: Vec<(f64, f64)>,
+    /// For each count of pieces, no stack is known more surely, and none less.
+    doubts: Vec<Ends>,
     /// For each count of pieces, no stack has a smaller or a larger total.
     totals: Vec<[i64; 2]>,
-    /// The readiest source there is.
-    readiest: Availability,
-    /// Every line of stock has the same uncertainty.
-    all_as_sure: bool,
-    /// And the same source.
-    all_alike: bool,
 }
 
 impl<'a> Search<'a> {
@@ -135,39 +184,28 @@ impl<'a> Search<'a> {
         let halves = (0..=most.div_ceil(2))
             .map(|count| Halves::new(&stock, count))
             .collect();
-        let of_u2 = |pick: fn(f64, f64) -> f64, start: f64| {
-            stock.iter().map(|s| s.u_nm * s.u_nm).fold(start, pick)
-        };
-        let (least, largest) = if stock.is_empty() {
-            (0.0, 0.0)
-        } else {
-            (of_u2(f64::min, f64::INFINITY), of_u2(f64::max, 0.0))
-        };
-        let variances = (0..=most)
-            .map(|n| (n as f64 * least, n as f64 * largest))
+        let us = || stock.iter().map(|s| s.u_nm);
+        let least = us().reduce(f64::min).unwrap_or(0.0);
+        let largest = us().fold(0.0, f64::max);
+        let out_of_one_packet = stock
+            .iter()
+            .filter(|s| s.grade == Grade::Marked && s.u_nm > 0.0);
+        let alike = out_of_one_packet.map(|s| s.quantity).max().unwrap_or(1);
+        let doubts = (0..=request.most_pieces)
+            .map(|count| Ends::of(request, count, alike, (least, largest)))
             .collect();
         let ends = [stock.first(), stock.last()].map(|s| s.map_or(0, |s| s.thickness_nm.nm()));
         let totals = (0..=request.most_pieces)
             .map(|n| ends.map(|thickness| thickness.saturating_mul(i64::from(n))))
             .collect();
-        let all_as_sure = stock
-            .windows(2)
-            .all(|w| w[0].u_nm.to_bits() == w[1].u_nm.to_bits());
         Self {
             request,
-            readiest: stock
-                .iter()
-                .map(|s| s.source)
-                .min()
-                .unwrap_or(Availability::OnHand),
-            all_as_sure,
-            all_alike: all_as_sure && stock.windows(2).all(|w| w[0].source == w[1].source),
             stock,
             halves,
             list: Shortlist::new(request.best),
             chances: Remembered::default(),
             bounds: Remembered::default(),
-            variances,
+            doubts,
             totals,
         }
     }
@@ -304,22 +342,21 @@ impl<'a> Search<'a> {
             let weights = harm.weights();
             return 1.0 - (weights.0 * tight).max(weights.1 * loose);
         }
-        let (narrow, wide) = self.variances[count];
-        if narrow.to_bits() == wide.to_bits() {
-            return self
-                .request
-                .chance(predicted, self.request.predicted_u(narrow));
+        let Ends { surest, least_sure } = self.doubts[count];
+        if surest == least_sure {
+            return self.request.chance(predicted, surest);
         }
         let (low, high) = (window.low_nm(), window.high_nm());
         let distance = (low - predicted).max(predicted - high);
         if distance <= 0.0 {
             return self.bound_inside(count, predicted);
         }
-        let (u, _) = self.request.predicted_u(wide);
-        let (_, dof) = self.request.predicted_u(narrow);
-        let tail = self
-            .request
-            .chance_between(-distance, (u, dof), (0.0, f64::INFINITY));
+        let widest = Doubt {
+            dof: surest.dof,
+            ..least_sure
+        };
+        let ends = (0.0, f64::INFINITY);
+        let tail = SLACK * self.request.chance_between(-distance, widest, ends);
         tail.min(self.bound_inside(count, predicted.clamp(low, high)))
     }
 
@@ -327,15 +364,23 @@ impl<'a> Search<'a> {
     /// beyond a limit is smallest where the spread is narrowest, and beyond a limit already missed where it is widest.
     fn least_missing(&self, count: usize, predicted: f64) -> (f64, f64) {
         let request = self.request;
-        let (narrow, wide) = self.variances[count];
-        let [narrow, wide] = [narrow, wide].map(|u2| request.predicted_u(u2));
+        let Ends { surest, least_sure } = self.doubts[count];
         let beyond = |inside: f64| {
-            let (u, dof) = if inside >= 0.0 {
-                (narrow.0, wide.1)
+            let (spread, tails) = if inside >= 0.0 {
+                (surest, least_sure)
             } else {
-                (wide.0, narrow.1)
+                (least_sure, surest)
             };
-            request.chance_between(0.0, (u, dof), (inside, f64::INFINITY))
+            let doubt = Doubt {
+                dof: tails.dof,
+                ..spread
+            };
+            let found = request.chance_between(0.0, doubt, (inside, f64::INFINITY));
+            if surest == least_sure {
+                found
+            } else {
+                found / SLACK
+            }
         };
         let (low, high) = (request.window.low_nm(), request.window.high_nm());
         (beyond(predicted - low), beyond(high - predicted))
@@ -372,10 +417,17 @@ impl<'a> Search<'a> {
 
     /// No stack of `count` pieces with this prediction, inside the window, has a better chance.
     fn bound_inside(&self, count: usize, predicted: f64) -> f64 {
-        let (narrow, wide) = self.variances[count];
-        let (u, _) = self.request.predicted_u(narrow);
-        let (_, dof) = self.request.predicted_u(wide);
-        self.request.chance(predicted, (u, dof))
+        let Ends { surest, least_sure } = self.doubts[count];
+        let narrowest = Doubt {
+            dof: least_sure.dof,
+            ..surest
+        };
+        let found = self.request.chance(predicted, narrowest);
+        if surest == least_sure {
+            found
+        } else {
+            SLACK * found
+        }
     }
 
     /// Offers every stack of `count` pieces whose prediction lies in the range that `range` gives
@@ -406,7 +458,7 @@ impl<'a> Search<'a> {
             let (from, to) = range(self);
             let ends = [from, to].map(|c| self.request.total_for(c));
             let (least, most) = (ends[0].min(ends[1]), ends[0].max(ends[1]));
-            let over = |high: &(i64, usize, usize)| (low.0 + high.0) as f64 > most + 1.0;
+            let over = |high: &Run| (low.0 + high.0) as f64 > most + 1.0;
             while top < highs.len() && !over(&highs[top]) {
                 top += 1;
             }
@@ -423,14 +475,7 @@ impl<'a> Search<'a> {
                 if !seen(self.request.predicted_nm(total))
                     && !self.settled(total, count, required_probability)
                 {
-                    self.offer_runs(
-                        low_count,
-                        high_count,
-                        low,
-                        high,
-                        total,
-                        required_probability,
-                    );
+                    self.offer_runs((low_count, high_count), low, high, required_probability);
                 }
             }
         }
@@ -446,7 +491,7 @@ impl<'a> Search<'a> {
         let inside = self.request.window.holds(predicted);
         let mut bounds = std::mem::take(&mut self.bounds);
         let settled = self.settled_with(total, count, required_probability, inside, || {
-            bounds.or_find((total, count as u64), || self.bound(count, predicted))
+            bounds.or_find((total, [count as u64, 0]), || self.bound(count, predicted))
         });
         self.bounds = bounds;
         settled
@@ -483,32 +528,75 @@ impl<'a> Search<'a> {
         bound() < worst.chance
     }
 
-    fn offer_runs(
-        &mut self,
-        low_count: usize,
-        high_count: usize,
-        low: &(i64, usize, usize),
-        high: &(i64, usize, usize),
-        total: i64,
-        required_probability: bool,
-    ) {
-        let count = low_count + high_count;
+    /// Offers the stacks of a low half and a high half of these sums, but for those that a better one of the same total
+    /// stands before.
+    fn offer_runs(&mut self, counts: (usize, usize), low: &Run, high: &Run, floor_only: bool) {
+        let total = low.0 + high.0;
         for a in low.1..low.2 {
+            for b in high.1..high.2 {
+                let low = self.halves[counts.0].classes[a];
+                let high = self.halves[counts.1].classes[b];
+                self.offer_classes(counts, &low, &high, total, floor_only);
+            }
+        }
+    }
+
+    /// The same of halves that are as sure as each other: so is each stack of them, but for those with a size on both
+    /// sides of which all are off alike.
+    fn offer_classes(
+        &mut self,
+        (low_count, high_count): (usize, usize),
+        low: &Class,
+        high: &Class,
+        total: i64,
+        floor_only: bool,
+    ) {
+        let of_class = low.added + high.added;
+        let source = low.source.max(high.source);
+        let chance = self.chance(total, of_class);
+        let reaches = self.reaches_floor(chance);
+        let class_wanted = self.could_matter(chance, floor_only);
+        let alike_wanted = class_wanted || self.alike_could_matter(total, of_class, floor_only);
+        if !alike_wanted {
+            return;
+        }
+        for a in low.from..low.to {
             let low = self.halves[low_count].all[a];
-            if self.thinner_than_known(&low, count, total) {
+            let known = self.thicker_known(&low, low_count + high_count, total, source);
+            let class_settled =
+                known.is_some_and(|(reaches, known)| reaches || known * ROUNDED >= chance);
+            if class_settled && (reaches || known.is_some_and(|(reaches, _)| reaches)) {
                 // Of equal sums the thicker thin pieces come first: the rest are thinner still.
                 break;
             }
-            for b in high.1..high.2 {
+            let highs = &self.halves[high_count].all[high.from..high.to];
+            let last = low.lines().last();
+            let apart = |h: &Half| h.lines().first() > last || last.is_none();
+            // Those alike begin with the thicker: the first is the best, and the rest differ only in thinner pieces.
+            let first_apart = highs.first().filter(|h| apart(h)).copied();
+            let mut class_done = class_settled || !class_wanted;
+            if let Some(first) = first_apart.filter(|_| !class_done) {
+                self.offer(&low, &first, total, floor_only);
+                class_done = true;
+            }
+            let Some(last) = last.copied() else {
+                continue;
+            };
+            let shared = &self.stock[usize::from(last)];
+            let alike = shared.grade == Grade::Marked && shared.u_nm > 0.0;
+            if class_done && (reaches || !alike) {
+                continue;
+            }
+            let from =
+                high.from + self.halves[high_count].all[high.from..high.to].partition_point(apart);
+            for b in from..high.to {
                 let high = self.halves[high_count].all[b];
-                if low.lines().last() > high.lines().first() {
-                    // Those that follow begin with thinner pieces still.
+                if high.lines().first() != Some(&last) {
                     break;
                 }
                 if joins(&low, &high, &self.stock) {
-                    self.offer(&low, &high, total, required_probability);
-                    if self.all_alike {
-                        // The best of this low half: the rest differ only in thinner pieces.
+                    self.offer(&low, &high, total, floor_only);
+                    if !alike {
                         break;
                     }
                 }
@@ -516,50 +604,102 @@ impl<'a> Search<'a> {
         }
     }
 
-    /// Whether a stack of this total and count is known whose thinnest piece is thicker than that of
-    /// any stack of this low half, and nothing that ranks before that can be better.
-    fn thinner_than_known(&self, low: &Half, count: usize, total: i64) -> bool {
-        let (Some(known), Some(thinnest)) = (self.list.of_total(total), low.lines().first()) else {
-            return false;
-        };
-        (known.reaches_floor || self.all_as_sure)
-            && known.source == self.readiest
-            && known.pieces.len() == count
-            && known.pieces.thinnest() > self.stock[usize::from(*thinnest)].thickness_nm.nm()
+    /// Whether a stack of such a chance could be wanted now.
+    fn could_matter(&self, chance: f64, floor_only: bool) -> bool {
+        if floor_only {
+            self.reaches_floor(chance)
+        } else {
+            self.list.worst().is_none_or(|worst| chance >= worst.chance)
+        }
     }
 
-    fn offer(&mut self, low: &Half, high: &Half, total: i64, required_probability: bool) {
+    /// Whether a stack could be that has a size on both sides of which all are off alike, where those without come to this:
+    /// its rectangle is at least as wide as theirs, and inside the window a narrow one does best.
+    fn alike_could_matter(&mut self, total: i64, of_class: PiecesDoubt, floor_only: bool) -> bool {
+        let predicted = self.request.predicted_nm(total);
+        if self.request.harm.is_some() || !self.request.window.holds(predicted) {
+            return true;
+        }
+        let flat = of_class.squares.sqrt();
+        let narrow = if self.request.shape.is_some() {
+            PiecesDoubt {
+                variance: flat,
+                ..of_class
+            }
+        } else {
+            of_class
+        };
+        let at_best = Doubt {
+            dof: self.doubts.last().and_then(|d| d.least_sure.dof),
+            ..self.request.doubt(narrow)
+        };
+        let at_best = SLACK * self.request.chance(predicted, at_best);
+        self.could_matter(at_best, floor_only)
+    }
+
+    /// Of a known stack of this total and count, no less ready, whose thinnest piece is thicker than that of this low half:
+    /// whether it reaches the required probability, and its chance.
+    fn thicker_known(
+        &self,
+        low: &Half,
+        count: usize,
+        total: i64,
+        source: Availability,
+    ) -> Option<(bool, f64)> {
+        let known = self.list.of_total(total)?;
+        let thinnest = self.stock[usize::from(*low.lines().first()?)]
+            .thickness_nm
+            .nm();
+        let before = known.source <= source
+            && known.pieces.len() == count
+            && known.pieces.thinnest() > thinnest;
+        before.then_some((known.reaches_floor, known.chance))
+    }
+
+    /// The chance of stacks of this total whose pieces add so much; where missing on one side is worse, what the harm to be
+    /// expected leaves of 1.
+    fn chance(&mut self, total: i64, of_pieces: PiecesDoubt) -> f64 {
         let request = self.request;
         let predicted = request.predicted_nm(total);
-        // Summed in the canonical order, so that the same stack always has the same variance.
-        let mut pieces = Stack::default();
-        let mut u2 = 0.0;
-        let mut source = Availability::OnHand;
-        for line in low.lines().iter().chain(high.lines()) {
-            let stock = &self.stock[usize::from(*line)];
-            pieces.push(*line, stock.thickness_nm.nm());
-            u2 += stock.u_nm * stock.u_nm;
-            source = source.max(stock.source);
-        }
-        let chance = self.chances.or_find((total, u2.to_bits()), || {
-            let doubt = request.predicted_u(u2);
+        let key = [of_pieces.variance, of_pieces.squares].map(f64::to_bits);
+        self.chances.or_find((total, key), || {
+            let doubt = request.doubt(of_pieces);
             request
                 .expected_harm(predicted, doubt)
                 .map_or_else(|| request.chance(predicted, doubt), |harm| 1.0 - harm)
-        });
-        // By harm, no chance by itself puts one before another.
-        let reaches_floor = request.harm.is_none() && chance >= request.required_probability;
-        if required_probability && !reaches_floor {
+        })
+    }
+
+    /// By harm, no chance by itself puts one before another.
+    fn reaches_floor(&self, chance: f64) -> bool {
+        self.request.harm.is_none() && chance >= self.request.required_probability
+    }
+
+    /// Takes a stack up where it is among the best.
+    fn offer(&mut self, low: &Half, high: &Half, total: i64, floor_only: bool) {
+        // Summed in the canonical order, so that the same stack always has the same variance.
+        let mut pieces = Stack::default();
+        let mut source = Availability::OnHand;
+        let lines = low.lines().iter().chain(high.lines());
+        for line in lines.clone() {
+            let stock = &self.stock[usize::from(*line)];
+            pieces.push(*line, stock.thickness_nm.nm());
+            source = source.max(stock.source);
+        }
+        let of_pieces = PiecesDoubt::of_stack(lines.map(|l| &self.stock[usize::from(*l)]));
+        let chance = self.chance(total, of_pieces);
+        let reaches_floor = self.reaches_floor(chance);
+        if floor_only && !reaches_floor {
             return;
         }
-        let candidate = Candidate {
+        let request = self.request;
+        self.list.offer(Candidate {
             total,
             reaches_floor,
-            distance: request.aim.distance_nm(predicted),
+            distance: request.aim.distance_nm(request.predicted_nm(total)),
             chance,
             source,
             pieces,
-        };
-        self.list.offer(candidate);
+        });
     }
 }

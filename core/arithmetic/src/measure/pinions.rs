@@ -6,7 +6,6 @@ use thiserror::Error;
 use crate::measure::estimate::{Unadjusted, finish, mean_nm, of_gauge, shift_nm, spread};
 use crate::measure::fields::{FieldFault, LONGEST_TRAVEL, Shown, Taken, Typed, counted, up_to};
 use crate::measure::{Adjustment, MeasureError, Method, scatter};
-use crate::uncertainty::distribution::Shape;
 use crate::uncertainty::estimate::{Component, Estimate, combined_uncertainty};
 use crate::uncertainty::gauge::Gauge;
 use crate::uncertainty::student_t::{probability_between, t95};
@@ -293,16 +292,15 @@ impl PinionsFound {
         window: Window,
     ) {
         // What is known of each has the shape of what is known of the worst.
-        let shape = Shape::new(of_worst.distribution(), of_worst.u_nm);
+        let shape = of_worst.distribution();
         let ends = (window.low_nm(), window.high_nm());
-        let inside = |p: &PinionFound| match &shape {
+        let inside = |p: &PinionFound| {
             // What trial to final adds is as uncertain for each.
-            Some(shape) => {
-                let rest = of_worst.u_nm.powi(2) - self.u_worst_nm(of_worst, shift).powi(2);
-                let u = (p.u_nm * p.u_nm + rest.max(0.0)).sqrt();
-                shape.between(p.play_nm + shift, u, ends)
-            }
-            None => f64::from(u8::from(window.holds(p.play_nm + shift))),
+            let rest = of_worst.u_nm.powi(2) - self.u_worst_nm(of_worst, shift).powi(2);
+            let u = (p.u_nm * p.u_nm + rest.max(0.0)).sqrt();
+            let by = if u > 0.0 { of_worst.u_nm / u } else { 1.0 };
+            let [low, high] = [ends.0, ends.1].map(|end| (end - p.play_nm - shift) * by);
+            shape.between(0.0, low, high)
         };
         let out: f64 = self.each.iter().map(|p| 1.0 - inside(p)).sum();
         let most = self.alike_nm.as_f64();

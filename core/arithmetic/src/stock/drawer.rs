@@ -1,5 +1,7 @@
 //! The stock of one family of selective parts, as the chooser sees it.
 
+use std::cmp::Ordering;
+
 use serde::{Deserialize, Serialize};
 
 use crate::units::length::Length;
@@ -73,6 +75,17 @@ pub struct Stock {
     pub quantity: u32,
     /// Where they would come from.
     pub source: Availability,
+}
+
+impl Stock {
+    /// The order of lines in a drawer: by thickness, then the readiest first. Lines alike in all but quantity are equal.
+    #[must_use]
+    pub fn order(&self, other: &Self) -> Ordering {
+        (self.thickness_nm, self.source)
+            .cmp(&(other.thickness_nm, other.source))
+            .then(self.u_nm.total_cmp(&other.u_nm))
+            .then(self.grade.cmp(&other.grade))
+    }
 }
 
 /// The standard uncertainty in nanometres of a piece known only to lie within `±tolerance`.

@@ -2,3 +2,4 @@
 
 pub mod csv;
 pub mod drawer;
+pub mod pieces;

@@ -10,7 +10,8 @@
 //! Student's tail, moved by half the variance of the rest times its curvature. What lies above is kept, and not what lies
 //! below: a chance in a tail is no difference of figures near one.
 
-use std::sync::Arc;
+use std::collections::HashMap;
+use std::sync::{Arc, Mutex, PoisonError};
 
 use statrs::distribution::{Continuous, ContinuousCDF, Normal, StudentsT};
 
@@ -33,6 +34,8 @@ const MOST_TAILS: usize = 3;
 /// A distribution about zero, the same on both sides, in nanometres.
 #[derive(Clone, Debug)]
 pub struct Distribution {
+    /// What is folded together.
+    parts: Vec<Component>,
     core: Core,
     /// The half-width of the rectangle that is folded into it in closed form; zero for none.
     flat: f64,
@@ -367,6 +370,7 @@ impl Distribution {
         flat.sort_by(f64::total_cmp);
         let widest = flat.pop().unwrap_or(0.0);
         let mut found = Self {
+            parts: parts.to_vec(),
             core,
             flat: widest,
             folded: None,
@@ -690,39 +694,42 @@ impl Estimate {
     }
 }
 
-/// A distribution that keeps its shape as others are added to it: what pieces add is small beside the readings.
+/// A distribution that others are folded into as they are asked for: what pieces add is another for each stack.
 #[derive(Clone, Debug)]
 pub struct Shape {
     of: Arc<Distribution>,
-    /// The standard uncertainty that it stands for, in nanometres.
-    u_nm: f64,
-    expanded_nm: f64,
+    folded: Arc<Mutex<HashMap<[u64; 2], Arc<Distribution>>>>,
 }
 
+/// More than so many are not kept: each is a grid of some 20 kB.
+const MOST_KEPT: usize = 512;
+
 impl Shape {
-    /// The shape of a distribution whose standard uncertainty is `u_nm`; none of a point.
+    /// The shape of a distribution; none of a point.
     #[must_use]
-    pub fn new(of: Distribution, u_nm: f64) -> Option<Self> {
-        (u_nm > 0.0 && !of.is_a_point()).then(|| Self {
-            expanded_nm: of.expanded_nm(),
+    pub fn new(of: Distribution) -> Option<Self> {
+        (!of.is_a_point()).then(|| Self {
             of: Arc::new(of),
-            u_nm,
+            folded: Arc::default(),
         })
     }
 
-    /// The chance that what is known as `value`, with the standard uncertainty `u`, lies from `low` to `high`; all in
-    /// nanometres.
+    /// The distribution with these two folded in.
     #[must_use]
-    pub fn between(&self, value: f64, u: f64, (low, high): (f64, f64)) -> f64 {
-        let by = self.u_nm / u;
-        self.of
-            .between(0.0, (low - value) * by, (high - value) * by)
-    }
-
-    /// The half-width of the 95 % interval at the standard uncertainty `u`, in nanometres.
-    #[must_use]
-    pub fn expanded_nm(&self, u: f64) -> f64 {
-        self.expanded_nm * u / self.u_nm
+    pub fn with(&self, more: &[Component; 2]) -> Arc<Distribution> {
+        let variance = |parts: &[Component]| parts.iter().map(|p| p.u_nm * p.u_nm).sum::<f64>();
+        if variance(more) <= NOTHING * variance(&self.of.parts) {
+            return Arc::clone(&self.of);
+        }
+        let key = [0, 1].map(|i| more[i].u_nm.to_bits());
+        let mut folded = self.folded.lock().unwrap_or_else(PoisonError::into_inner);
+        if folded.len() >= MOST_KEPT && !folded.contains_key(&key) {
+            folded.clear();
+        }
+        let found = folded
+            .entry(key)
+            .or_insert_with(|| Arc::new(Distribution::of(&[&self.of.parts[..], more].concat())));
+        Arc::clone(found)
     }
 }
 

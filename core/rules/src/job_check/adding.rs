@@ -15,6 +15,17 @@ impl Setting {
         let each = |p: &SettingPiece| p.thickness_nm * i64::from(p.count);
         (self.total_nm - self.pieces.iter().map(each).sum::<i64>()).max(0)
     }
+
+    /// Its pieces, as the chooser counts them.
+    #[must_use]
+    pub fn counts(&self) -> Vec<SizeCount> {
+        let each = self.pieces.iter().map(|p| SizeCount {
+            thickness_nm: Length::from_nm(p.thickness_nm),
+            grade: p.grade,
+            count: u32::try_from(p.count).unwrap_or(0),
+        });
+        each.collect()
+    }
 }
 
 impl Record {

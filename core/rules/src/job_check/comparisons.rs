@@ -8,6 +8,7 @@ use anvil_arithmetic::materials::thermal::{REFERENCE_C, hot_and_cold};
 use anvil_arithmetic::measure::Method;
 use anvil_arithmetic::refusal::{Refusal, Ruled};
 use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock};
+use anvil_arithmetic::stock::pieces::PiecesDoubt;
 use anvil_arithmetic::uncertainty::estimate::Estimate;
 use anvil_arithmetic::units::working::Line;
 use anvil_arithmetic::units::working::Working;
@@ -87,20 +88,19 @@ impl Record {
             let beside = c.thinner.iter().chain(&c.thicker);
             c.ranked.iter().chain(beside)
         });
-        let by_book = |nm: f64, doubt| {
-            let ends = (book.low_nm(), book.high_nm());
-            match request {
-                Some(request) => request.chance_between(nm, doubt, ends),
-                None => conformance_probability(nm, doubt.0, doubt.1, book),
-            }
+        let ends = (book.low_nm(), book.high_nm());
+        let by_book = |nm: f64, of_pieces: PiecesDoubt, (u_nm, dof)| match request {
+            Some(request) => request.chance_between(nm, request.doubt(of_pieces), ends),
+            None => conformance_probability(nm, u_nm, dof, book),
         };
         let chances = listed
             .map(|c| {
-                let chance = by_book(c.predicted_nm, (c.u_nm, c.dof));
+                let chance = by_book(c.predicted_nm, c.of_pieces, (c.u_nm, c.dof));
                 (c.total_nm.nm(), chance)
             })
             .chain(self.open_setting().map(|s| {
-                let chance = by_book(s.predicted_nm, (s.u_nm, s.dof));
+                let of_pieces = self.doubt_of(&s.counts(), None);
+                let chance = by_book(s.predicted_nm, of_pieces, (s.u_nm, s.dof));
                 (s.total_nm, chance)
             }))
             .collect();

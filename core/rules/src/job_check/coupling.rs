@@ -8,7 +8,6 @@ use anvil_arithmetic::allocate::{
 use anvil_arithmetic::choose::{Pieces, SizeCount};
 use anvil_arithmetic::refusal::{Refusal, Ruled};
 use anvil_arithmetic::stock::drawer::{Availability, Stock};
-use anvil_arithmetic::uncertainty::student_t::t95;
 use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::window::{Ends, TargetRange};
 use chrono::DateTime;
@@ -371,7 +370,7 @@ fn line_choice(taken: &Assignment, members: &Members, at: usize) -> Option<LineC
     let outcome = taken.outcomes.get(at)?.clone();
     Some(LineChoice {
         pieces: place.map_or_else(Vec::new, |p| taken.stacks[p].clone()),
-        expanded_nm: t95(outcome.dof) * outcome.u_nm,
+        expanded_nm: outcome.expanded_nm,
         outcome,
     })
 }

@@ -4,6 +4,7 @@ use anvil_arithmetic::choose::{self, Choices, Pieces, SizeCount};
 use anvil_arithmetic::measure::Method;
 use anvil_arithmetic::refusal::{Refusal, Ruled};
 use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock, u_of_tolerance};
+use anvil_arithmetic::stock::pieces::PiecesDoubt;
 use anvil_arithmetic::uncertainty::estimate::Estimate;
 use anvil_arithmetic::units::length::Length;
 
@@ -77,21 +78,29 @@ impl Record {
             .iter()
             .rev()
             .filter(|s| s.state == SettingState::Fitted && s.family_key == family);
-        let of_piece = |p: &SettingPiece| {
-            let u = self.u_of_piece(p.thickness_nm, p.grade);
-            f64::from(p.count) * u.unwrap_or_else(|| self.u_marked()).powi(2)
-        };
-        let mut variance = 0.0;
+        let mut sum = PiecesDoubt::NONE;
         for setting in fitted {
-            variance += setting.pieces.iter().map(of_piece).sum::<f64>();
+            sum = sum + self.doubt_of(&setting.counts(), None);
             if setting.stays_nm() == 0 {
-                return variance.sqrt();
+                return sum.variance.sqrt();
             }
         }
         if fitted_nm > 0 {
-            variance += self.u_marked() * self.u_marked();
+            sum = sum + PiecesDoubt::one(self.u_marked());
         }
-        variance.sqrt()
+        sum.variance.sqrt()
+    }
+
+    /// What is not known of these pieces; `mike` is what those as marked would be known to by micrometer, in nanometres.
+    pub(super) fn doubt_of(&self, pieces: &[SizeCount], mike: Option<f64>) -> PiecesDoubt {
+        let each = |p: &SizeCount| match self.u_of_piece(p.thickness_nm.nm(), p.grade).or(mike) {
+            Some(u_nm) => PiecesDoubt::of_size(u_nm, p.count, Grade::Miked),
+            None => PiecesDoubt::of_size(self.u_marked(), p.count, Grade::Marked),
+        };
+        pieces
+            .iter()
+            .map(each)
+            .fold(PiecesDoubt::NONE, |sum, more| sum + more)
     }
 
     /// What is fitted with what was measured so, where that is known.

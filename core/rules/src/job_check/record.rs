@@ -564,7 +564,6 @@ impl Record {
 
     /// The shape of what is known of that.
     pub fn shape_of(&self, estimate: &Estimate) -> Option<Shape> {
-        let (_, u_nm, _) = self.expected_of(estimate);
         let known = match self.bias() {
             None => estimate.distribution(),
             Some(bias) => {
@@ -576,7 +575,7 @@ impl Record {
                 Distribution::of(&[&estimate.parts[..], &[bias]].concat())
             }
         };
-        Shape::new(known, u_nm)
+        Shape::new(known)
     }
 
     /// The signature that stands.

@@ -345,7 +345,7 @@ impl DonorProblem {
                         .and_then(|g| g.stacks.first().cloned())
                         .unwrap_or_default(),
                     predicted_nm,
-                    expanded_nm: outcome.map_or(t95(None) * u_nm, |o| t95(o.dof) * o.u_nm),
+                    expanded_nm: outcome.map_or(t95(None) * u_nm, |o| o.expanded_nm),
                     chance,
                     reaches_floor: chance >= summed.required_probability,
                 }
