@@ -17,7 +17,7 @@ use anvil_rules::sheet::Sheet;
 use crate::common::{blank, line, sheet, travel, with_reading};
 use crate::{Bins, Numbers, put, to_steps};
 
-const MICRO: f64 = 1_000.0;
+pub const MICRO: f64 = 1_000.0;
 /// How many boxes do not move, and how many are closed.
 const BOXES: usize = 20_000;
 
@@ -49,16 +49,21 @@ pub fn still(numbers: &mut Numbers, step: f64) -> Bins {
 }
 
 /// How far a piece of the drawer may be off its mark, in nanometres.
-const OFF: f64 = 20.0 * MICRO;
+pub const OFF: f64 = 20.0 * MICRO;
 
 /// A shaft of the transaxle whose gap with nothing in is `truth_nm`, measured three times without a shim by a dial that is
-/// off by anything within its limits.
-fn measured(numbers: &mut Numbers, key: &str, sizes: &[i64], truth_nm: f64) -> Record {
+/// off by so much.
+pub fn measured(
+    numbers: &mut Numbers,
+    key: &str,
+    sizes: &[i64],
+    truth_nm: f64,
+    error: f64,
+) -> Record {
     let mut record = blank(key);
     record.head.way = Some(Method::NoShim);
     record.tolerance_nm = OFF as i64;
     record.stock = sizes.iter().map(|um| line(um * 1_000)).collect();
-    let error = numbers.between(-10.0 * MICRO, 10.0 * MICRO);
     (0..3).fold(record, |record, _| {
         let read = to_steps(
             truth_nm + error + 4.0 * MICRO * numbers.normal(),
@@ -79,9 +84,11 @@ pub fn closed(numbers: &mut Numbers) -> (Bins, Bins) {
     for _ in 0..BOXES / 4 {
         let mut checks = Vec::new();
         let mut all_land = true;
+        // One dial takes both.
+        let error = numbers.between(-10.0 * MICRO, 10.0 * MICRO);
         for key in shafts {
             let truth = numbers.between(1_150.0 * MICRO, 1_650.0 * MICRO);
-            let record = measured(numbers, key, &sizes, truth);
+            let record = measured(numbers, key, &sizes, truth, error);
             let check = LoadedCheck::of(record, Arc::clone(&sheet)).expect("a sound record");
             let spec = check.spec().expect("the sheet has it");
             let stock = check.record.stock(1);
