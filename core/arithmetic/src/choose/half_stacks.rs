@@ -35,6 +35,8 @@ pub(super) struct Class {
     pub added: PiecesDoubt,
     /// The least ready of its pieces.
     pub source: Availability,
+    /// No more of any of them are of one size.
+    pub alike: u32,
     pub from: usize,
     pub to: usize,
 }
@@ -84,6 +86,7 @@ impl Halves {
             classes.push(Class {
                 added: first.added,
                 source: first.source,
+                alike: alike.iter().map(most_of_one).max().unwrap_or(0),
                 from,
                 to,
             });
@@ -111,6 +114,14 @@ fn grow(stock: &[Stock], count: usize, from: usize, so_far: Half, all: &mut Vec<
         next.sum += piece.thickness_nm.nm();
         grow(stock, count, line, next, all);
     }
+}
+
+/// How many of a half are of one size at the most.
+fn most_of_one(half: &Half) -> u32 {
+    let runs = half.lines().chunk_by(|a, b| a == b);
+    runs.map(|run| u32::try_from(run.len()).unwrap_or(u32::MAX))
+        .max()
+        .unwrap_or(0)
 }
 
 /// How many multisets of `count` there are of `lines` lines, or the largest number there is.

@@ -65,16 +65,16 @@ struct Remembered(Vec<Option<(Key, f64)>>);
 type Key = (i64, [u64; 2]);
 
 impl Remembered {
-    const SLOTS: usize = 1024;
+    const SLOTS: usize = 4096;
 
     fn or_find(&mut self, key: Key, find: impl FnOnce() -> f64) -> f64 {
         if self.0.is_empty() {
             self.0.resize(Self::SLOTS, None);
         }
-        // Totals lie on grids: the multiplier spreads them, and its top ten bits name the slot.
+        // Totals lie on grids: the multiplier spreads them, and its top bits name the slot.
         let mixed = (key.0.unsigned_abs() ^ key.1[0].rotate_left(32) ^ key.1[1].rotate_left(11))
             .wrapping_mul(0x9e37_79b9_7f4a_7c15);
-        let slot = &mut self.0[usize::try_from(mixed >> 54).unwrap_or(0)];
+        let slot = &mut self.0[usize::try_from(mixed >> 52).unwrap_or(0)];
         match slot {
             Some((of, figure)) if *of == key => *figure,
             _ => {
@@ -174,6 +174,9 @@ struct Search<'a> {
     bounds: Remembered,
     /// For each count of pieces, no stack is known more surely, and none less.
     doubts: Vec<Ends>,
+    /// How surely each piece is known of which all of its size are off alike, where those are all known as surely; zero
+    /// where there is none.
+    u_alike: Option<f64>,
     /// For each count of pieces, no stack has a smaller or a larger total.
     totals: Vec<[i64; 2]>,
 }
@@ -191,6 +194,16 @@ impl<'a> Search<'a> {
             .iter()
             .filter(|s| s.grade == Grade::Marked && s.u_nm > 0.0);
         let alike = out_of_one_packet.map(|s| s.quantity).max().unwrap_or(1);
+        let mut several = stock
+            .iter()
+            .filter(|s| s.grade == Grade::Marked && s.quantity > 1)
+            .map(|s| s.u_nm);
+        let u_alike = match several.next() {
+            None => Some(0.0),
+            Some(u) => several
+                .all(|other| other.to_bits() == u.to_bits())
+                .then_some(u),
+        };
         let doubts = (0..=request.most_pieces)
             .map(|count| Ends::of(request, count, alike, (least, largest)))
             .collect();
@@ -206,6 +219,7 @@ impl<'a> Search<'a> {
             chances: Remembered::default(),
             bounds: Remembered::default(),
             doubts,
+            u_alike,
             totals,
         }
     }
@@ -556,16 +570,20 @@ impl<'a> Search<'a> {
         let chance = self.chance(total, of_class);
         let reaches = self.reaches_floor(chance);
         let class_wanted = self.could_matter(chance, floor_only);
-        let alike_wanted = class_wanted || self.alike_could_matter(total, of_class, floor_only);
-        if !alike_wanted {
+        let of_alike = self.best_alike(low, high, total);
+        let alike_wanted = self.could_matter(of_alike, floor_only);
+        if !(class_wanted || alike_wanted) {
             return;
         }
         for a in low.from..low.to {
             let low = self.halves[low_count].all[a];
             let known = self.thicker_known(&low, low_count + high_count, total, source);
-            let class_settled =
-                known.is_some_and(|(reaches, known)| reaches || known * ROUNDED >= chance);
-            if class_settled && (reaches || known.is_some_and(|(reaches, _)| reaches)) {
+            let settled = |chance: f64| {
+                known.is_some_and(|(reaches, known)| reaches || known * ROUNDED >= chance)
+            };
+            let mut class_done = !class_wanted || settled(chance);
+            let alike_done = !alike_wanted || settled(of_alike);
+            if class_done && alike_done {
                 // Of equal sums the thicker thin pieces come first: the rest are thinner still.
                 break;
             }
@@ -574,17 +592,18 @@ impl<'a> Search<'a> {
             let apart = |h: &Half| h.lines().first() > last || last.is_none();
             // Those alike begin with the thicker: the first is the best, and the rest differ only in thinner pieces.
             let first_apart = highs.first().filter(|h| apart(h)).copied();
-            let mut class_done = class_settled || !class_wanted;
+            let mut alike_done = alike_done;
             if let Some(first) = first_apart.filter(|_| !class_done) {
                 self.offer(&low, &first, total, floor_only);
                 class_done = true;
+                alike_done |= reaches;
             }
             let Some(last) = last.copied() else {
                 continue;
             };
             let shared = &self.stock[usize::from(last)];
             let alike = shared.grade == Grade::Marked && shared.u_nm > 0.0;
-            if class_done && (reaches || !alike) {
+            if (alike && alike_done) || (!alike && class_done) {
                 continue;
             }
             let from =
@@ -613,28 +632,27 @@ impl<'a> Search<'a> {
         }
     }
 
-    /// Whether a stack could be that has a size on both sides of which all are off alike, where those without come to this:
-    /// its rectangle is at least as wide as theirs, and inside the window a narrow one does best.
-    fn alike_could_matter(&mut self, total: i64, of_class: PiecesDoubt, floor_only: bool) -> bool {
-        let predicted = self.request.predicted_nm(total);
-        if self.request.harm.is_some() || !self.request.window.holds(predicted) {
-            return true;
+    /// No stack of these halves that has a size on both sides, of which all are off alike, has a better chance.
+    fn best_alike(&mut self, low: &Class, high: &Class, total: i64) -> f64 {
+        let Some(u_nm) = self.u_alike else {
+            // Not as sure as others, they are as likely as anything.
+            return 1.0;
+        };
+        let mut best = 0.0_f64;
+        for (m, n) in (1..=low.alike).flat_map(|m| (1..=high.alike).map(move |n| (m, n))) {
+            let of = |count| PiecesDoubt::of_size(u_nm, count, Grade::Marked);
+            let (both, m, n) = (of(m + n), of(m), of(n));
+            let added = PiecesDoubt {
+                variance: low.added.variance + high.added.variance + both.variance
+                    - m.variance
+                    - n.variance,
+                squares: low.added.squares + high.added.squares + both.squares
+                    - m.squares
+                    - n.squares,
+            };
+            best = best.max(self.chance(total, added));
         }
-        let flat = of_class.squares.sqrt();
-        let narrow = if self.request.shape.is_some() {
-            PiecesDoubt {
-                variance: flat,
-                ..of_class
-            }
-        } else {
-            of_class
-        };
-        let at_best = Doubt {
-            dof: self.doubts.last().and_then(|d| d.least_sure.dof),
-            ..self.request.doubt(narrow)
-        };
-        let at_best = SLACK * self.request.chance(predicted, at_best);
-        self.could_matter(at_best, floor_only)
+        best * ROUNDED
     }
 
     /// Of a known stack of this total and count, no less ready, whose thinnest piece is thicker than that of this low half:
