@@ -129,7 +129,8 @@ fn exhaustive(r: &Request<'_>) -> Vec<Slow> {
                     dof: None,
                 };
                 let rest = part(Source::Pieces, of_pieces - flat);
-                shape.with(&[part(Source::Tolerance, flat), rest]).between(
+                shape.between(
+                    &[part(Source::Tolerance, flat), rest],
                     predicted,
                     r.window.low_nm(),
                     r.window.high_nm(),

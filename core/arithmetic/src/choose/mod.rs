@@ -379,9 +379,7 @@ impl Request<'_> {
     /// JCGM 106:2012, 7).
     pub fn chance_between(&self, predicted_nm: f64, doubt: Doubt, (low, high): (f64, f64)) -> f64 {
         match &self.shape {
-            Some(shape) => shape
-                .with(&doubt.added.parts())
-                .between(predicted_nm, low, high),
+            Some(shape) => shape.between(&doubt.added.parts(), predicted_nm, low, high),
             None => probability_between(predicted_nm, doubt.u_nm, doubt.dof, low, high),
         }
     }
@@ -389,7 +387,7 @@ impl Request<'_> {
     /// The half-width of the 95 % interval of a prediction with such doubt, in nanometres.
     pub fn expanded_nm(&self, doubt: Doubt) -> f64 {
         match &self.shape {
-            Some(shape) => shape.with(&doubt.added.parts()).expanded_nm(),
+            Some(shape) => shape.expanded_nm(&doubt.added.parts()),
             None => t95(doubt.dof) * doubt.u_nm,
         }
     }

@@ -177,6 +177,8 @@ struct Search<'a> {
     /// How surely each piece is known of which all of its size are off alike, where those are all known as surely; zero
     /// where there is none.
     u_alike: Option<f64>,
+    /// No two lines of stock are as thick.
+    sizes_once: bool,
     /// For each count of pieces, no stack has a smaller or a larger total.
     totals: Vec<[i64; 2]>,
 }
@@ -213,6 +215,9 @@ impl<'a> Search<'a> {
             .collect();
         Self {
             request,
+            sizes_once: stock
+                .windows(2)
+                .all(|w| w[0].thickness_nm < w[1].thickness_nm),
             stock,
             halves,
             list: Shortlist::new(request.best),
@@ -596,7 +601,7 @@ impl<'a> Search<'a> {
             if let Some(first) = first_apart.filter(|_| !class_done) {
                 self.offer(&low, &first, total, floor_only);
                 class_done = true;
-                alike_done |= reaches;
+                alike_done |= reaches && self.sizes_once;
             }
             let Some(last) = last.copied() else {
                 continue;
