@@ -361,7 +361,7 @@ async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiR
     }
     let mut tx = store.begin().await?;
     if job.handed_over {
-        db::job::mark(store, &mut tx, job_no, true, &job.by).await?;
+        db::job::mark(store, &mut tx, job_no, true, ("", &job.by)).await?;
     }
     db::job::move_times(store, &mut tx, job_no, job.opened_days_ago, job.took_days).await?;
     let took: Vec<f64> = job

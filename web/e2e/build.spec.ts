@@ -182,8 +182,13 @@ test('a box goes together by keyboard: holds, a proof that fails, a shim that ch
   await expect(next(page)).toHaveText(/Ready to hand over/)
   await tabAndPress(page, /^To the box$/)
   // The focus goes along to the box's heading: not after the press is reached.
-  await expect(page.getByRole('heading', { level: 1, name: /: hand over$/ })).toBeFocused()
-  await tabAndPress(page, /^Hand over$/)
+  await expect(page.getByRole('heading', { level: 1, name: 'Every check is signed off' })).toBeFocused()
+  // Nobody went over its parts: that is said, and asks a word of why.
+  await expect(page.getByText(/^Not seen to: \d+ parts of \d+ at the strip/)).toBeVisible()
+  await tabAndPress(page, /^Hand over all the same$/)
+  await tabTo(page, /Or another reason/)
+  await page.keyboard.type('Looked at on the bench')
+  await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { level: 1, name: /^Handed over .* by RT/ })).toBeVisible()
   await tabAndPress(page, /^Report$/)
   const record = page.getByRole('region', { name: 'Build' })

@@ -242,7 +242,7 @@ test('a turning torque that is a check of its own is measured, signed off, and o
   await page.getByRole('button', { name: 'Sign off as RT' }).click()
   await expect(page.getByText('at 0.82 N·m')).toBeVisible()
   await page.goto(`/jobs/${job_no}`)
-  await expect(page.getByRole('heading', { name: /hand over/ })).toBeVisible()
+  await expect(page.getByRole('heading', { name: /Every check is signed off/ })).toBeVisible()
   await page.goto(`/jobs/${job_no}/report`)
   const record = page.getByRole('region', { name: 'Main shaft drag' })
   await expect(record).toContainText('By turning torque, Dial torque wrench')

@@ -11,11 +11,13 @@
 //! - [`job_check`]: one check of one job: its record, what that means, and what may be done next;
 //! - [`job_build`]: the build of one job: the next step, what holds it, what comes out again;
 //! - [`job_parts`]: the parts of one job: what was found of each, and what that makes due;
-//! - [`job_donors`]: used parts: the best box from several dismantled ones, and the shelf.
+//! - [`job_donors`]: used parts: the best box from several dismantled ones, and the shelf;
+//! - [`hand_over`]: what was not seen to when a box goes.
 
 #![warn(clippy::missing_errors_doc)]
 
 pub mod drawing;
+pub mod hand_over;
 pub mod identify;
 pub mod intake;
 pub mod job_build;

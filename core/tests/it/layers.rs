@@ -50,6 +50,7 @@ const CORE: &[(&str, &[&str])] = &[
         ],
     ),
     ("drawing", &["sheet", "measure", "units"]),
+    ("hand_over", &["job_build", "job_check", "refusal"]),
     ("plan", &[]),
     (
         "job_build",

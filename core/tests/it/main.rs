@@ -25,6 +25,7 @@ mod files;
 mod fits;
 mod forces;
 mod gauge_cards;
+mod hand_over;
 mod harm;
 mod hot;
 mod identify;

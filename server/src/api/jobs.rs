@@ -128,14 +128,25 @@ pub async fn note(
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct HandOver {
+    /// Why, where something was not seen to.
+    #[serde(default)]
+    pub reason: String,
     /// The initials.
     pub who: String,
 }
 
-/// Hands a job over, once every check is signed off.
+/// Who takes a job back, or brings it back.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TakeBack {
+    /// The initials.
+    pub who: String,
+}
+
+/// Hands a job over, once every check is signed off; with a word of why where something was not seen to.
 #[utoipa::path(operation_id = "jobs_hand_over", context_path = "/api", tag = "jobs", request_body = HandOver,
     params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
-    responses((status = 200, body = BoxView), (status = 409, body = Problem)))]
+    responses((status = 200, body = BoxView), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/jobs/<job_no>/hand-over", data = "<by>")]
 pub async fn hand_over(
     store: &State<Store>,
@@ -144,7 +155,7 @@ pub async fn hand_over(
     seen: IfMatch,
     by: Body<HandOver>,
 ) -> ApiResult<Json<BoxView>> {
-    jobs::hand_over(store, &key, &seen, job_no, &by.who).await?;
+    jobs::hand_over(store, &key, &seen, job_no, (&by.reason, &by.who)).await?;
     one(store, job_no).await
 }
 
@@ -165,7 +176,7 @@ pub async fn card(
 }
 
 /// Takes a job back that was handed over.
-#[utoipa::path(operation_id = "jobs_take_back", context_path = "/api", tag = "jobs", request_body = HandOver,
+#[utoipa::path(operation_id = "jobs_take_back", context_path = "/api", tag = "jobs", request_body = TakeBack,
     params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
     responses((status = 200, body = BoxView), (status = 409, body = Problem)))]
 #[post("/jobs/<job_no>/take-back", data = "<by>")]
@@ -174,7 +185,7 @@ pub async fn take_back(
     job_no: i32,
     key: IdempotencyKey,
     seen: IfMatch,
-    by: Body<HandOver>,
+    by: Body<TakeBack>,
 ) -> ApiResult<Json<BoxView>> {
     jobs::take_back(store, &key, &seen, job_no, &by.who).await?;
     one(store, job_no).await
@@ -206,7 +217,7 @@ pub async fn put_away(
 }
 
 /// Brings a job back to the bench that was put away.
-#[utoipa::path(operation_id = "jobs_bring_back", context_path = "/api", tag = "jobs", request_body = HandOver,
+#[utoipa::path(operation_id = "jobs_bring_back", context_path = "/api", tag = "jobs", request_body = TakeBack,
     params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
     responses((status = 200, body = BoxView), (status = 409, body = Problem)))]
 #[post("/jobs/<job_no>/bring-back", data = "<by>")]
@@ -215,7 +226,7 @@ pub async fn bring_back(
     job_no: i32,
     key: IdempotencyKey,
     seen: IfMatch,
-    by: Body<HandOver>,
+    by: Body<TakeBack>,
 ) -> ApiResult<Json<BoxView>> {
     jobs::put_away(store, &key, &seen, job_no, (false, "", &by.who)).await?;
     one(store, job_no).await

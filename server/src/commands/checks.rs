@@ -651,7 +651,7 @@ pub async fn reopen(
             &mut held.tx,
             held.of.job_no,
             false,
-            held.of.who,
+            ("", held.of.who),
         )
         .await?;
         held.reread_and_settle().await

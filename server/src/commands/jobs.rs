@@ -1,5 +1,6 @@
 //! The writes on jobs.
 
+use anvil_rules::hand_over::may_hand_over;
 use anvil_rules::identify::IdentityAnswer;
 use anvil_rules::intake::Intake;
 use anvil_rules::job_check::rules;
@@ -15,8 +16,8 @@ use crate::db::job::{self, Card, Job};
 use crate::db::{Store, Tx, build, identity, locks, sheet};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
-use crate::queries::builds::LoadedBuild;
 use crate::queries::identity::Sheets;
+use crate::queries::parts::LoadedParts;
 
 /// The card a box comes in with.
 #[derive(Debug, Deserialize, Serialize, ToSchema)]
@@ -149,7 +150,7 @@ pub async fn take_back(
         ("take_back", &job_no),
         |mut tx| async move {
             held(store, &mut tx, job_no, seen).await?;
-            if !job::mark(store, &mut tx, job_no, false, who).await? {
+            if !job::mark(store, &mut tx, job_no, false, ("", who)).await? {
                 return Err(Problem::conflict(
                     "not-handed-over",
                     "This job is on the bench: it was not handed over.",
@@ -349,22 +350,22 @@ pub async fn note(
     .await
 }
 
-/// Hands a job over, once every check is signed off.
+/// Hands a job over, once every check is signed off; with a word of why where something was not seen to.
 ///
 /// # Errors
-/// Where the job has changed since it was seen, a check is open, or it is handed over already.
+/// Where the job has changed since it was seen, a check is open, nothing is said of why, or it is handed over already.
 pub async fn hand_over(
     store: &Store,
     key: &IdempotencyKey,
     seen: &IfMatch,
     job_no: i32,
-    who: &str,
+    (why, who): (&str, &str),
 ) -> ApiResult<()> {
     Write::once(
         store,
         key,
         who,
-        ("hand_over", &job_no),
+        ("hand_over", &(job_no, why)),
         |mut tx| async move {
             let job = held(store, &mut tx, job_no, seen).await?;
             if job.row.for_parts {
@@ -373,17 +374,10 @@ pub async fn hand_over(
                     "This box is for parts: nobody gets it back. Put what is sound on the shelf, and the job away.",
                 ));
             }
-            rules::may_hand_over(job.row.signed_count, job.row.check_count)?;
-            if job.row.steps_done.is_some() {
-                let loaded = LoadedBuild::held(store, &mut tx, job_no).await?;
-                if let Some(unfinished) = loaded.build()?.unfinished() {
-                    return Err(Problem::conflict(
-                        "build-not-done",
-                        format!("{unfinished} Do them, or leave them out with a reason, on Build."),
-                    ));
-                }
-            }
-            if !job::mark(store, &mut tx, job_no, true, who).await? {
+            let (signed, checks) = (job.row.signed_count, job.row.check_count);
+            let loaded = LoadedParts::held(store, &mut tx, job_no).await?;
+            let why = may_hand_over(signed, checks, &loaded.not_seen_to()?, why)?;
+            if !job::mark(store, &mut tx, job_no, true, (&why, who)).await? {
                 return Err(Problem::conflict(
                     "handed-over",
                     "This job is handed over already.",

@@ -598,13 +598,13 @@ pub async fn settle(store: &Store, tx: &mut Tx, job_no: i32, status: &JobStatus)
     Ok(())
 }
 
-/// Hands a job over, or takes it back. `false` where it was so already.
+/// Hands a job over, or takes it back; why, where something was said. `false` where it was so already.
 pub async fn mark(
     store: &Store,
     tx: &mut Tx,
     job_no: i32,
     handed_over: bool,
-    who: &str,
+    (why, who): (&str, &str),
 ) -> DbResult<bool> {
     let changed = sqlx::query!(
         "update job set finished_at = case when $3 then now() end,
@@ -621,7 +621,7 @@ pub async fn mark(
         return Ok(false);
     }
     sqlx::query!(
-        "insert into job_mark (shop_id, job_no, mark, who) values ($1, $2, $3, $4)",
+        "insert into job_mark (shop_id, job_no, mark, reason, who) values ($1, $2, $3, $4, $5)",
         store.shop_id,
         job_no,
         if handed_over {
@@ -629,6 +629,7 @@ pub async fn mark(
         } else {
             "taken_back"
         },
+        why,
         who
     )
     .execute(&mut **tx)

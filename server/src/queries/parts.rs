@@ -1,5 +1,6 @@
 //! The parts of a job, with all that the core looks at.
 
+use anvil_rules::hand_over::not_seen_to;
 use anvil_rules::job_donors::DismantledBox;
 use anvil_rules::job_parts::{EarlierBox, PartAct, PartEntry, PartsView, findings, view};
 
@@ -69,6 +70,18 @@ impl LoadedParts {
                 PartAct::Found(finding) if finding.part == part => finding.from,
                 _ => None,
             })
+    }
+
+    /// What of its box nobody has seen to.
+    ///
+    /// # Errors
+    /// Where the record contradicts the sheet.
+    pub fn not_seen_to(&self) -> ApiResult<Vec<String>> {
+        let of_parts = self.view()?;
+        let steps = !self.build.sheet.build.is_empty();
+        let build = steps.then(|| self.build.build()).transpose()?;
+        let (looked_at, parts) = (of_parts.looked_at, of_parts.parts.len());
+        Ok(not_seen_to(build.as_ref(), looked_at, parts))
     }
 
     /// As they are sent.

@@ -11,7 +11,7 @@ use anvil_rules::identify::{Given, IdentityQuestion, candidates, identified, sta
 use anvil_rules::intake::{Complaint, Intake};
 use anvil_rules::job_build::{BuildEntry, BuildView};
 use anvil_rules::job_check::clashes::{Clash, clashes};
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job_check::workflow::{JobWait, Phase};
 use anvil_rules::job_parts::{LookFirst, OnJob};
 use anvil_rules::sheet::pack::DrawnPack;
 use anvil_rules::sheet::{BoxKind, CheckKind, Pack, Sheet, Variant};
@@ -76,6 +76,8 @@ pub struct BoxView {
     pub same_box: Vec<SameBox>,
     /// What other choices have taken from it, and nobody has seen yet.
     pub told: Vec<ChoiceTold>,
+    /// Once every check is signed: what of it nobody has seen to, each in words.
+    pub not_seen_to: Vec<String>,
 }
 
 /// Something seen of a box that the build it is taken for does not have.
@@ -227,7 +229,14 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
         version,
     } = job;
     let same_box = db::job::of_same_box(store, job_no, &intake.stamped).await?;
+    let goes = row.next_phase == Some(JobWait::HandOver) && row.finished_at.is_none();
+    let not_seen_to = if goes && !row.for_parts {
+        LoadedParts::of(store, job_no).await?.not_seen_to()?
+    } else {
+        Vec::new()
+    };
     Ok(BoxView {
+        not_seen_to,
         job: row,
         complaint,
         complaints: intake.complaints.iter().map(Complaint::words).collect(),

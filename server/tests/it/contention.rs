@@ -172,7 +172,11 @@ async fn a_job_handed_over_has_no_open_check() {
         let seen = shop.get(job).await.ok()["version"].clone();
         let hand_over = format!("{job}/hand-over");
         let (over, open) = tokio::join!(
-            shop.post(&hand_over, Some(&seen), json!({"who": "OB"})),
+            shop.post(
+                &hand_over,
+                Some(&seen),
+                json!({"who": "OB", "reason": "done"})
+            ),
             shop.act(
                 &check,
                 "reopen",

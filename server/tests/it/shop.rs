@@ -183,15 +183,23 @@ async fn jobs_are_listed_searched_and_filtered_and_handed_over() {
     }
     let done = shop.get(job).await.ok();
     assert_eq!(done["next_phase"], "hand_over");
-    let over = shop
-        .post(
-            "/api/jobs/1/hand-over",
-            Some(&done["version"]),
-            json!({"who": "OB"}),
-        )
-        .await
-        .ok();
+    // None of its steps was done, no gear tried, no part looked at: that is said, and wants a word of why.
+    let unseen = done["not_seen_to"].as_array().unwrap();
+    assert_eq!(unseen.len(), 3, "{unseen:?}");
+    let hand_over = |reason: &str| {
+        let body = json!({"who": "OB", "reason": reason});
+        shop.post("/api/jobs/1/hand-over", Some(&done["version"]), body)
+    };
+    let silent = hand_over(" \u{200b}").await.refused(422, "bad-field");
+    assert_eq!(silent["field"], "reason");
+    let title = silent["title"].as_str().unwrap();
+    assert!(
+        unseen.iter().all(|u| title.contains(u.as_str().unwrap())),
+        "{title}"
+    );
+    let over = hand_over("A trial of the hand-over").await.ok();
     assert_eq!(over["finished_by"], "OB");
+    assert_eq!(over["marks"][0]["reason"], "A trial of the hand-over");
     assert_eq!(found(shop.get("/api/jobs?finished=true").await.ok()), 1);
     // Reopening a check takes the job back.
     shop.act(

@@ -297,21 +297,18 @@ impl Build<'_> {
         })
     }
 
-    /// What still stands against handing the box over, in words; none where the build is done or was never begun.
+    /// How many of its steps are neither done nor left out, and how many it has.
     #[must_use]
-    pub fn unfinished(&self) -> Option<String> {
-        if self.standing.steps.is_empty() {
-            return None;
-        }
-        let rest = self.sheet.build.len() - self.order.len();
-        let proofs = self.stopping().filter(|h| h.ask.is_some());
-        let unasked: Vec<String> = proofs.map(|h| self.name_of_hold(&h.of)).collect();
-        match (rest, unasked.first()) {
-            (0, None) => None,
-            (0, Some(ask)) => Some(format!("“{ask}” is not answered as it should be.")),
-            (1, _) => Some("One step of the build is not done.".into()),
-            _ => Some(format!("{rest} steps of the build are not done.")),
-        }
+    pub fn steps_open(&self) -> (usize, usize) {
+        let all = self.sheet.build.len();
+        (all - self.order.len(), all)
+    }
+
+    /// The questions after steps that are done which are not answered as they should be.
+    #[must_use]
+    pub fn unanswered(&self) -> Vec<String> {
+        let asked = self.stopping().filter(|h| h.ask.is_some());
+        asked.map(|h| self.name_of_hold(&h.of)).collect()
     }
 
     /// What an act says, in a line for the log.

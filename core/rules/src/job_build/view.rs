@@ -352,6 +352,14 @@ impl Build<'_> {
         self.sheet.build.len()
     }
 
+    /// The gears that nobody has tried by hand since they could be, or that turned otherwise.
+    #[must_use]
+    pub fn gears_not_right(&self) -> Vec<String> {
+        let gears = self.shift_test().into_iter().flat_map(|all| all.gears);
+        let right = |tried: &Option<Tried>| tried.as_ref().is_some_and(|t| t.as_it_should);
+        gears.filter(|g| !right(&g.tried)).map(|g| g.name).collect()
+    }
+
     /// Each gear as it should turn, and how it was tried last.
     fn shift_test(&self) -> Option<ShiftTest> {
         let mut all = ShiftTest::of(self.sheet)?;

@@ -719,20 +719,6 @@ pub fn asked_again(record: &Record, name: &str) -> Option<String> {
     answered.then(|| format!("Asked again: {name} was signed off since."))
 }
 
-/// A job may be handed over.
-///
-/// # Errors
-/// Where a check is not signed off.
-pub fn may_hand_over(signed: i32, checks: i32) -> Ruled<()> {
-    if signed < checks {
-        return Err(Refusal::conflict(
-            "checks-open",
-            format!("{} checks are not signed off yet.", checks - signed),
-        ));
-    }
-    Ok(())
-}
-
 /// A job may be put away.
 ///
 /// # Errors

@@ -6,7 +6,7 @@ import type { Box, Schemas } from '../../domain/schema'
 import { useBox, useParts } from '../../api/queries'
 import { useWaits } from '../../ui/awaited'
 import { useNotice } from '../../ui/Notices'
-import { Loading, Trouble } from '../../ui/Parts'
+import { AskReason, Loading, Trouble } from '../../ui/Parts'
 import { PackStack } from '../../charts/PackStack'
 import { ShaftRail } from '../../charts/ShaftRail'
 import { StateMark } from '../../charts/StateMark'
@@ -172,6 +172,9 @@ function WhatItIs({ box }: { box: Box }) {
   )
 }
 
+/** Why a box goes on which not everything was seen to. */
+const WHY_ALL_THE_SAME = ['Not part of this job', 'Done, and not written down here', 'The customer wants it as it is']
+
 /** The one next thing. */
 function Next({ box, to }: { box: Box; to: (key: string) => string }) {
   const act = useJobAct(box.job_no)
@@ -180,6 +183,7 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
   const name = inSentence(box.next_name ?? '')
   const away = box.put_away_at != null
   const open = !box.finished_at && !away
+  const unseen = box.not_seen_to
   const say = away
     ? `Put away ${dayText(box.put_away_at ?? '')}`
     : box.finished_at
@@ -189,14 +193,15 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
         : box.for_parts
           ? 'For parts: what is sound goes into other boxes'
           : box.next_phase === 'hand_over'
-            ? 'Every check is signed off: hand over'
+            ? `Every check is signed off${unseen.length > 0 ? '' : ': hand over'}`
             : box.next_phase === 'await_part'
               ? [waits.toOrder && `${waits.toOrder} to order`, waits.onOrder].filter(Boolean).join(', ') +
                 ` for ${name}`
               : `Next: ${box.next_phase ? phaseWords[box.next_phase] : ''} ${name}`
-  const handOver = () =>
+  const [asking, setAsking] = useState(false)
+  const handOver = (reason: string) =>
     act.mutate(
-      { act: 'hand-over' },
+      { act: 'hand-over', reason },
       {
         onSuccess: () =>
           notice({
@@ -239,8 +244,9 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
             </Link>
           </p>
         )}
+        {unseen.length > 0 && <p>Not seen to: {unseen.join('; ')}.</p>}
         <WhatItIs box={box} />
-        <Trouble error={act.error} />
+        {!asking && <Trouble error={act.error} />}
       </div>
       {open && !box.for_parts && box.next_phase !== 'hand_over' && (
         <Link className="press-quiet" to={`/jobs/${box.job_no}/plan`}>
@@ -299,10 +305,25 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
           To the build <span aria-hidden="true">⏎</span>
         </Link>
       )}
-      {open && !box.for_parts && box.next_phase === 'hand_over' && !box.next_step && (
-        <button className="press" data-next onClick={handOver} disabled={act.isPending}>
-          Hand over
+      {open && !box.for_parts && box.next_phase === 'hand_over' && (
+        <button
+          className={unseen.length > 0 ? 'press-quiet' : 'press'}
+          data-next={unseen.length > 0 ? undefined : true}
+          onClick={() => (unseen.length > 0 ? setAsking(true) : handOver(''))}
+          disabled={act.isPending}
+        >
+          Hand over{unseen.length > 0 && ' all the same'}
         </button>
+      )}
+      {asking && (
+        <AskReason
+          title={`Hand job ${box.job_no} over all the same?`}
+          label="Or another reason"
+          press="Hand it over"
+          suggestions={WHY_ALL_THE_SAME}
+          onGive={handOver}
+          onClose={() => setAsking(false)}
+        />
       )}
       {open && box.next_check && (
         <Link className={box.next_step ? 'press-quiet' : 'press'} to={to(box.next_check)}>

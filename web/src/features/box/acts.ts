@@ -5,7 +5,8 @@ import type { Box } from '../../domain/schema'
 import { useBench } from '../../domain/session'
 
 export type JobAct =
-  | { act: 'hand-over' | 'take-back' | 'bring-back' }
+  | { act: 'hand-over'; reason: string }
+  | { act: 'take-back' | 'bring-back' }
   | { act: 'put-away'; reason: string }
   | { act: 'card'; title: string; customer: string; complaint: string; intake: Box['intake'] }
   | { act: 'mark-note'; note: number; struck: boolean }
@@ -22,7 +23,7 @@ export function useJobAct(jobNo: number) {
     const params = { path, header: { ...key, 'If-Match': `"${version}"` } }
     switch (act.act) {
       case 'hand-over':
-        return answer(server.POST('/api/jobs/{job_no}/hand-over', { params, body: { who } }))
+        return answer(server.POST('/api/jobs/{job_no}/hand-over', { params, body: { reason: act.reason, who } }))
       case 'take-back':
         return answer(server.POST('/api/jobs/{job_no}/take-back', { params, body: { who } }))
       case 'bring-back':
