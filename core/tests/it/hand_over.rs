@@ -30,7 +30,7 @@ fn what_nobody_has_seen_to_is_said_in_words() {
             "12 parts of 12 at the strip".to_owned(),
         ]
     );
-    // One that is left out is seen to; a gear that turns as it should is, one that turns otherwise is not.
+    // One that is left out is seen to, but what is asked after it is not answered; a gear that turns as it should is, one that turns otherwise is not.
     let acts = [
         BuildAct::Skipped {
             step: bike.build[0].key.clone(),
@@ -45,6 +45,7 @@ fn what_nobody_has_seen_to_is_said_in_words() {
         said(&acts, 11),
         [
             format!("{} steps of {steps} of the build", steps - 1),
+            "“Oil ways clear right through?”".to_owned(),
             format!("gears by hand: {}", gears[1..].join(", ")),
             "1 part of 12 at the strip".to_owned(),
         ]

@@ -59,6 +59,7 @@ mod stock;
 mod sums;
 mod targets;
 mod thermal;
+mod trial;
 mod variants;
 mod writing;
 mod years;

@@ -32,7 +32,7 @@ use anvil_rules::job_check::record::{
     BiasDecision, Record, Setting, SettingPiece, SettingState, Signing,
 };
 use anvil_rules::job_check::rules::Allowed;
-use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job_check::spec::{Spec, as_final};
 use anvil_rules::job_check::workflow::Phase;
 use anvil_rules::sheet::pack::{DrawnPack, PackFault};
 use anvil_rules::sheet::{
@@ -167,6 +167,8 @@ pub struct CheckView {
     pub setting: Option<SettingView>,
     /// This round's measurement against that choice's prediction.
     pub off_prediction: Option<PredictionError>,
+    /// The difference between trial and final build that explains how far it is off.
+    pub off_by: Option<String>,
     /// The signature that stands, where the check is signed.
     pub signed: Option<SignatureView>,
     /// What has happened, oldest first.
@@ -296,6 +298,11 @@ pub struct AdjustmentView {
     pub by_nm: Length,
     /// The ± limits of that.
     pub tolerance_nm: Length,
+    /// Whether it was said to be as in the final build while it is measured, and so is not counted; none where nobody can
+    /// say so.
+    pub as_final: Option<bool>,
+    /// What is ticked to say so.
+    pub tick: String,
 }
 
 /// A gauge that can be taken up.
@@ -472,6 +479,7 @@ impl CheckView {
         let off = just_fitted
             .zip(estimate.as_ref())
             .map(|(s, e)| prediction_error(e, s.predicted_nm, s.u_nm, s.dof));
+        let off_by = off.as_ref().and_then(|off| spec.explains(off));
         let signed = record.signature().map(signature_view);
         let book = spec.check.window.as_ref().and_then(|w| w.window().ok());
         let by_book = book
@@ -564,6 +572,7 @@ impl CheckView {
             floor: record.required_probability,
             setting: setting.map(|s| setting_view(s, spec)),
             off_prediction: off,
+            off_by,
             signed,
             history: history(record),
         })
@@ -686,10 +695,12 @@ fn coupled_names(spec: &Spec<'_>) -> Vec<String> {
 }
 
 fn adjustment_views(spec: &Spec<'_>, method: Method) -> Vec<AdjustmentView> {
-    let adjustments = spec.adjustments(method);
+    let adjustments = spec.trial_to_final(method);
     adjustments
         .into_iter()
         .map(|a| AdjustmentView {
+            as_final: spec.is_as_final(&a.what),
+            tick: as_final(&a.what),
             what: a.what,
             by_nm: a.by,
             tolerance_nm: a.tolerance,

@@ -2,6 +2,7 @@
 import { scale } from './axis'
 import type { CheckView, Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
+import { toFinal } from '../domain/trial'
 import { show, showStated, unitName } from '../domain/units'
 
 const W = 330
@@ -14,7 +15,7 @@ export function LeafTrack({
   detail: Extract<Schemas['Detail'], { kind: 'leaves' }>
 }) {
   const { unit } = useBench()
-  const shift = check.adjustments.reduce((sum, a) => sum + a.by_nm, 0)
+  const shift = toFinal(check)
   const low = check.window.low_nm == null ? null : check.window.low_nm - shift
   const high = check.window.high_nm == null ? null : check.window.high_nm - shift
   const goes = detail.goes_nm

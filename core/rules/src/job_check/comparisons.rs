@@ -186,7 +186,7 @@ impl Record {
         best: Option<&choose::Choice>,
     ) -> Option<ChartSays> {
         let chart = spec.check.chart.as_ref()?;
-        let adjustments = spec.adjustments(method);
+        let adjustments = spec.trial_to_final(method);
         let to_final: i64 = adjustments.iter().map(|a| a.by.nm()).sum();
         let none_in = request.clearance_nm + request.effect.k() * request.fitted.as_f64();
         let depth_nm = none_in - to_final as f64;

@@ -13,7 +13,7 @@ use serde::Serialize;
 use super::assess::Assessment;
 use super::fits::GrooveSays;
 use super::record::{ReadingMark, Record, Setting, SettingState};
-use super::spec::Spec;
+use super::spec::{Spec, as_final};
 use crate::sheet::fit::{FURTHEST_APART, could_fit};
 use crate::sheet::pack::is_plate;
 use crate::sheet::{CheckKind, PartKind};
@@ -337,7 +337,9 @@ pub fn may_count(record: &Record, method: Method) -> Ruled<()> {
 pub fn may_tick(record: &Record, spec: &Spec<'_>, tick: &str) -> Ruled<()> {
     not_signed(record)?;
     let ready = spec.sheet.ready_of(spec.check);
-    if ready.iter().any(|r| r.tick == tick) {
+    let differences = &spec.check.adjustments;
+    let differs = differences.iter().any(|a| as_final(&a.what) == tick);
+    if differs || ready.iter().any(|r| r.tick == tick) {
         return Ok(());
     }
     Err(Refusal::field(

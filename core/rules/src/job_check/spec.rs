@@ -1,11 +1,14 @@
 //! A check as its sheet has it.
 
+use std::collections::BTreeSet;
+
 use anvil_arithmetic::materials::thermal::REFERENCE_C;
 use anvil_arithmetic::measure::stack_sum::Term;
 use anvil_arithmetic::measure::turning_torque::TorqueEnds;
 use anvil_arithmetic::measure::{Adjustment, Method};
 use anvil_arithmetic::refusal::{Refusal, Ruled};
 use anvil_arithmetic::units::length::Length;
+use anvil_arithmetic::verdict::prediction::{Agreement, PredictionError};
 use anvil_arithmetic::verdict::window::{Target, TargetRange, Window};
 
 use super::record::Record;
@@ -24,6 +27,14 @@ pub struct Spec<'a> {
     chart: Option<(Window, TargetRange)>,
     /// How warm it is at the bench, °C.
     bench_c: f64,
+    /// What differs between trial and final build is, of these by their names, as in the final build while it is measured.
+    as_final: BTreeSet<String>,
+}
+
+/// What is ticked where a difference between trial and final build is as in the final build while it is measured.
+#[must_use]
+pub fn as_final(what: &str) -> String {
+    format!("as in the final build: {what}")
 }
 
 impl<'a> Spec<'a> {
@@ -51,6 +62,7 @@ impl<'a> Spec<'a> {
             torque,
             chart: length.filter(|_| check.by_chart()),
             bench_c: REFERENCE_C,
+            as_final: BTreeSet::new(),
         })
     }
 
@@ -66,6 +78,9 @@ impl<'a> Spec<'a> {
             self.length = Target::Middle.aim(window).ok().map(|aim| (window, aim));
         }
         self.bench_c = record.head.bench_c.unwrap_or(REFERENCE_C);
+        let whats = self.check.adjustments.iter().map(|a| &a.what);
+        let is_in = |what: &&String| record.seen_to(&as_final(what)).is_some();
+        self.as_final = whats.filter(is_in).cloned().collect();
         self
     }
 
@@ -94,6 +109,39 @@ impl<'a> Spec<'a> {
     /// What differs between what is measured so and the final build at the temperatures that its window holds at: what the
     /// sheet says, a wave plate that lies against its free height, and what grows from the bench on.
     pub fn adjustments(&self, method: Method) -> Vec<Adjustment> {
+        let mut all = self.trial_to_final(method);
+        // A sum of the drawing's own figures knows nothing of what is in.
+        if method != Method::StackSum {
+            all.retain(|a| !self.as_final.contains(&a.what));
+        }
+        all
+    }
+
+    /// The difference between trial and final build that explains how far what was measured is from what its pieces were to
+    /// give: added though it is in already, or left out though it is not.
+    pub fn explains(&self, off: &PredictionError) -> Option<String> {
+        let differs = self.check.final_adjustments().into_iter().find(|a| {
+            let counted_twice = if self.as_final.contains(&a.what) {
+                -1.0
+            } else {
+                1.0
+            };
+            (off.off_nm - counted_twice * a.by.as_f64()).abs() <= off.explained_nm
+        });
+        differs
+            .filter(|_| off.reading != Agreement::Agrees)
+            .map(|a| a.what)
+    }
+
+    /// Whether a difference between trial and final build is as in the final build while it is measured; none of what
+    /// follows from the bench's warmth, or from the sheet.
+    pub fn is_as_final(&self, what: &str) -> Option<bool> {
+        let of_sheet = self.check.adjustments.iter().any(|a| a.what == what);
+        of_sheet.then(|| self.as_final.contains(what))
+    }
+
+    /// The same as though nothing were as in the final build yet.
+    pub fn trial_to_final(&self, method: Method) -> Vec<Adjustment> {
         let mut all = self.check.final_adjustments();
         if self.by_chart() {
             // Its depths are of the trial build: how far the rest may be off moves none of them to another row.

@@ -173,7 +173,11 @@ function WhatItIs({ box }: { box: Box }) {
 }
 
 /** Why a box goes on which not everything was seen to. */
-const WHY_ALL_THE_SAME = ['Not part of this job', 'Done, and not written down here', 'The customer wants it as it is']
+const WHY_ALL_THE_SAME = [
+  'Not part of this job',
+  'Done, and not written down here',
+  'The customer wants it as it is',
+]
 
 /** The one next thing. */
 function Next({ box, to }: { box: Box; to: (key: string) => string }) {

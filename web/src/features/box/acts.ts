@@ -23,7 +23,9 @@ export function useJobAct(jobNo: number) {
     const params = { path, header: { ...key, 'If-Match': `"${version}"` } }
     switch (act.act) {
       case 'hand-over':
-        return answer(server.POST('/api/jobs/{job_no}/hand-over', { params, body: { reason: act.reason, who } }))
+        return answer(
+          server.POST('/api/jobs/{job_no}/hand-over', { params, body: { reason: act.reason, who } }),
+        )
       case 'take-back':
         return answer(server.POST('/api/jobs/{job_no}/take-back', { params, body: { who } }))
       case 'bring-back':

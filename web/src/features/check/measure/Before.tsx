@@ -9,6 +9,12 @@ import { useLater, type Acting } from '../../../api/actions'
 import type { Write } from '../../../api/outbox'
 import type { Waiting } from '../../../api/write-queue'
 
+/** What was said last of a tick and waits for the server. */
+function said(waiting: Waiting<Write>[], tick: string) {
+  const last = waiting.findLast((w) => w.write.body.tick === tick)
+  return last === undefined ? undefined : last.write.body.done === true
+}
+
 /** Ticks; said by whoever is at the bench, kept with the round. What waits for the server is shown as said. */
 export function Ready({
   check,
@@ -22,10 +28,6 @@ export function Ready({
   const later = useLater(check)
   if (check.ready.length === 0) return null
   const done = check.ready.filter((r) => r.by).length
-  const said = (tick: string) => {
-    const last = waiting.findLast((w) => w.write.body.tick === tick)
-    return last === undefined ? undefined : last.write.body.done === true
-  }
   const all = done === check.ready.length
   return (
     <details className="mt-3 border-y border-line py-1">
@@ -42,7 +44,7 @@ export function Ready({
               <input
                 type="checkbox"
                 className="mt-0.5 size-6 shrink-0 accent-(--blue)"
-                checked={said(r.tick) ?? r.by != null}
+                checked={said(waiting, r.tick) ?? r.by != null}
                 disabled={closed}
                 onChange={(e) => void later.tick(r.tick, e.target.checked)}
               />
@@ -109,20 +111,42 @@ export function BenchWarmth({ check, act }: { check: CheckView; act: Acting }) {
   )
 }
 
-/** What differs between trial and final build; it is in the working of every figure. */
-export function Trial({ check }: { check: CheckView }) {
+/** What differs between trial and final build, and whether it is as in the final build while this is measured. */
+export function Trial({
+  check,
+  closed,
+  waiting,
+}: {
+  check: CheckView
+  closed: boolean
+  waiting: Waiting<Write>[]
+}) {
   const { unit } = useBench()
+  const later = useLater(check)
   if (check.adjustments.length === 0) return null
   return (
-    <p className="mt-2 text-dim">
-      From trial to final build:{' '}
-      {check.adjustments
-        .map(
-          (a) =>
-            `${a.what} ${a.by_nm < 0 ? 'takes' : 'adds'} ${show(Math.abs(a.by_nm), unit)}${a.tolerance_nm > 0 ? ` ± ${show(a.tolerance_nm, unit)}` : ''}`,
-        )
-        .join('; ')}{' '}
-      {unitName[unit]}.
-    </p>
+    <ul className="mt-2 text-dim">
+      {check.adjustments.map((a) => (
+        <li key={a.what} className="flex flex-wrap items-center gap-x-4">
+          <span className={a.as_final ? 'line-through' : undefined}>
+            From trial to final build: {a.what} {a.by_nm < 0 ? 'takes' : 'adds'}{' '}
+            {show(Math.abs(a.by_nm), unit)}
+            {a.tolerance_nm > 0 && ` ± ${show(a.tolerance_nm, unit)}`} {unitName[unit]}.
+          </span>
+          {a.as_final != null && (
+            <label className="flex min-h-12 items-center gap-3 text-ink">
+              <input
+                type="checkbox"
+                className="size-6 shrink-0 accent-(--blue)"
+                checked={said(waiting, a.tick) ?? a.as_final}
+                disabled={closed}
+                onChange={(e) => void later.tick(a.tick, e.target.checked)}
+              />
+              measured as in the final build: not added
+            </label>
+          )}
+        </li>
+      ))}
+    </ul>
   )
 }

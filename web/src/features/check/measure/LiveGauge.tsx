@@ -3,6 +3,7 @@
 import { useCallback, useEffect, useState } from 'react'
 import type { CheckView, Schemas } from '../../../domain/schema'
 import { useBench } from '../../../domain/session'
+import { toFinal } from '../../../domain/trial'
 import { show, unitName } from '../../../domain/units'
 import type { ReadingInput } from '../../../domain/readings'
 import { serialPort, useLive, type Told } from './live'
@@ -124,7 +125,7 @@ const stateWords: Record<Told['state'], string> = {
 
 /** The pin against the slot, from the lowest rest on: drawn anew for each frame, never queued. */
 function Track({ check, told }: { check: CheckView; told: Told }) {
-  const shift = check.adjustments.reduce((sum, a) => sum + a.by_nm, 0)
+  const shift = toFinal(check)
   const low = check.window.low_nm == null ? null : check.window.low_nm - shift
   const high = check.window.high_nm == null ? null : check.window.high_nm - shift
   const far = Math.max(high ?? 0, low ?? 0, told.travel_nm ?? 0, 50_000) * 1.4

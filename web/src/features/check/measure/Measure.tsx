@@ -233,7 +233,7 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
       <Ready check={check} closed={closed} waiting={queue.waiting} />
       {check.how && <p className="mt-2 text-dim">{check.how}</p>}
       {check.source && <p className="mt-2 text-sm text-dim">Figures: {check.source}</p>}
-      <Trial check={check} />
+      <Trial check={check} closed={closed} waiting={queue.waiting} />
       <BenchWarmth check={check} act={act} />
       {check.round > 0 && (
         <p className="mt-2 text-sm text-dim">
