@@ -20,6 +20,7 @@ import { HotPlot } from '../../charts/HotPlot'
 import { TorqueGauge } from '../../charts/TorqueGauge'
 import { Company } from './Company'
 import { Loud } from './Loud'
+import { OffBy } from './OffBy'
 import { Neighbours } from './Neighbours'
 import { ToldOf } from './Told'
 import { useUndoable } from './undo'
@@ -71,6 +72,7 @@ function GapScreen({ check }: { check: CheckView }) {
         <Neighbours jobNo={check.job_no} checkKey={check.check_key} />
         <Company check={check} />
         <Loud check={check} act={act} />
+        <OffBy check={check} />
         <ToldOf jobNo={check.job_no} checkKey={check.check_key} />
         <Trouble error={act.error} />
       </div>

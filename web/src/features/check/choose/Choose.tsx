@@ -420,7 +420,8 @@ function ChoiceRow({
   )
   const best = rank === 1
   // What is below the chance that the shop asks for is there to be chosen, and nothing leads to it.
-  const due = best && choice.reaches_floor && check.phase === 'choose'
+  // Nothing is to be chosen before it is known whether the figure is right.
+  const due = best && choice.reaches_floor && check.phase === 'choose' && check.off_by == null
   const byBook = other || added ? undefined : check.by_book?.chances[String(choice.total_nm)]
   return (
     <>

@@ -20,7 +20,7 @@ export function Confirm({ check, act }: { check: CheckView; act: Acting }) {
     >
       <h2 className="text-lg">Confirm</h2>
       {(check.phase === 'choose' || check.phase === 'fit') && <FitCost check={check} />}
-      {check.off_prediction && <Compared off={check.off_prediction} check={check} />}
+      {check.off_prediction && <Compared off={check.off_prediction} kind={check.kind} />}
       <Body check={check} act={act} />
     </section>
   )
@@ -99,23 +99,10 @@ const verdictOf: Record<Schemas['Agreement'], string> = {
     'Looser than both figures allow: something was not home when first measured, or a piece is thinner than marked.',
 }
 
-function Compared({ off, check }: { off: Schemas['PredictionError']; check: CheckView }) {
-  const later = useLater(check)
-  const by = check.adjustments.find((a) => a.what === check.off_by)
+function Compared({ off, kind }: { off: Schemas['PredictionError']; kind: Schemas['CheckKind'] }) {
   return (
     <div className="mt-3 mb-4">
-      {by?.as_final != null && check.allowed.change && (
-        <div role="alert" className="mb-3 border-l-4 border-brass bg-card px-3 py-2">
-          <p className="font-semibold">
-            It is off by just what this makes: {by.what}.{' '}
-            {by.as_final ? 'It is not counted: is it so still?' : 'It is added: is it in the box already?'}
-          </p>
-          <button className="press-quiet mt-2" onClick={() => void later.tick(by.tick, !by.as_final)}>
-            {by.as_final ? 'Count it' : 'It is in: do not add it'}
-          </button>
-        </div>
-      )}
-      <Working lines={off.working} kind={check.kind} />
+      <Working lines={off.working} kind={kind} />
       <p className={`mt-2 ${off.reading === 'agrees' ? 'text-dim' : 'font-semibold'}`}>
         {verdictOf[off.reading]}
       </p>
