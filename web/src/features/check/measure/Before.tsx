@@ -3,29 +3,45 @@
 import type { CheckView } from '../../../domain/schema'
 import { useBench } from '../../../domain/session'
 import { show, unitName } from '../../../domain/units'
-import { useState } from 'react'
+import { useState, type ReactNode } from 'react'
 import { Labelled } from '../../../ui/Parts'
 import { useLater, type Acting } from '../../../api/actions'
 import type { Write } from '../../../api/outbox'
 import type { Waiting } from '../../../api/write-queue'
 
-/** What was said last of a tick and waits for the server. */
-function said(waiting: Waiting<Write>[], tick: string) {
-  const last = waiting.findLast((w) => w.write.body.tick === tick)
-  return last === undefined ? undefined : last.write.body.done === true
-}
-
-/** Ticks; said by whoever is at the bench, kept with the round. What waits for the server is shown as said. */
-export function Ready({
-  check,
-  closed,
-  waiting,
-}: {
+interface Ticking {
   check: CheckView
   closed: boolean
   waiting: Waiting<Write>[]
-}) {
+}
+
+interface TickProps extends Ticking {
+  tick: string
+  done: boolean
+  className: string
+  children: ReactNode
+}
+
+/** A tick with its words; what was said last of it and waits for the server is shown as said. */
+function Tick({ check, closed, waiting, tick, done, className, children }: TickProps) {
   const later = useLater(check)
+  const last = waiting.findLast((w) => w.write.body.tick === tick)
+  return (
+    <label className={`flex min-h-12 gap-3 ${className}`}>
+      <input
+        type="checkbox"
+        className="mt-0.5 size-6 shrink-0 accent-(--blue)"
+        checked={last === undefined ? done : last.write.body.done === true}
+        disabled={closed}
+        onChange={(e) => void later.tick(tick, e.target.checked)}
+      />
+      {children}
+    </label>
+  )
+}
+
+/** Ticks; said by whoever is at the bench, kept with the round. */
+export function Ready({ check, closed, waiting }: Ticking) {
   if (check.ready.length === 0) return null
   const done = check.ready.filter((r) => r.by).length
   const all = done === check.ready.length
@@ -40,20 +56,20 @@ export function Ready({
       <ul>
         {check.ready.map((r) => (
           <li key={r.tick}>
-            <label className="flex min-h-12 gap-3 py-2">
-              <input
-                type="checkbox"
-                className="mt-0.5 size-6 shrink-0 accent-(--blue)"
-                checked={said(waiting, r.tick) ?? r.by != null}
-                disabled={closed}
-                onChange={(e) => void later.tick(r.tick, e.target.checked)}
-              />
+            <Tick
+              check={check}
+              closed={closed}
+              waiting={waiting}
+              tick={r.tick}
+              done={r.by != null}
+              className="py-2"
+            >
               <span>
                 {r.tick}
                 {r.by && <span className="text-dim"> · {r.by}</span>}
                 <span className="block text-sm text-dim">{r.why}</span>
               </span>
-            </label>
+            </Tick>
           </li>
         ))}
       </ul>
@@ -112,17 +128,8 @@ export function BenchWarmth({ check, act }: { check: CheckView; act: Acting }) {
 }
 
 /** What differs between trial and final build, and whether it is as in the final build while this is measured. */
-export function Trial({
-  check,
-  closed,
-  waiting,
-}: {
-  check: CheckView
-  closed: boolean
-  waiting: Waiting<Write>[]
-}) {
+export function Trial({ check, closed, waiting }: Ticking) {
   const { unit } = useBench()
-  const later = useLater(check)
   if (check.adjustments.length === 0) return null
   return (
     <ul className="mt-2 text-dim">
@@ -134,16 +141,16 @@ export function Trial({
             {a.tolerance_nm > 0 && ` ± ${show(a.tolerance_nm, unit)}`} {unitName[unit]}.
           </span>
           {a.as_final != null && (
-            <label className="flex min-h-12 items-center gap-3 text-ink">
-              <input
-                type="checkbox"
-                className="size-6 shrink-0 accent-(--blue)"
-                checked={said(waiting, a.tick) ?? a.as_final}
-                disabled={closed}
-                onChange={(e) => void later.tick(a.tick, e.target.checked)}
-              />
+            <Tick
+              check={check}
+              closed={closed}
+              waiting={waiting}
+              tick={a.tick}
+              done={a.as_final}
+              className="items-center text-ink"
+            >
               measured as in the final build: not added
-            </label>
+            </Tick>
           )}
         </li>
       ))}
