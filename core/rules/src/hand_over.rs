@@ -14,7 +14,7 @@ pub fn not_seen_to(build: Option<&Build<'_>>, looked_at: usize, parts: usize) ->
     if let Some(build) = build {
         let (open, all) = build.steps_open();
         if open > 0 {
-            found.push(of_all(open, all, "step of the build"));
+            found.push(of_all(open, all, "step", "of the build"));
         }
         found.extend(build.unanswered().into_iter().map(|ask| format!("“{ask}”")));
         let gears = build.gears_not_right();
@@ -23,16 +23,15 @@ pub fn not_seen_to(build: Option<&Build<'_>>, looked_at: usize, parts: usize) ->
         }
     }
     if looked_at < parts {
-        found.push(of_all(parts - looked_at, parts, "part at the strip"));
+        found.push(of_all(parts - looked_at, parts, "part", "at the strip"));
     }
     found
 }
 
 /// `1 part of 7 at the strip`, `3 steps of 12 of the build`.
-fn of_all(open: usize, all: usize, what: &str) -> String {
-    let (thing, rest) = what.split_once(' ').unwrap_or((what, ""));
+fn of_all(open: usize, all: usize, thing: &str, place: &str) -> String {
     let s = if open == 1 { "" } else { "s" };
-    format!("{open} {thing}{s} of {all} {rest}")
+    format!("{open} {thing}{s} of {all} {place}")
 }
 
 /// A job may be handed over; why, as it is kept, where something was not seen to. Of its `checks` so many are `signed`.

@@ -246,11 +246,7 @@ impl<'a> Candidates<'a> {
         let dof = if check.u_effects > 0.0 {
             None
         } else {
-            let most = PiecesDoubt {
-                variance: most,
-                squares: 0.0,
-            };
-            request.doubt(most).dof
+            request.doubt(PiecesDoubt::normal(most)).dof
         };
         let best = Doubt { dof, ..surest };
         request.band(|c| SLACK * request.chance(c, best) >= check.required_probability)

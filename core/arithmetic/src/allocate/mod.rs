@@ -337,10 +337,7 @@ impl Group {
         of_place: impl Fn(usize) -> PiecesDoubt,
         moved_nm: f64,
     ) -> PiecesDoubt {
-        let of_effects = PiecesDoubt {
-            variance: (check.u_effects * moved_nm).powi(2),
-            squares: 0.0,
-        };
+        let of_effects = PiecesDoubt::normal((check.u_effects * moved_nm).powi(2));
         (0..self.places.len())
             .filter(|p| check.is_moved_from(*p))
             .map(|p| of_place(p).by_effect(check.effects[p]))

@@ -139,10 +139,7 @@ impl Ends {
                     squares: flat * flat,
                 }
             } else {
-                PiecesDoubt {
-                    variance: u * u * variance,
-                    squares: 0.0,
-                }
+                PiecesDoubt::normal(u * u * variance)
             })
         };
         Self {
@@ -587,7 +584,7 @@ impl<'a> Search<'a> {
                 known.is_some_and(|(reaches, known)| reaches || known * ROUNDED >= chance)
             };
             let mut class_done = !class_wanted || settled(chance);
-            let alike_done = !alike_wanted || settled(of_alike);
+            let mut alike_done = !alike_wanted || settled(of_alike);
             if class_done && alike_done {
                 // Of equal sums the thicker thin pieces come first: the rest are thinner still.
                 break;
@@ -597,7 +594,6 @@ impl<'a> Search<'a> {
             let apart = |h: &Half| h.lines().first() > last || last.is_none();
             // Those alike begin with the thicker: the first is the best, and the rest differ only in thinner pieces.
             let first_apart = highs.first().filter(|h| apart(h)).copied();
-            let mut alike_done = alike_done;
             if let Some(first) = first_apart.filter(|_| !class_done) {
                 self.offer(&low, &first, total, floor_only);
                 class_done = true;

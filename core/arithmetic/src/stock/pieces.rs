@@ -33,6 +33,15 @@ impl PiecesDoubt {
         }
     }
 
+    /// What is normal, of this variance in square nanometres.
+    #[must_use]
+    pub const fn normal(variance: f64) -> Self {
+        Self {
+            variance,
+            squares: 0.0,
+        }
+    }
+
     /// So many pieces of one size, each known to `u_nm` nanometres. Those that nobody measured are out of one packet and
     /// off alike; each that was measured is off by itself.
     ///

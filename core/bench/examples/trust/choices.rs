@@ -11,6 +11,7 @@ use anvil_arithmetic::uncertainty::distribution::Shape;
 use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::window::{TargetRange, Window};
 use anvil_rules::job_check::loaded::LoadedCheck;
+use anvil_rules::sheet::Sheet;
 
 use crate::closings::{MICRO, OFF, measured};
 use crate::common::sheet;
@@ -40,7 +41,10 @@ pub fn chosen(numbers: &mut Numbers) -> Vec<Chosen> {
         ("two of one size out of one packet", Grade::Marked),
         ("two of one size, each measured", Grade::Miked),
     ];
-    let mut found = vec![of(numbers, "one piece, as a job states it", job)];
+    let van = Arc::new(sheet("tolvane-t5"));
+    let mut found = vec![of(numbers, "one piece, as a job states it", |numbers| {
+        job(numbers, &van)
+    })];
     for (name, grade) in stacks {
         found.push(of(numbers, name, |numbers| stack(numbers, grade)));
     }
@@ -70,13 +74,12 @@ fn of(
 }
 
 /// A shaft measured three times without a shim, and set with a piece out of a drawer made to limits.
-fn job(numbers: &mut Numbers) -> (Choice, f64, Window) {
-    let sheet = Arc::new(sheet("tolvane-t5"));
+fn job(numbers: &mut Numbers, van: &Arc<Sheet>) -> (Choice, f64, Window) {
     let sizes: Vec<i64> = (0..12).map(|i| 900 + i * 70).collect();
     let truth = numbers.between(1_150.0 * MICRO, 1_650.0 * MICRO);
     let error = numbers.between(-10.0 * MICRO, 10.0 * MICRO);
     let record = measured(numbers, "input-float", &sizes, truth, error);
-    let check = LoadedCheck::of(record, sheet).expect("a sound record");
+    let check = LoadedCheck::of(record, Arc::clone(van)).expect("a sound record");
     let spec = check.spec().expect("the sheet has it");
     let estimate = check.assessment.estimate.as_ref().expect("measured");
     let stock = check.record.stock(1);
