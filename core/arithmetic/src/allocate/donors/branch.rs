@@ -3,6 +3,7 @@
 use std::collections::BTreeSet;
 use std::rc::Rc;
 
+use super::scarce::Scarce;
 use super::sums::{NEVER, Sum, whole};
 use super::{Boxes, Cost, UNIT, Weights};
 use crate::allocate::{AllocateError, Progress};
@@ -19,11 +20,20 @@ pub(super) const A_LONG_LOOK: u64 = 20_000;
 /// So often a box is put together check by check in another order, as long as none of so many is better.
 const ORDERS: usize = 60;
 const ORDERS_IN_VAIN: usize = 12;
+/// After so many branches the best box is searched for a better one near it.
+const STRIDE: u64 = 100;
+/// So many neighbourhoods of it are looked through then, in so many branches each at most.
+const NEIGHBOURHOODS: usize = 4;
+const BRANCHES_NEARBY: u64 = 40;
+/// So many places are open in the first of them.
+const OPEN_AT_FIRST: usize = 10;
 /// So many boxes tried are remembered.
 const MOST_TRIED: usize = 100_000;
 
 /// What each check has taken of the cost of its candidates: for each check, member and candidate.
 type Messages = Vec<Vec<Vec<Cost>>>;
+/// What is asked of each check where it is given up (first) and for each of its stacks, of a scarce drawer.
+type Asked = Vec<Vec<Cost>>;
 /// What each candidate of each place costs with what the checks say.
 type Beliefs = Vec<Vec<Cost>>;
 
@@ -46,6 +56,8 @@ pub(super) struct Component<'a> {
     /// For each drawer of the boxes the number of its first line.
     first_line: Vec<usize>,
     quantity: Vec<i64>,
+    /// The drawers that are shared out in every way; the lines of the others have prices.
+    scarce: Vec<Scarce>,
     prices: Vec<Cost>,
     /// The best found: its cost and its options.
     best: (Cost, Vec<usize>),
@@ -57,12 +69,37 @@ pub(super) struct Component<'a> {
     pub looked_at: u64,
 }
 
+/// How the cost of a box is shared out.
+#[derive(Clone)]
+struct Dual {
+    messages: Messages,
+    asked: Asked,
+}
+
 /// A part of what is open.
 struct Branch {
     /// For each place which of its options count.
     alive: Vec<u64>,
-    messages: Rc<Messages>,
+    dual: Rc<Dual>,
     bound: Cost,
+}
+
+/// Where the best box is searched around.
+struct Near {
+    chance: u64,
+    /// So many places are open.
+    open: usize,
+}
+
+impl Near {
+    /// Figures that look like chance, the same for the same boxes.
+    fn below(&mut self, n: usize) -> usize {
+        self.chance = self
+            .chance
+            .wrapping_mul(6_364_136_223_846_793_005)
+            .wrapping_add(1_442_695_040_888_963_407);
+        usize::try_from(self.chance >> 33).unwrap_or(0) % n
+    }
 }
 
 impl<'a> Component<'a> {
@@ -104,6 +141,7 @@ impl<'a> Component<'a> {
             bound: 0,
             unsettled: NEVER,
             prices: vec![0; quantity.len()],
+            scarce: Vec::new(),
             tried: BTreeSet::new(),
             looked_at: 0,
             boxes,
@@ -117,6 +155,7 @@ impl<'a> Component<'a> {
             first_line,
             quantity,
         };
+        component.scarce = component.scarce();
         component.price();
         component.try_out(component.best.1.clone(), A_LOOK)?;
         Ok(component)
@@ -148,7 +187,7 @@ impl<'a> Component<'a> {
     pub fn search(&mut self, ask: Ask<'_, 'a>) -> Result<(), AllocateError> {
         let all = |of: &Vec<usize>| u64::MAX >> (64 - of.len());
         let alive: Vec<u64> = self.options.iter().map(all).collect();
-        let mut messages: Messages = (self.sums.iter())
+        let messages: Messages = (self.sums.iter())
             .map(|s| {
                 s.members
                     .iter()
@@ -156,10 +195,20 @@ impl<'a> Component<'a> {
                     .collect()
             })
             .collect();
-        self.at_first(&alive, &mut messages, ask)?;
+        let asked = (self.sums.iter())
+            .map(|s| vec![0; 1 + s.stacks().len()])
+            .collect();
+        let mut dual = Dual { messages, asked };
+        self.at_first(&alive, &mut dual, ask)?;
+        let first = Rc::new(dual);
+        let mut near = Near {
+            chance: 1,
+            open: OPEN_AT_FIRST,
+        };
+        let mut next = self.looked_at + STRIDE;
         let mut open = vec![Branch {
             alive,
-            messages: Rc::new(messages),
+            dual: Rc::clone(&first),
             bound: self.bound,
         }];
         while let Some(branch) = open.pop() {
@@ -173,19 +222,92 @@ impl<'a> Component<'a> {
             if !ask(self) || !self.split(branch, &mut open, ask)? {
                 return Ok(());
             }
+            if self.looked_at >= next {
+                for _ in 0..NEIGHBOURHOODS {
+                    self.look_nearby(&first, &mut near, ask)?;
+                }
+                next = self.looked_at + STRIDE;
+            }
         }
         self.bound = self.best.0.min(self.unsettled);
         Ok(())
+    }
+
+    /// Searches the boxes that differ from the best in the places of a few checks that hang together.
+    fn look_nearby(
+        &mut self,
+        first: &Rc<Dual>,
+        near: &mut Near,
+        ask: Ask<'_, 'a>,
+    ) -> Result<(), AllocateError> {
+        let mut is_open = vec![false; self.places.len()];
+        let mut checks = vec![near.below(self.sums.len())];
+        let mut at = 0;
+        while is_open.iter().filter(|o| **o).count() < near.open && at < self.sums.len() {
+            if at == checks.len() {
+                // What shares a place with one of them, or else any.
+                let touches = |j: &usize| self.sums[*j].members.iter().any(|p| is_open[*p]);
+                let others = (0..self.sums.len()).filter(|j| !checks.contains(j));
+                let (beside, apart): (Vec<usize>, Vec<usize>) = others.partition(touches);
+                let of = if beside.is_empty() || near.below(4) == 0 && !apart.is_empty() {
+                    apart
+                } else {
+                    beside
+                };
+                checks.push(of[near.below(of.len())]);
+            }
+            for place in &self.sums[checks[at]].members {
+                is_open[*place] = true;
+            }
+            at += 1;
+        }
+        let before = self.best.0;
+        let mut open = vec![Branch {
+            alive: self.around_best(&is_open),
+            dual: Rc::clone(first),
+            bound: 0,
+        }];
+        let end = self.looked_at + BRANCHES_NEARBY;
+        while let Some(branch) = open.pop() {
+            if branch.bound >= self.best.0 {
+                continue;
+            }
+            if self.looked_at == end {
+                near.open = (near.open * 7 / 8).max(OPEN_AT_FIRST / 2);
+                return Ok(());
+            }
+            self.looked_at += 1;
+            if !ask(self) || !self.split(branch, &mut open, ask)? {
+                return Ok(());
+            }
+        }
+        if self.best.0 == before && near.open < self.places.len() {
+            near.open += 1;
+        }
+        Ok(())
+    }
+
+    /// The options of the best, and all of the places that are open.
+    fn around_best(&self, is_open: &[bool]) -> Vec<u64> {
+        let of = self.options.iter().zip(&self.best.1).zip(is_open);
+        of.map(|((options, best), open)| {
+            if *open {
+                u64::MAX >> (64 - options.len())
+            } else {
+                1 << best
+            }
+        })
+        .collect()
     }
 
     /// Shares the costs out, and prices what is short, before anything is branched on.
     fn at_first(
         &mut self,
         alive: &[u64],
-        messages: &mut Messages,
+        dual: &mut Dual,
         ask: Ask<'_, 'a>,
     ) -> Result<(), AllocateError> {
-        let mut best: (Cost, Vec<Cost>, Messages) = (0, self.prices.clone(), messages.clone());
+        let mut best: (Cost, Vec<Cost>, Dual) = (0, self.prices.clone(), dual.clone());
         for pricing in 0..PRICINGS {
             let mut last = -NEVER;
             let passes = if pricing == 0 {
@@ -195,9 +317,9 @@ impl<'a> Component<'a> {
             };
             let mut beliefs = self.own.clone();
             for pass in 0..passes {
-                let bound = self.pass(alive, messages, &mut beliefs);
+                let bound = self.pass(alive, dual, &mut beliefs);
                 if bound > best.0 || pass + pricing == 0 {
-                    best = (bound.max(0), self.prices.clone(), messages.clone());
+                    best = (bound.max(0), self.prices.clone(), dual.clone());
                     self.bound = whole(best.0).min(self.best.0);
                 }
                 if pass % 8 == 0 || pass + 1 == passes {
@@ -221,7 +343,7 @@ impl<'a> Component<'a> {
                 break;
             }
         }
-        (_, self.prices, *messages) = best;
+        (_, self.prices, *dual) = best;
         self.price();
         self.check_by_check(alive, ask)
     }
@@ -294,11 +416,13 @@ impl<'a> Component<'a> {
         })
     }
 
-    /// One pass: each check shares its cost out among its places. What everything costs at least.
-    fn pass(&self, alive: &[u64], messages: &mut Messages, beliefs: &mut Beliefs) -> Cost {
-        *beliefs = self.beliefs(alive, messages);
+    /// One pass: each scarce drawer shares its cost out among its checks, each check its own among its places. What
+    /// everything costs at least.
+    fn pass(&mut self, alive: &[u64], dual: &mut Dual, beliefs: &mut Beliefs) -> Cost {
+        self.ask_for_scarce(alive, dual);
+        *beliefs = self.beliefs(alive, &dual.messages);
         let mut fixed = 0;
-        for (sum, messages) in self.sums.iter().zip(messages) {
+        for (sum, messages) in self.sums.iter().zip(&mut dual.messages) {
             let count = Cost::try_from(sum.members.len()).unwrap_or(Cost::MAX);
             if count == 0 {
                 fixed += sum.cost_at(0);
@@ -326,6 +450,50 @@ impl<'a> Component<'a> {
         fixed + least_of(beliefs) - self.paid()
     }
 
+    /// Each scarce drawer asks of its checks what it costs the others that one takes what it does.
+    fn ask_for_scarce(&mut self, alive: &[u64], dual: &mut Dual) {
+        for scarce in &self.scarce {
+            let count = Cost::try_from(scarce.checks.len()).unwrap_or(Cost::MAX);
+            let own = |j: &usize| -> Vec<Cost> {
+                let sum = &self.sums[*j];
+                let members = sum.members.iter().zip(&dual.messages[*j]);
+                let taken: Beliefs = members
+                    .map(|(place, messages)| {
+                        let of = messages.iter().enumerate();
+                        of.map(|(o, m)| if alive[*place] >> o & 1 == 1 { -m } else { NEVER })
+                            .collect()
+                    })
+                    .collect();
+                sum.by_stack(&taken)
+            };
+            let own: Vec<Vec<Cost>> = scarce.checks.iter().map(own).collect();
+            let least = scarce.least(&own);
+            for ((j, own), least) in scarce.checks.iter().zip(own).zip(least) {
+                for ((asked, own), least) in dual.asked[*j].iter_mut().zip(own).zip(least) {
+                    let cannot_be = own >= NEVER || least >= NEVER;
+                    *asked = if cannot_be { NEVER } else { least.div_euclid(count) - own };
+                }
+                let mut prices = dual.asked[*j].clone();
+                prices[0] = (prices[0] + self.weights.out).min(NEVER);
+                self.sums[*j].price_each(&prices);
+            }
+        }
+    }
+
+    /// The drawers that are shared out in every way.
+    fn scarce(&self) -> Vec<Scarce> {
+        let of_drawer = |drawer: usize| {
+            let checks: Vec<usize> = (0..self.sums.len())
+                .filter(|j| self.sums[*j].drawer == Some(drawer))
+                .collect();
+            let lines = self.lines_of(self.sums.get(*checks.first()?)?);
+            let stacks: Vec<Vec<&[u16]>> =
+                checks.iter().map(|j| self.sums[*j].stacks()).collect();
+            Scarce::new(checks, &self.quantity[lines], &stacks)
+        };
+        (0..self.boxes.drawers.len()).filter_map(of_drawer).collect()
+    }
+
     /// What each candidate costs with what the checks say.
     fn beliefs(&self, alive: &[u64], messages: &Messages) -> Beliefs {
         let mut beliefs = self.own.clone();
@@ -350,11 +518,11 @@ impl<'a> Component<'a> {
         open: &mut Vec<Branch>,
         ask: Ask<'_, 'a>,
     ) -> Result<bool, AllocateError> {
-        let mut messages = (*branch.messages).clone();
+        let mut dual = (*branch.dual).clone();
         let mut beliefs = Vec::new();
         let mut bound = branch.bound;
         for _ in 0..PASSES {
-            let now = self.pass(&branch.alive, &mut messages, &mut beliefs);
+            let now = self.pass(&branch.alive, &mut dual, &mut beliefs);
             let gain = now - bound;
             bound = bound.max(whole(now));
             if bound >= self.best.0 {
@@ -397,7 +565,7 @@ impl<'a> Component<'a> {
             open.push(branch);
             return Ok(false);
         }
-        let messages = Rc::new(messages);
+        let dual = Rc::new(dual);
         let mut parts: Vec<usize> = (0..self.options[place].len())
             .filter(|o| branch.alive[place] >> o & 1 == 1)
             .collect();
@@ -408,7 +576,7 @@ impl<'a> Component<'a> {
             alive[place] = 1 << o;
             open.push(Branch {
                 alive,
-                messages: Rc::clone(&messages),
+                dual: Rc::clone(&dual),
                 bound,
             });
         }
@@ -435,7 +603,7 @@ impl<'a> Component<'a> {
                 }
             }
             for j in 0..self.sums.len() {
-                if self.sums[j].cost_at(cells[j]) < self.weights.out {
+                if self.sums[j].is_set_at(cells[j]) {
                     continue;
                 }
                 let members = &self.sums[j].members;
@@ -536,7 +704,7 @@ impl<'a> Component<'a> {
     /// changed any.
     fn raise(&mut self, picks: &[usize], gap: Cost, pricing: usize) -> bool {
         let mut over: Vec<i64> = self.quantity.iter().map(|q| -q).collect();
-        for sum in &self.sums {
+        for sum in self.sums.iter().filter(|s| !self.is_scarce(s)) {
             let lines = self.lines_of(sum);
             let steps = sum.members.iter().enumerate();
             let cell: usize = steps.map(|(m, p)| sum.step_of(m, picks[*p])).sum();
@@ -571,6 +739,12 @@ impl<'a> Component<'a> {
             let lines = self.lines_of(&self.sums[at]);
             self.sums[at].price(&self.prices[lines]);
         }
+    }
+
+    /// Whether the drawer of a check is shared out in every way.
+    fn is_scarce(&self, sum: &Sum) -> bool {
+        let of = |s: &Scarce| s.checks.first().map(|j| self.sums[*j].drawer);
+        self.scarce.iter().any(|s| of(s) == Some(sum.drawer))
     }
 }
 

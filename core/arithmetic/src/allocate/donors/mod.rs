@@ -11,6 +11,7 @@
 //! checks want more of than there are get a price. Stopped early, the answer says how far from the best it can be.
 
 mod branch;
+mod scarce;
 mod sums;
 
 use petgraph::unionfind::UnionFind;

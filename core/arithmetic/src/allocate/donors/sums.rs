@@ -1,5 +1,7 @@
 //! One check: what the candidates of its places cost it, over all sums that can come of them.
 
+use std::ops::RangeInclusive;
+
 use super::{Boxes, Cost, SummedCheck, UNIT, Weights};
 use crate::allocate::AllocateError;
 use crate::stock::drawer::Stock;
@@ -142,40 +144,79 @@ impl Sum {
     /// Works out anew what each sum costs, with these prices for the lines of its drawer.
     pub fn price(&mut self, prices: &[Cost]) {
         let of = |s: &Stack| -> Cost { s.lines.iter().map(|l| prices[usize::from(*l)]).sum() };
-        self.ends = self.ends_with(|s| Some(of(s)));
+        let prices: Vec<Cost> = self.stacks.iter().map(of).collect();
+        self.ends = self.ends_with(self.out, |at| Some(prices[at]));
     }
 
-    /// For each cell what it costs with these prices of the stacks, none for one that cannot be had.
-    fn ends_with(&self, price: impl Fn(&Stack) -> Option<Cost>) -> Vec<End> {
-        let mut by_price: Vec<(Cost, u32)> = (0..)
-            .zip(&self.stacks)
-            .filter_map(|(at, s)| Some((price(s)?, at)))
-            .filter(|(price, _)| *price < self.out)
+    /// Works out anew what each sum costs, where giving the check up (first) and each of its stacks costs so much.
+    pub fn price_each(&mut self, prices: &[Cost]) {
+        self.ends = self.ends_with(prices[0], |at| Some(prices[at + 1]));
+    }
+
+    /// For each cell what it costs with this price of giving the check up and these of the stacks, none for one that cannot
+    /// be had.
+    fn ends_with(&self, out: Cost, price: impl Fn(usize) -> Option<Cost>) -> Vec<End> {
+        let mut by_price: Vec<(Cost, usize)> = (0..self.stacks.len())
+            .filter_map(|at| Some((price(at)?, at)))
+            .filter(|(price, _)| *price < out)
             .collect();
         by_price.sort_unstable();
-        let mut ends = vec![(self.out, None); self.cells];
+        let mut ends = vec![(out, None); self.cells];
         // The next cell from each on that no cheaper stack has taken.
         let mut next: Vec<usize> = (0..=self.cells).collect();
         for (price, at) in by_price {
-            let Stack { from, to, .. } = self.stacks[at as usize];
-            let first = (from - self.slack - self.low).max(0);
-            let first = usize::try_from((first + self.step - 1) / self.step).unwrap_or(usize::MAX);
-            let last = (to - self.low).div_euclid(self.step);
-            let Ok(last) = usize::try_from(last) else {
+            let Some(cells) = self.cells_of(&self.stacks[at]) else {
                 continue;
             };
-            let last = last.min(self.cells - 1);
-            if first > last {
-                continue;
-            }
-            let mut n = find(&mut next, first);
-            while n <= last {
-                ends[n] = (price, Some(at));
+            let mut n = find(&mut next, *cells.start());
+            while n <= *cells.end() {
+                ends[n] = (price, u32::try_from(at).ok());
                 next[n] = n + 1;
                 n = find(&mut next, n);
             }
         }
         ends
+    }
+
+    /// The cells at which a stack sets the check.
+    fn cells_of(&self, stack: &Stack) -> Option<RangeInclusive<usize>> {
+        let first = (stack.from - self.slack - self.low).max(0);
+        let first = usize::try_from((first + self.step - 1) / self.step).ok()?;
+        let last = usize::try_from((stack.to - self.low).div_euclid(self.step)).ok()?;
+        let last = last.min(self.cells - 1);
+        (first <= last).then_some(first..=last)
+    }
+
+    /// The lines of each of its stacks.
+    pub fn stacks(&self) -> Vec<&[u16]> {
+        self.stacks.iter().map(|s| &s.lines[..]).collect()
+    }
+
+    /// What the check costs at least where it is given up (first) or set by each of its stacks, the stacks for nothing;
+    /// `beliefs` is what each candidate costs.
+    pub fn by_stack(&self, beliefs: &[Vec<Cost>]) -> Vec<Cost> {
+        let mut so_far = vec![0];
+        for (steps, costs) in self.steps.iter().zip(beliefs) {
+            let reach = steps.iter().max().copied().unwrap_or(0);
+            let mut next = vec![NEVER; so_far.len() + reach];
+            for (step, cost) in steps.iter().zip(costs) {
+                if *cost < NEVER {
+                    for (to, from) in next[*step..].iter_mut().zip(&so_far) {
+                        if *from < NEVER {
+                            *to = (*to).min(from + cost);
+                        }
+                    }
+                }
+            }
+            so_far = next;
+        }
+        let least = |cells: RangeInclusive<usize>| so_far[cells].iter().copied().min();
+        let given_up = least(0..=self.cells - 1).map_or(NEVER, |l| l + self.out);
+        let set = self.stacks.iter().map(|s| {
+            let least = self.cells_of(s).and_then(least);
+            least.unwrap_or(NEVER)
+        });
+        [given_up].into_iter().chain(set).collect()
     }
 
     /// For each member on what it and those after it cost at least, the check among them, from each sum of those before.
@@ -208,7 +249,7 @@ impl Sum {
             };
             s.lines.iter().all(has).then_some(0)
         };
-        let ends = self.ends_with(is_left);
+        let ends = self.ends_with(self.out, |at| is_left(&self.stacks[at]));
         let after = self.onwards(&ends, beliefs);
         let mut cell = 0;
         let mut picks = Vec::with_capacity(self.members.len());
@@ -264,6 +305,11 @@ impl Sum {
     /// What the check costs at a sum, at these prices.
     pub fn cost_at(&self, cell: usize) -> Cost {
         self.ends[cell].0
+    }
+
+    /// Whether something sets the check at a sum, at these prices.
+    pub fn is_set_at(&self, cell: usize) -> bool {
+        self.ends[cell].1.is_some()
     }
 
     /// How far a candidate of a member steps along the sums.
