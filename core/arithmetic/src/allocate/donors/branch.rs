@@ -155,7 +155,7 @@ impl<'a> Component<'a> {
             first_line,
             quantity,
         };
-        component.scarce = component.scarce();
+        component.scarce = component.scarce(false);
         component.price();
         component.try_out(component.best.1.clone(), A_LOOK)?;
         Ok(component)
@@ -307,45 +307,69 @@ impl<'a> Component<'a> {
         dual: &mut Dual,
         ask: Ask<'_, 'a>,
     ) -> Result<(), AllocateError> {
-        let mut best: (Cost, Vec<Cost>, Dual) = (0, self.prices.clone(), dual.clone());
-        for pricing in 0..PRICINGS {
-            let mut last = -NEVER;
-            let passes = if pricing == 0 {
-                PASSES_AT_FIRST
-            } else {
-                PASSES
-            };
-            let mut beliefs = self.own.clone();
-            for pass in 0..passes {
-                let bound = self.pass(alive, dual, &mut beliefs);
-                if bound > best.0 || pass + pricing == 0 {
-                    best = (bound.max(0), self.prices.clone(), dual.clone());
-                    self.bound = whole(best.0).min(self.best.0);
-                }
-                if pass % 8 == 0 || pass + 1 == passes {
-                    let picks = self.descend(decode(&beliefs), alive);
-                    self.try_out(picks, A_LOOK)?;
-                }
-                if self.bound >= self.best.0 || !ask(self) {
-                    break;
-                }
-                if bound - last < UNIT {
-                    break;
-                }
-                last = bound;
-            }
-            if self.bound >= self.best.0 || !ask(self) {
-                break;
-            }
-            let picks = decode(&beliefs);
+        let mut best = (0, self.prices.clone(), dual.clone());
+        let mut picks = self.passes(PASSES_AT_FIRST, alive, dual, &mut best, ask)?;
+        let mut halvings = 0;
+        for _ in 0..PRICINGS {
             let gap = self.best.0 - best.0;
-            if !self.raise(&picks, gap, pricing) {
+            if self.bound >= self.best.0 || !ask(self) || !self.raise(&picks, gap, halvings) {
                 break;
+            }
+            let before = best.0;
+            let then = self.passes(PASSES, alive, dual, &mut best, ask)?;
+            if best.0 > before {
+                picks = then;
+            } else {
+                // Too far.
+                (_, self.prices, *dual) = best.clone();
+                self.price();
+                halvings += 1;
             }
         }
-        (_, self.prices, *dual) = best;
+        (_, self.prices, *dual) = best.clone();
+        if self.bound < self.best.0 && self.prices.iter().any(|p| *p > 0) {
+            self.scarce = self.scarce(true);
+            for at in 0..self.scarce.len() {
+                let first = self.lines_of(&self.sums[self.scarce[at].checks[0]]).start;
+                for line in &self.scarce[at].contested {
+                    self.prices[first + line] = 0;
+                }
+            }
+            self.passes(PASSES_AT_FIRST, alive, dual, &mut best, ask)?;
+            *dual = best.2;
+        }
         self.price();
         self.check_by_check(alive, ask)
+    }
+
+    /// So many passes at most, as long as they raise the bound; the best of them and of those before is kept. What the last
+    /// of them would pick.
+    fn passes(
+        &mut self,
+        most: usize,
+        alive: &[u64],
+        dual: &mut Dual,
+        best: &mut (Cost, Vec<Cost>, Dual),
+        ask: Ask<'_, 'a>,
+    ) -> Result<Vec<usize>, AllocateError> {
+        let mut beliefs = self.own.clone();
+        let mut last = -NEVER;
+        for pass in 0..most {
+            let bound = self.pass(alive, dual, &mut beliefs);
+            if bound > best.0 {
+                *best = (bound, self.prices.clone(), dual.clone());
+                self.bound = whole(bound).min(self.best.0);
+            }
+            if pass % 8 == 0 || pass + 1 == most {
+                let picks = self.descend(decode(&beliefs), alive);
+                self.try_out(picks, A_LOOK)?;
+            }
+            if self.bound >= self.best.0 || bound - last < UNIT || !ask(self) {
+                break;
+            }
+            last = bound;
+        }
+        Ok(decode(&beliefs))
     }
 
     /// Puts boxes together check by check, each with the pieces that those before it leave; those that could not be set go
@@ -457,6 +481,7 @@ impl<'a> Component<'a> {
             let own = |j: &usize| -> Vec<Cost> {
                 let sum = &self.sums[*j];
                 let members = sum.members.iter().zip(&dual.messages[*j]);
+                let prices = &self.prices[self.lines_of(sum)];
                 let taken: Beliefs = members
                     .map(|(place, messages)| {
                         let of = messages.iter().enumerate();
@@ -464,7 +489,7 @@ impl<'a> Component<'a> {
                             .collect()
                     })
                     .collect();
-                sum.by_stack(&taken)
+                sum.by_stack(prices, &taken)
             };
             let own: Vec<Vec<Cost>> = scarce.checks.iter().map(own).collect();
             let least = scarce.least(&own);
@@ -473,25 +498,46 @@ impl<'a> Component<'a> {
                     let cannot_be = own >= NEVER || least >= NEVER;
                     *asked = if cannot_be { NEVER } else { least.div_euclid(count) - own };
                 }
-                let mut prices = dual.asked[*j].clone();
-                prices[0] = (prices[0] + self.weights.out).min(NEVER);
-                self.sums[*j].price_each(&prices);
+                let lines = self.lines_of(&self.sums[*j]);
+                self.sums[*j].price_each(&self.prices[lines], &dual.asked[*j]);
             }
         }
     }
 
-    /// The drawers that are shared out in every way.
-    fn scarce(&self) -> Vec<Scarce> {
+    /// The drawers of which what is contested is shared out in every way: all lines of which there may be too few, or, where
+    /// they are priced, of the others' those that have a price, dearest first, as many as there can be.
+    fn scarce(&self, priced: bool) -> Vec<Scarce> {
         let of_drawer = |drawer: usize| {
             let checks: Vec<usize> = (0..self.sums.len())
                 .filter(|j| self.sums[*j].drawer == Some(drawer))
                 .collect();
             let lines = self.lines_of(self.sums.get(*checks.first()?)?);
-            let stacks: Vec<Vec<&[u16]>> =
-                checks.iter().map(|j| self.sums[*j].stacks()).collect();
-            Scarce::new(checks, &self.quantity[lines], &stacks)
+            let stacks: Vec<Vec<&[u16]>> = checks.iter().map(|j| self.sums[*j].stacks()).collect();
+            let most = |line: usize| -> usize {
+                let count = |s: &&[u16]| s.iter().filter(|l| usize::from(**l) == line).count();
+                let most = |of: &Vec<&[u16]>| of.iter().map(count).max().unwrap_or(0);
+                stacks.iter().map(most).sum()
+            };
+            let quantity = &self.quantity[lines.clone()];
+            let is_short =
+                |line: &usize| i64::try_from(most(*line)).unwrap_or(i64::MAX) > quantity[*line];
+            let mut contested: Vec<usize> = (0..lines.len()).filter(is_short).collect();
+            let with = |contested: &[usize]| {
+                Scarce::new(checks.clone(), quantity, contested.to_vec(), &stacks)
+            };
+            if let Some(whole) = with(&contested).filter(|_| !contested.is_empty()) {
+                return Some(whole);
+            }
+            let price = |line: &usize| self.prices[lines.start + line];
+            contested.retain(|line| priced && price(line) > 0);
+            contested.sort_by_key(|line| std::cmp::Reverse(price(line)));
+            (1..=contested.len())
+                .rev()
+                .find_map(|n| with(&contested[..n]))
         };
-        (0..self.boxes.drawers.len()).filter_map(of_drawer).collect()
+        (0..self.boxes.drawers.len())
+            .filter_map(of_drawer)
+            .collect()
     }
 
     /// What each candidate costs with what the checks say.
@@ -702,7 +748,7 @@ impl<'a> Component<'a> {
 
     /// Raises the price of what these options want more of than there is, and lowers it of what they leave; whether that
     /// changed any.
-    fn raise(&mut self, picks: &[usize], gap: Cost, pricing: usize) -> bool {
+    fn raise(&mut self, picks: &[usize], gap: Cost, halvings: u32) -> bool {
         let mut over: Vec<i64> = self.quantity.iter().map(|q| -q).collect();
         for sum in self.sums.iter().filter(|s| !self.is_scarce(s)) {
             let lines = self.lines_of(sum);
@@ -720,7 +766,7 @@ impl<'a> Component<'a> {
         if norm == 0 {
             return false;
         }
-        let step = gap.max(UNIT) / norm / Cost::try_from(1 + pricing / 8).unwrap_or(1);
+        let step = gap.max(UNIT) / norm >> halvings;
         let mut changed = false;
         for (over, price) in over.iter().zip(&mut self.prices) {
             let now = (*price + step * over).clamp(0, self.weights.out);

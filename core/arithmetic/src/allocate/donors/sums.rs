@@ -26,6 +26,13 @@ struct Stack {
     lines: Vec<u16>,
 }
 
+impl Stack {
+    /// What it costs with these prices for the lines of the drawer.
+    fn at(&self, prices: &[Cost]) -> Cost {
+        self.lines.iter().map(|l| prices[usize::from(*l)]).sum()
+    }
+}
+
 /// A check and the places that move it.
 pub(super) struct Sum {
     /// The places that its candidates differ in, by number within the component.
@@ -143,14 +150,13 @@ impl Sum {
 
     /// Works out anew what each sum costs, with these prices for the lines of its drawer.
     pub fn price(&mut self, prices: &[Cost]) {
-        let of = |s: &Stack| -> Cost { s.lines.iter().map(|l| prices[usize::from(*l)]).sum() };
-        let prices: Vec<Cost> = self.stacks.iter().map(of).collect();
-        self.ends = self.ends_with(self.out, |at| Some(prices[at]));
+        self.ends = self.ends_with(self.out, |at| Some(self.stacks[at].at(prices)));
     }
 
-    /// Works out anew what each sum costs, where giving the check up (first) and each of its stacks costs so much.
-    pub fn price_each(&mut self, prices: &[Cost]) {
-        self.ends = self.ends_with(prices[0], |at| Some(prices[at + 1]));
+    /// The same, where giving the check up (first) and each of its stacks costs so much more.
+    pub fn price_each(&mut self, prices: &[Cost], more: &[Cost]) {
+        let stack = |at: usize| Some(self.stacks[at].at(prices) + more[at + 1]);
+        self.ends = self.ends_with(self.out + more[0], stack);
     }
 
     /// For each cell what it costs with this price of giving the check up and these of the stacks, none for one that cannot
@@ -192,9 +198,9 @@ impl Sum {
         self.stacks.iter().map(|s| &s.lines[..]).collect()
     }
 
-    /// What the check costs at least where it is given up (first) or set by each of its stacks, the stacks for nothing;
-    /// `beliefs` is what each candidate costs.
-    pub fn by_stack(&self, beliefs: &[Vec<Cost>]) -> Vec<Cost> {
+    /// What the check costs at least where it is given up (first) or set by each of its stacks, with these prices for the
+    /// lines of its drawer; `beliefs` is what each candidate costs.
+    pub fn by_stack(&self, prices: &[Cost], beliefs: &[Vec<Cost>]) -> Vec<Cost> {
         let mut so_far = vec![0];
         for (steps, costs) in self.steps.iter().zip(beliefs) {
             let reach = steps.iter().max().copied().unwrap_or(0);
@@ -214,7 +220,7 @@ impl Sum {
         let given_up = least(0..=self.cells - 1).map_or(NEVER, |l| l + self.out);
         let set = self.stacks.iter().map(|s| {
             let least = self.cells_of(s).and_then(least);
-            least.unwrap_or(NEVER)
+            least.map_or(NEVER, |l| (l + s.at(prices)).min(NEVER))
         });
         [given_up].into_iter().chain(set).collect()
     }
