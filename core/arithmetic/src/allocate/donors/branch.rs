@@ -1,5 +1,7 @@
 //! Places and checks that hang together: what they cost at least, and branching on what that leaves open.
 
+mod nearby;
+
 use std::collections::BTreeSet;
 use std::rc::Rc;
 
@@ -7,6 +9,7 @@ use super::scarce::Scarce;
 use super::sums::{NEVER, Sum, whole};
 use super::{Boxes, Cost, UNIT, Weights};
 use crate::allocate::{AllocateError, Progress};
+use nearby::Near;
 
 /// How often the costs are shared out before the first branch, at most.
 const PASSES_AT_FIRST: usize = 80;
@@ -22,11 +25,6 @@ const ORDERS: usize = 60;
 const ORDERS_IN_VAIN: usize = 12;
 /// After so many branches the best box is searched for a better one near it.
 const STRIDE: u64 = 100;
-/// So many neighbourhoods of it are looked through then, in so many branches each at most.
-const NEIGHBOURHOODS: usize = 4;
-const BRANCHES_NEARBY: u64 = 40;
-/// So many places are open in the first of them.
-const OPEN_AT_FIRST: usize = 10;
 /// So many boxes tried are remembered.
 const MOST_TRIED: usize = 100_000;
 
@@ -82,24 +80,6 @@ struct Branch {
     alive: Vec<u64>,
     dual: Rc<Dual>,
     bound: Cost,
-}
-
-/// Where the best box is searched around.
-struct Near {
-    chance: u64,
-    /// So many places are open.
-    open: usize,
-}
-
-impl Near {
-    /// Figures that look like chance, the same for the same boxes.
-    fn below(&mut self, n: usize) -> usize {
-        self.chance = self
-            .chance
-            .wrapping_mul(6_364_136_223_846_793_005)
-            .wrapping_add(1_442_695_040_888_963_407);
-        usize::try_from(self.chance >> 33).unwrap_or(0) % n
-    }
 }
 
 impl<'a> Component<'a> {
@@ -201,10 +181,7 @@ impl<'a> Component<'a> {
         let mut dual = Dual { messages, asked };
         self.at_first(&alive, &mut dual, ask)?;
         let first = Rc::new(dual);
-        let mut near = Near {
-            chance: 1,
-            open: OPEN_AT_FIRST,
-        };
+        let mut near = Near::new(self);
         let mut next = self.looked_at + STRIDE;
         let mut open = vec![Branch {
             alive,
@@ -223,81 +200,12 @@ impl<'a> Component<'a> {
                 return Ok(());
             }
             if self.looked_at >= next {
-                for _ in 0..NEIGHBOURHOODS {
-                    self.look_nearby(&first, &mut near, ask)?;
-                }
+                self.look_nearby(&first, &mut near, ask)?;
                 next = self.looked_at + STRIDE;
             }
         }
         self.bound = self.best.0.min(self.unsettled);
         Ok(())
-    }
-
-    /// Searches the boxes that differ from the best in the places of a few checks that hang together.
-    fn look_nearby(
-        &mut self,
-        first: &Rc<Dual>,
-        near: &mut Near,
-        ask: Ask<'_, 'a>,
-    ) -> Result<(), AllocateError> {
-        let mut is_open = vec![false; self.places.len()];
-        let mut checks = vec![near.below(self.sums.len())];
-        let mut at = 0;
-        while is_open.iter().filter(|o| **o).count() < near.open && at < self.sums.len() {
-            if at == checks.len() {
-                // What shares a place with one of them, or else any.
-                let touches = |j: &usize| self.sums[*j].members.iter().any(|p| is_open[*p]);
-                let others = (0..self.sums.len()).filter(|j| !checks.contains(j));
-                let (beside, apart): (Vec<usize>, Vec<usize>) = others.partition(touches);
-                let of = if beside.is_empty() || near.below(4) == 0 && !apart.is_empty() {
-                    apart
-                } else {
-                    beside
-                };
-                checks.push(of[near.below(of.len())]);
-            }
-            for place in &self.sums[checks[at]].members {
-                is_open[*place] = true;
-            }
-            at += 1;
-        }
-        let before = self.best.0;
-        let mut open = vec![Branch {
-            alive: self.around_best(&is_open),
-            dual: Rc::clone(first),
-            bound: 0,
-        }];
-        let end = self.looked_at + BRANCHES_NEARBY;
-        while let Some(branch) = open.pop() {
-            if branch.bound >= self.best.0 {
-                continue;
-            }
-            if self.looked_at == end {
-                near.open = (near.open * 7 / 8).max(OPEN_AT_FIRST / 2);
-                return Ok(());
-            }
-            self.looked_at += 1;
-            if !ask(self) || !self.split(branch, &mut open, ask)? {
-                return Ok(());
-            }
-        }
-        if self.best.0 == before && near.open < self.places.len() {
-            near.open += 1;
-        }
-        Ok(())
-    }
-
-    /// The options of the best, and all of the places that are open.
-    fn around_best(&self, is_open: &[bool]) -> Vec<u64> {
-        let of = self.options.iter().zip(&self.best.1).zip(is_open);
-        of.map(|((options, best), open)| {
-            if *open {
-                u64::MAX >> (64 - options.len())
-            } else {
-                1 << best
-            }
-        })
-        .collect()
     }
 
     /// Shares the costs out, and prices what is short, before anything is branched on.
@@ -338,8 +246,14 @@ impl<'a> Component<'a> {
             self.passes(PASSES_AT_FIRST, alive, dual, &mut best, ask)?;
             *dual = best.2;
         }
+        // What is left is really there, so it has no price.
+        let none = vec![0; self.prices.len()];
+        let prices = std::mem::replace(&mut self.prices, none);
         self.price();
-        self.check_by_check(alive, ask)
+        self.check_by_check(alive, ask)?;
+        self.prices = prices;
+        self.price();
+        Ok(())
     }
 
     /// So many passes at most, as long as they raise the bound; the best of them and of those before is kept. What the last
@@ -413,23 +327,34 @@ impl<'a> Component<'a> {
         let mut left = self.quantity.clone();
         let mut out = Vec::new();
         for j in order {
-            let sum = &self.sums[*j];
-            let of: Beliefs = sum.members.iter().map(|p| costs[*p].clone()).collect();
-            let lines = self.lines_of(sum);
-            let before: i64 = left[lines.clone()].iter().sum();
-            let picks = sum.take(&mut left[lines.clone()], &of);
-            for (place, pick) in sum.members.iter().zip(picks) {
-                for (o, cost) in costs[*place].iter_mut().enumerate() {
-                    if o != pick {
-                        *cost = NEVER;
-                    }
-                }
-            }
-            if !lines.is_empty() && left[lines].iter().sum::<i64>() == before {
+            if self.put_in(*j, &mut costs, &mut left, &self.prices).is_none() {
                 out.push(*j);
             }
         }
         (decode(&costs), out)
+    }
+
+    /// Sets a check as cheaply as can be with what is left, its places then cost nothing but what they have: the stack that
+    /// sets it.
+    fn put_in(
+        &self,
+        check: usize,
+        costs: &mut Beliefs,
+        left: &mut [i64],
+        prices: &[Cost],
+    ) -> Option<usize> {
+        let sum = &self.sums[check];
+        let of: Beliefs = sum.members.iter().map(|p| costs[*p].clone()).collect();
+        let lines = self.lines_of(sum);
+        let (picks, stack) = sum.take(&mut left[lines.clone()], &prices[lines], &of);
+        for (place, pick) in sum.members.iter().zip(picks) {
+            for (o, cost) in costs[*place].iter_mut().enumerate() {
+                if o != pick {
+                    *cost = NEVER;
+                }
+            }
+        }
+        stack
     }
 
     /// The lines of the drawer of a check.

@@ -246,16 +246,25 @@ impl Sum {
     }
 
     /// The cheapest candidates of its members with what is left of the lines of its drawer, which the pieces for them are
-    /// taken from; `beliefs` is what each candidate costs.
-    pub fn take(&self, left: &mut [i64], beliefs: &[Vec<Cost>]) -> Vec<usize> {
+    /// taken from, and the stack that sets it then; `prices` are those of the lines, `beliefs` what each candidate costs.
+    pub fn take(
+        &self,
+        left: &mut [i64],
+        prices: &[Cost],
+        beliefs: &[Vec<Cost>],
+    ) -> (Vec<usize>, Option<usize>) {
         let is_left = |s: &Stack| {
             let has = |l: &u16| {
                 let wanted = s.lines.iter().filter(|o| *o == l).count();
                 left[usize::from(*l)] >= i64::try_from(wanted).unwrap_or(i64::MAX)
             };
-            s.lines.iter().all(has).then_some(0)
+            s.lines.iter().all(has)
         };
-        let ends = self.ends_with(self.out, |at| is_left(&self.stacks[at]));
+        let price = |at: usize| {
+            let stack = &self.stacks[at];
+            is_left(stack).then(|| stack.at(prices))
+        };
+        let ends = self.ends_with(self.out, price);
         let after = self.onwards(&ends, beliefs);
         let mut cell = 0;
         let mut picks = Vec::with_capacity(self.members.len());
@@ -266,12 +275,16 @@ impl Sum {
             cell += steps[pick];
             picks.push(pick);
         }
-        if let Some(at) = ends[cell].1 {
-            for line in &self.stacks[at as usize].lines {
-                left[usize::from(*line)] -= 1;
-            }
+        let stack = ends[cell].1.map(|at| at as usize);
+        for line in stack.iter().flat_map(|at| &self.stacks[*at].lines) {
+            left[usize::from(*line)] -= 1;
         }
-        picks
+        (picks, stack)
+    }
+
+    /// The lines of the pieces of one of its stacks.
+    pub fn lines_of(&self, stack: usize) -> &[u16] {
+        &self.stacks[stack].lines
     }
 
     /// For each member and candidate the least that the check and its places cost together where that is taken;
