@@ -125,6 +125,30 @@ prop_compose! {
     }
 }
 
+prop_compose! {
+    /// Five checks of three places each that want the pieces of one drawer, of which there is one each.
+    fn contested(lines: usize, apart: i64)(
+        rests in prop::collection::vec(0..250_i64, 5),
+        widths in prop::collection::vec(prop::collection::vec((0..2_u32, 0..400_u32, 0..9_i64), 3), 6),
+    ) -> Boxes {
+        let checks: Vec<SummedCheck> = (rests.into_iter())
+            .map(|rest| check(1_300 + rest, (60, 85), Some((0, 1, 1))))
+            .collect();
+        let place = |(at, of): (usize, Vec<(u32, u32, i64)>)| -> Vec<Candidate> {
+            let moved = |by: i64| -> Vec<(usize, i64)> {
+                (0..5).filter(|j| (0..3).any(|m| (j + 2 * m) % 6 == at)).map(|j| (j, by * 10)).collect()
+            };
+            let of = of.into_iter();
+            of.map(|(worn, used_up, by)| candidate((0, worn, used_up), &moved(by))).collect()
+        };
+        Boxes {
+            places: widths.into_iter().enumerate().map(place).collect(),
+            drawers: vec![(0..lines).map(|l| stock(1_150 + apart * i64::try_from(l).unwrap(), 1)).collect()],
+            checks,
+        }
+    }
+}
+
 fn is_the_best_of_all(boxes: &Boxes) -> Result<(), TestCaseError> {
     let best = proven(boxes);
     prop_assert_eq!(tally(boxes, &best.picks), best.tally);
@@ -148,6 +172,22 @@ proptest! {
     /// Widths to a nanometre: more sums than are told apart.
     #[test]
     fn so_it_does_where_no_two_sums_are_alike(boxes in a_few(1)) {
+        is_the_best_of_all(&boxes)?;
+    }
+}
+
+proptest! {
+    #![proptest_config(cases(24))]
+
+    /// So few sizes that all ways to share them out are looked at.
+    #[test]
+    fn so_it_does_where_a_drawer_is_nearly_empty(boxes in contested(4, 70)) {
+        is_the_best_of_all(&boxes)?;
+    }
+
+    /// So many sizes that those that are contested have a price first.
+    #[test]
+    fn so_it_does_where_many_sizes_are_short(boxes in contested(11, 25)) {
         is_the_best_of_all(&boxes)?;
     }
 }

@@ -327,7 +327,10 @@ impl<'a> Component<'a> {
         let mut left = self.quantity.clone();
         let mut out = Vec::new();
         for j in order {
-            if self.put_in(*j, &mut costs, &mut left, &self.prices).is_none() {
+            if self
+                .put_in(*j, &mut costs, &mut left, &self.prices)
+                .is_none()
+            {
                 out.push(*j);
             }
         }
@@ -410,8 +413,14 @@ impl<'a> Component<'a> {
                 let taken: Beliefs = members
                     .map(|(place, messages)| {
                         let of = messages.iter().enumerate();
-                        of.map(|(o, m)| if alive[*place] >> o & 1 == 1 { -m } else { NEVER })
-                            .collect()
+                        of.map(|(o, m)| {
+                            if alive[*place] >> o & 1 == 1 {
+                                -m
+                            } else {
+                                NEVER
+                            }
+                        })
+                        .collect()
                     })
                     .collect();
                 sum.by_stack(prices, &taken)
@@ -421,7 +430,11 @@ impl<'a> Component<'a> {
             for ((j, own), least) in scarce.checks.iter().zip(own).zip(least) {
                 for ((asked, own), least) in dual.asked[*j].iter_mut().zip(own).zip(least) {
                     let cannot_be = own >= NEVER || least >= NEVER;
-                    *asked = if cannot_be { NEVER } else { least.div_euclid(count) - own };
+                    *asked = if cannot_be {
+                        NEVER
+                    } else {
+                        least.div_euclid(count) - own
+                    };
                 }
                 let lines = self.lines_of(&self.sums[*j]);
                 self.sums[*j].price_each(&self.prices[lines], &dual.asked[*j]);

@@ -128,5 +128,9 @@ impl Scarce {
 
 /// What cannot be stays so.
 const fn add(a: Cost, b: Cost) -> Cost {
-    if a >= NEVER || b >= NEVER { NEVER } else { a + b }
+    if a >= NEVER || b >= NEVER {
+        NEVER
+    } else {
+        a + b
+    }
 }

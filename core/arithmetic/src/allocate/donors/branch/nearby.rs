@@ -63,7 +63,6 @@ impl Near {
     }
 }
 
-
 impl<'a> Component<'a> {
     /// Looks for a better box near the best.
     pub(super) fn look_nearby(
@@ -73,7 +72,8 @@ impl<'a> Component<'a> {
         ask: Ask<'_, 'a>,
     ) -> Result<(), AllocateError> {
         if near.standing.cost > self.best.0 {
-            let from_best = self.standing(&self.best.1, near.shuffled((0..self.sums.len()).collect()));
+            let from_best =
+                self.standing(&self.best.1, near.shuffled((0..self.sums.len()).collect()));
             if from_best.cost < near.standing.cost {
                 near.standing = from_best;
             }
@@ -248,5 +248,4 @@ impl<'a> Component<'a> {
         })
         .collect()
     }
-
 }
