@@ -71,7 +71,7 @@ test('nothing moves: what was expected says how likely the preload is right, and
   await page.goto(`/jobs/${job}/checks/diff-preload`)
   await page.getByLabel('Taken by').selectOption('no_shim')
   await take(page, '0', '0')
-  await expect(page.getByTestId('verdict')).toContainText('No float with nothing in')
+  await expect(page.getByTestId('verdict')).toContainText('Nothing moves with nothing in')
   await page.goto(`/jobs/${job}/checks/input-float`)
   await take(page, '0', '0')
   await expect(page.getByTestId('verdict')).toHaveText('Tight by 0.040 mm or more: nothing moves.')

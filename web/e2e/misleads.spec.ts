@@ -38,3 +38,16 @@ test('what will not do is not filled, and Enter does nothing with it', async ({ 
   await expect(choose.getByRole('button', { name: /^Choose/ }).first()).toBeVisible()
   await expect(choose.locator('button.press')).toHaveCount(0)
 })
+
+test('by the sheet alone nothing is said to be measured, and a pack has clearance', async ({ page }) => {
+  await atTheBench(page)
+  const job = await freshJob(page, 'ormhal-a4')
+  await page.goto(`/jobs/${job}/checks/direct-pack`)
+  await expect(page.getByText('By the sheet’s figures: nothing is measured yet.')).toBeVisible()
+  const loud = page.getByTestId('loud').locator('..')
+  await expect(loud).toContainText('clearance')
+  await expect(loud).not.toContainText('float')
+  const picture = page.getByRole('img', { name: /by the sheet/ })
+  await expect(picture.first()).toBeVisible()
+  await expect(page.getByRole('img', { name: /measured \d/ })).toHaveCount(0)
+})

@@ -1,6 +1,7 @@
 //! Estimates and verdicts against facts from outside.
 
 use anvil_arithmetic::measure::dial::estimate;
+use anvil_arithmetic::measure::known_shim::{self, KnownShimError, ShimReading};
 use anvil_arithmetic::measure::{Adjustment, MeasureError};
 use anvil_arithmetic::uncertainty::estimate::{Component, Estimate, Source, combined_uncertainty};
 use anvil_arithmetic::uncertainty::gauge::{Gauge, Repeatability};
@@ -155,6 +156,35 @@ fn a_known_shim_taken_out_turns_float_into_preload() {
     assert!(matches!(
         estimate(&lengths(&[1]), gauge(Some(1.0)), &[bad]),
         Err(MeasureError::NegativeTolerance { .. })
+    ));
+}
+
+/// One dial reads the floats of both set-ups off alike, so its error explains no difference between them: two that are
+/// 20 µm apart contradict each other under a dial that may be ± 20 µm off and repeats to 1 µm.
+#[test]
+fn the_dial_that_reads_two_set_ups_explains_no_difference_between_them() {
+    let micro = |n: i64| Length::from_nm(n * 1_000);
+    let scatter = Repeatability {
+        s_nm: 1_000.0,
+        dof: None,
+    };
+    let dial = Gauge::new(micro(1), micro(20), Some(scatter)).unwrap();
+    let with = |second: i64| {
+        let floats = [(100, 50), (100, 50), (200, second), (200, second)];
+        let taken = floats.map(|(shim, float)| ShimReading {
+            shim_nm: micro(shim),
+            float_nm: micro(float),
+        });
+        known_shim::estimate(&taken, dial, 0.0, &[]).0
+    };
+    let agree = with(151).unwrap();
+    // The error itself stays in what the two come to together.
+    assert!(agree.u_nm > 20_000.0 / 3_f64.sqrt(), "{agree:?}");
+    assert!(matches!(
+        with(170),
+        Err(MeasureError::KnownShim(
+            KnownShimError::Contradiction { .. }
+        ))
     ));
 }
 

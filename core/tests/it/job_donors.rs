@@ -248,6 +248,16 @@ fn a_worn_gear_goes_in_where_its_better_one_cannot_be_set_and_that_is_said() {
     };
     assert_eq!((given_up.from, given_up.better), (Some(2), Some(1)));
     assert_eq!(given_up.checks, ["Fifth gear thrust clearance"]);
+    assert!(fifth.reaches_floor, "{fifth:?}");
+    // A spacer that leaves it a micrometre above its limit sets it and is little better than a toss: it is not sure.
+    let low = fifth.window.low_nm.unwrap().nm();
+    let of = best(&[8_600_000 - low - 1_000]);
+    let fifth = &of.checks[0];
+    assert!(fifth.is_set && of.tally.set == 1, "{fifth:?}");
+    assert!((0.5..0.8).contains(&fifth.chance), "{fifth:?}");
+    assert!(!fifth.reaches_floor && of.sure == 0, "{fifth:?}");
+    let all: f64 = of.checks.iter().map(|c| c.chance).product();
+    assert!((of.all_at_once - all).abs() < 1e-12 && of.all_at_once <= fifth.chance);
     // With a spacer for it, its own gear stays and nothing is given up.
     let of = best(&[7_920_000, 8_400_000]);
     assert_eq!((of.tally.set, of.given_up.len()), (1, 0));

@@ -531,7 +531,7 @@ async fn a_reading_of_another_way_or_with_nothing_in_it_is_refused_by_its_field(
         still["no_estimate"]
             .as_str()
             .unwrap()
-            .contains("no float at all")
+            .contains("nothing moves at all")
     );
     // Float was wanted, and there is none: tight, with no figure to say by how much.
     assert_eq!(still["verdict"]["call"], "tight");

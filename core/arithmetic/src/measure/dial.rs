@@ -471,10 +471,10 @@ fn follows_the_pull(trials: &[Trial], true_nm: &[f64]) -> Option<Line> {
             .text(" for every 10 N more pull")
     };
     Some(if slope > 0.0 {
-        each(Line::new().text("The float grows by "))
+        each(Line::new().text("The travel grows by "))
             .text(": the force flexes the case. Stop pulling as soon as the needle stops.")
     } else {
-        each(Line::new().text("The float shrinks by "))
+        each(Line::new().text("The travel shrinks by "))
             .text(": no shaft does that. The gauge or its stand moves; fix it and measure anew.")
     })
 }

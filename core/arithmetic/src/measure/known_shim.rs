@@ -162,7 +162,7 @@ pub type Outcome = (Result<Estimate, MeasureError>, Vec<SetUp>);
 ///
 /// # Formula
 /// `c = f − a`, floats `f` with a shim of thickness `a` in (trade practice); two set-ups agree where
-/// `|c₁ − c₂| ≤ t95(ν) √(u₁² + u₂²)`.
+/// `|c₁ − c₂| ≤ t95(ν) √(u₁² + u₂²)`, each without the error of the gauge that read both.
 pub fn estimate(
     taken: &[ShimReading],
     gauge: Gauge,
@@ -187,7 +187,8 @@ pub fn estimate(
     let s_nm = scattered.as_ref().ok().map(|s| s.s_nm);
     let all = set_ups(taken, gauge, s_nm, u_shim_nm);
     let set_ups: Vec<SetUp> = all.iter().map(|(s, _)| s.clone()).collect();
-    let found = contradiction(&set_ups, scattered.as_ref().ok().and_then(|s| s.dof))
+    let dof = scattered.as_ref().ok().and_then(|s| s.dof);
+    let found = contradiction(&set_ups, dof, gauge.u_error_nm())
         .and(scattered)
         .and_then(|scatter| from_set_ups(&all, &scatter, gauge, u_shim_nm, adjustments));
     (found, set_ups)
@@ -216,10 +217,19 @@ fn grouped(taken: &[ShimReading]) -> Vec<(Length, Vec<Length>)> {
 }
 
 /// Fails where two set-ups cannot both be right.
-fn contradiction(set_ups: &[SetUp], dof: Option<f64>) -> Result<(), MeasureError> {
+///
+/// # Formula
+/// Two floats that one gauge read are off alike by its error, which their difference does not have (JCGM 100:2008, 5.2).
+/// Where nothing moved in one of them, only the other has it.
+fn contradiction(set_ups: &[SetUp], dof: Option<f64>, u_error_nm: f64) -> Result<(), MeasureError> {
+    let alone = |s: &SetUp| (s.u_nm * s.u_nm - u_error_nm * u_error_nm).max(0.0).sqrt();
     for (at, first) in set_ups.iter().enumerate() {
         for second in &set_ups[at + 1..] {
-            let explained = explained_nm((first.u_nm, dof), (second.u_nm, dof));
+            let explained = if first.at_most || second.at_most {
+                explained_nm((first.u_nm, dof), (second.u_nm, dof))
+            } else {
+                explained_nm((alone(first), dof), (alone(second), dof))
+            };
             let off = first.gives_nm - second.gives_nm;
             // Where nothing moved, only a figure above that limit contradicts.
             let apart = match (first.at_most, second.at_most) {

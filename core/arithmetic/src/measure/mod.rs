@@ -628,7 +628,7 @@ pub enum MeasureError {
     },
     /// Nothing moved.
     #[error(
-        "no float at all: what does not move may be preloaded, and a preload cannot be felt. Take the shim out and measure without, or fit a known shim that opens the gap"
+        "nothing moves at all: what does not move may be tight, and how tight cannot be felt. Take the shim out and measure without, or fit a known shim that opens the gap"
     )]
     NoFloat,
     /// One reading and no idea of the scatter.

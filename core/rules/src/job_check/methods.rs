@@ -136,11 +136,11 @@ impl MethodOutcome {
         let begins_here = window.is_some_and(|w| w.low_nm() >= bound.limit_nm);
         let refuted = self.expected.is_some() && self.verdict(spec).is_none();
         Some(if self.method == Method::NoShim {
-            "no float with nothing in: how tight it is cannot be felt. Fit a known shim that opens the gap, and measure with that".to_owned()
+            "nothing moves with nothing in: how tight it is cannot be felt. Fit a known shim that opens the gap, and measure with that".to_owned()
         } else if begins_here {
-            "no float at all: it is on the tight limit or tight, and nothing says which. Fit a known shim that opens the gap, and measure with that".to_owned()
+            "nothing moves at all: it is on the tight limit or tight, and nothing says which. Fit a known shim that opens the gap, and measure with that".to_owned()
         } else if refuted {
-            "no float at all, where these pieces were to leave some: something is not home, or another piece is in. Look, and measure anew".to_owned()
+            "nothing moves at all, where these pieces were to leave some: something is not home, or another piece is in. Look, and measure anew".to_owned()
         } else {
             error.to_string()
         })
