@@ -1,6 +1,8 @@
 //! Pieces shared out among many checks: every option of every check in every combination, and a general mixed-integer
 //! solver.
 
+use std::collections::HashMap;
+
 use anvil_arithmetic::allocate::Group;
 use anvil_arithmetic::stock::drawer::{Grade, Stock};
 use anvil_arithmetic::verdict::conformance_probability;
@@ -127,6 +129,40 @@ pub fn exhaustive(groups: &[Vec<Slow>], left: &[u32]) -> (usize, usize, f64) {
         }
     }
     best
+}
+
+/// The same, by all that the groups before can have left: the best of each.
+pub fn by_what_is_left(groups: &[Vec<Slow>], left: &[u32]) -> (usize, usize, f64) {
+    let mut states: HashMap<Vec<u32>, (usize, usize, f64)> =
+        HashMap::from([(left.to_vec(), (0, 0, 0.0))]);
+    for group in groups {
+        let mut next: HashMap<Vec<u32>, (usize, usize, f64)> = HashMap::new();
+        for (left, so_far) in &states {
+            for ((inside, sure, distance), used) in group {
+                let left: Option<Vec<u32>> = left
+                    .iter()
+                    .zip(used)
+                    .map(|(l, u)| l.checked_sub(*u))
+                    .collect();
+                let Some(left) = left else {
+                    continue;
+                };
+                let sum = (so_far.0 + inside, so_far.1 + sure, so_far.2 + distance);
+                next.entry(left)
+                    .and_modify(|best| {
+                        if better(sum, *best) {
+                            *best = sum;
+                        }
+                    })
+                    .or_insert(sum);
+            }
+        }
+        states = next;
+    }
+    let start = (0, 0, f64::INFINITY);
+    states
+        .into_values()
+        .fold(start, |best, s| if better(s, best) { s } else { best })
 }
 
 /// The three aims one after another, as a sum of yes-or-no variables: one for each option.

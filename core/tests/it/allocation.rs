@@ -9,7 +9,7 @@ use anvil_arithmetic::choose::{Request, SizeCount, choose};
 use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock};
 use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::window::{TargetRange, Window};
-use anvil_references::allocation::{by_solver, exhaustive, options};
+use anvil_references::allocation::{by_solver, by_what_is_left, exhaustive, options};
 use proptest::prelude::*;
 use proptest::strategy::ValueTree;
 use proptest::test_runner::TestRunner;
@@ -238,6 +238,49 @@ proptest! {
             _ => prop_assert!(found.ranked.first().is_none_or(|c| !c.reaches_floor)),
         }
     }
+}
+
+/// Sixteen checks that want the same thirteen pieces: prices say little of them, and some are settled only by all that could
+/// be left of the drawer.
+#[test]
+fn a_crowd_at_one_drawer_is_served_as_well_as_can_be() {
+    let crowd = (
+        prop::collection::vec(0_i64..9, 13),
+        prop::collection::vec((600_i64..1_300, 15_i64..55, 1_u32..5), 16),
+    )
+        .prop_map(|(more, checks)| {
+            let sizes: Vec<(i64, u32)> = (0..)
+                .zip(more)
+                .map(|(i, m)| ((300 + i * 25 + m) * MICRO, 1))
+                .collect();
+            let single = |(c, wide, most): (i64, i64, u32)| {
+                let aim = at((45 + wide / 2) * MICRO);
+                single(
+                    c * MICRO,
+                    window(45 * MICRO, (45 + wide) * MICRO),
+                    aim,
+                    most,
+                )
+            };
+            (
+                stock(&sizes),
+                checks.into_iter().map(single).collect::<Vec<Group>>(),
+            )
+        });
+    let mut runner = TestRunner::deterministic();
+    let mut late = 0;
+    for _ in 0..cases(300).cases {
+        let (drawer, groups) = crowd.new_tree(&mut runner).unwrap().current();
+        let shared = all(&groups, std::slice::from_ref(&drawer));
+        // After so many branches all of it is looked at in one go.
+        if shared.looked_at == 200 {
+            let slow: Vec<_> = groups.iter().map(|g| options(g, &drawer)).collect();
+            let right = by_what_is_left(&slow, &[1; 13]);
+            assert!(same(shared.tally, right), "{:?} {right:?}", shared.tally);
+            late += 1;
+        }
+    }
+    assert!(late > 0, "none was hard");
 }
 
 /// Against the crate `microlp`, a general mixed-integer solver: the same optimum in every case.

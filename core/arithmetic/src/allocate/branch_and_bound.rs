@@ -21,7 +21,10 @@ const MOST_TO_TRY: usize = 60_000;
 const MOST_STEPS_AT_FIRST: usize = 100_000;
 /// And so many in each branch.
 const MOST_STEPS: usize = 4_000;
-/// Where that was too few, it is tried again after twice as many branches each time, and this many at the most.
+/// Where so many branches did not settle it, all of it is tried again, in so many steps.
+const LATE: u64 = 200;
+const MOST_STEPS_LATE: usize = 8_000_000;
+/// Where they were too few in a branch, it is tried again after twice as many branches each time, and this many at the most.
 const MOST_PASSED_OVER: u64 = 256;
 /// Told the best cost, the bound and the branches looked at; whether to go on.
 type Ask<'g> = &'g mut dyn FnMut(Cost, Cost, u64) -> bool;
@@ -144,6 +147,8 @@ struct Part<'a> {
     settle_from: u64,
     /// How many branches were passed over before that.
     passed_over: u64,
+    /// In so many steps.
+    most_steps: usize,
 }
 
 /// A branch still to be looked at.
@@ -165,6 +170,7 @@ impl<'a> Part<'a> {
             looked_at: 0,
             settle_from: 0,
             passed_over: 0,
+            most_steps: MOST_STEPS_AT_FIRST,
         };
         part.bound = part.market(vec![0; quantity.len()], &[]).relaxed().bound;
         let order: Vec<usize> = (0..part.options.len()).collect();
@@ -189,6 +195,7 @@ impl<'a> Part<'a> {
             decisions: Vec::new(),
             prices: Rc::new(vec![0; self.quantity.len()]),
         })];
+        let mut whole = None;
         while let Some((Reverse(bound), number)) = heap.pop() {
             let Some(branch) = branches[number].take() else {
                 continue;
@@ -206,6 +213,11 @@ impl<'a> Part<'a> {
                 branches.push(Some(branch));
             };
             let was = branch.bound;
+            self.most_steps = if self.looked_at == 1 {
+                MOST_STEPS_AT_FIRST
+            } else {
+                MOST_STEPS
+            };
             let reached = self.look(&branch, &mut put, ask);
             if let Err(bound) = reached {
                 // Stopped, or more options than are laid out: the bound stands at the lowest there is.
@@ -213,8 +225,29 @@ impl<'a> Part<'a> {
                 self.bound = bound.max(was).min(others).min(self.cost());
                 return;
             }
+            if self.looked_at == 1 {
+                whole = branches.last().and_then(Option::as_ref).map(|b| Branch {
+                    bound: was,
+                    decisions: Vec::new(),
+                    prices: Rc::clone(&b.prices),
+                });
+            } else if self.looked_at == LATE
+                && whole
+                    .take()
+                    .is_some_and(|whole| self.is_settled(&whole, ask))
+            {
+                break;
+            }
         }
         self.bound = self.cost();
+    }
+
+    /// Whether a branch is settled in many steps, without being parted.
+    fn is_settled(&mut self, branch: &Branch, ask: Ask<'_>) -> bool {
+        (self.settle_from, self.most_steps) = (0, MOST_STEPS_LATE);
+        let mut parted = false;
+        let reached = self.look(branch, &mut |_| parted = true, ask);
+        reached.is_ok() && !parted
     }
 
     /// Looks at one branch: bounds it, finds what it suggests, and parts it where it is still open.
@@ -333,14 +366,9 @@ impl<'a> Part<'a> {
         if self.looked_at < self.settle_from {
             return Settled::TooMany;
         }
-        let most_steps = if self.looked_at == 1 {
-            MOST_STEPS_AT_FIRST
-        } else {
-            MOST_STEPS
-        };
         let known = self.cost();
         let mut go_on = || ask(known, self.bound, self.looked_at);
-        state_space::settle(market, now, known, most_steps, &mut go_on)
+        state_space::settle(market, now, known, self.most_steps, &mut go_on)
     }
 
     /// Makes sharings-out of what the prices suggest, and keeps the best.
