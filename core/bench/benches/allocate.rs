@@ -236,6 +236,64 @@ fn contested_boxes(boxes: u64) {
     );
 }
 
+/// A box in which up to seventeen checks want the pieces of one drawer or two, of four to 25 sizes.
+fn crowded(seed: u64) -> (Vec<Group>, Vec<Vec<Stock>>) {
+    let mut numbers = Numbers(seed * 77 + 5);
+    let drawers: Vec<Vec<Stock>> = (0..1 + numbers.next(2))
+        .map(|_| {
+            let sizes = 4 + numbers.next(22);
+            let line = |i: i64, numbers: &mut Numbers| Stock {
+                thickness_nm: Length::from_nm(300_000 + i * 25_000 + numbers.next(9) * 1_000),
+                grade: Grade::Marked,
+                u_nm: 0.0,
+                quantity: 1 + u32::try_from(numbers.next(2)).unwrap_or(0),
+                source: Availability::OnHand,
+            };
+            (0..sizes).map(|i| line(i, &mut numbers)).collect()
+        })
+        .collect();
+    let mut groups = checks(4 + numbers.next(14), 400_000, 1);
+    for group in &mut groups {
+        group.places[0].drawer =
+            usize::try_from(numbers.next(i64::try_from(drawers.len()).unwrap_or(1))).unwrap_or(0);
+        group.places[0].most_pieces = 1 + u32::try_from(numbers.next(4)).unwrap_or(0);
+        let check = &mut group.checks[0];
+        let (low, wide) = (40 + numbers.next(20), 15 + numbers.next(40));
+        let nm = |micro: i64| Length::from_nm(micro * 1_000);
+        check.window =
+            Window::new(Some(nm(low)), Some(nm(low + wide))).expect("limits are in order");
+        let middle = nm(low + wide / 2).as_f64();
+        check.aim = TargetRange {
+            from_nm: middle,
+            to_nm: middle,
+        };
+        check.clearance_nm = nm(600 + numbers.next(700)).as_f64();
+        (check.u_nm, check.dof) = (0.0, None);
+    }
+    (groups, drawers)
+}
+
+/// Crowded boxes, by ours alone: how many are proven while a person waits.
+fn crowded_boxes(boxes: u64) {
+    let mut proven = 0;
+    let mut times = Vec::new();
+    for seed in 0..boxes {
+        let (groups, drawers) = crowded(seed);
+        let start = Instant::now();
+        let found =
+            allocate(&groups, &drawers, |_| start.elapsed() < WAIT).expect("the request is sound");
+        times.push(start.elapsed());
+        proven += u64::from(found.proven);
+    }
+    times.sort_unstable();
+    println!(
+        "{boxes} crowded boxes: {proven} proven in {WAIT:?}, the median {:.2?}, 99 % in {:.2?}, the slowest {:.2?}",
+        times[times.len() / 2],
+        times[times.len() * 99 / 100],
+        times[times.len() - 1],
+    );
+}
+
 /// Whole benches, before the solver has taken any memory.
 fn whole_benches() {
     for marked in [true, false] {
@@ -270,6 +328,7 @@ fn most_memory_mb() -> u64 {
 
 fn bench(c: &mut Criterion) {
     contested_boxes(CONTESTED);
+    crowded_boxes(2 * CONTESTED);
     whole_benches();
     side_by_side();
     for marked in [true, false] {

@@ -704,7 +704,7 @@ impl<'a> Component<'a> {
         if norm == 0 {
             return false;
         }
-        let step = gap.max(UNIT) / norm >> halvings;
+        let step = (gap.max(UNIT) / norm) >> halvings;
         let mut changed = false;
         for (over, price) in over.iter().zip(&mut self.prices) {
             let now = (*price + step * over).clamp(0, self.weights.out);
