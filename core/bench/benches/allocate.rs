@@ -239,7 +239,7 @@ fn contested_boxes(boxes: u64) {
 /// A box in which up to seventeen checks want the pieces of one drawer or two, of four to 25 sizes.
 fn crowded(seed: u64) -> (Vec<Group>, Vec<Vec<Stock>>) {
     let mut numbers = Numbers(seed * 77 + 5);
-    let drawers: Vec<Vec<Stock>> = (0..1 + numbers.next(2))
+    let drawers: Vec<Vec<Stock>> = (0..=numbers.next(2))
         .map(|_| {
             let sizes = 4 + numbers.next(22);
             let line = |i: i64, numbers: &mut Numbers| Stock {
