@@ -16,6 +16,7 @@ use crate::commands::allocation;
 use crate::db::Store;
 use crate::http::body::Body;
 use crate::http::extract::IdempotencyKey;
+use crate::http::listed::Naming;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::open_checks;
 use crate::queries::searches::Searches;
@@ -76,11 +77,10 @@ pub async fn share_out(
     store: &State<Store>,
     searches: &State<Arc<Searches>>,
     asked: Body<ShareAsked>,
-) -> ApiResult<(ContentType, TextStream<impl Stream<Item = String> + use<>>)> {
+) -> ApiResult<Naming<(ContentType, TextStream<impl Stream<Item = String> + use<>>)>> {
     let seconds = seconds(asked.seconds)?;
-    // What cannot be read is named by what to order, and in the log.
-    let (open, _) = open_checks::gather(store, asked.job_no, &asked.pinned).await?;
-    Ok(streamed(searches, seconds, move |listener| {
+    let (open, unread) = open_checks::gather(store, asked.job_no, &asked.pinned).await?;
+    let told = streamed(searches, seconds, move |listener| {
         let found = open.share(|progress: &Progress| {
             let Progress {
                 tally,
@@ -99,7 +99,8 @@ pub async fn share_out(
             Ok((together, alone)) => ShareTold::Shared(Box::new(open.view(&together, &alone))),
             Err(refusal) => ShareTold::Problem(refusal.into()),
         }
-    }))
+    });
+    Ok(Naming(told, unread))
 }
 
 impl Told for ShareTold {

@@ -1,6 +1,7 @@
 //! A row that holds what this program never writes spoils its own line of a list, and not the page: that is named.
 
 use rocket::http::RawStr;
+use rocket::local::asynchronous::LocalResponse;
 use serde_json::{Value, json};
 
 use super::house::Shop;
@@ -9,16 +10,19 @@ use super::house::Shop;
 async fn listed(shop: &Shop, path: &str) -> (Value, Vec<Value>) {
     let answer = shop.client.get(path.to_owned()).dispatch().await;
     assert_eq!(answer.status().code, 200, "{path}");
-    let left_out = answer
-        .headers()
-        .get_one("Left-Out")
-        .map_or_else(Vec::new, |named| {
-            let named = RawStr::new(named).percent_decode().unwrap();
-            let named: Vec<Value> = serde_json::from_str(&named).unwrap();
-            named.iter().map(|of| of["job_no"].clone()).collect()
-        });
+    let left_out = left_out(&answer);
     let body = answer.into_string().await.unwrap();
     (serde_json::from_str(&body).unwrap(), left_out)
+}
+
+/// The jobs that an answer leaves out.
+fn left_out(answer: &LocalResponse<'_>) -> Vec<Value> {
+    let named = answer.headers().get_one("Left-Out");
+    named.map_or_else(Vec::new, |named| {
+        let named = RawStr::new(named).percent_decode().unwrap();
+        let named: Vec<Value> = serde_json::from_str(&named).unwrap();
+        named.iter().map(|of| of["job_no"].clone()).collect()
+    })
 }
 
 #[tokio::test]
@@ -106,8 +110,8 @@ async fn a_row_that_cannot_be_read_spoils_its_own_line() {
         tx.commit().await.unwrap();
 
         let named = |so: bool| if so { vec![of.clone()] } else { Vec::new() };
-        let (list, left_out) = listed(&shop, "/api/jobs").await;
-        assert_eq!(left_out, named(bench), "{spoil}");
+        let (list, of_bench) = listed(&shop, "/api/jobs").await;
+        assert_eq!(of_bench, named(bench), "{spoil}");
         let there = names(&list["jobs"], "title");
         assert!(there.contains(&json!("Sound")), "{spoil}: {there:?}");
         assert_eq!(there.contains(&json!("Spoilt")), !bench, "{spoil}");
@@ -118,8 +122,11 @@ async fn a_row_that_cannot_be_read_spoils_its_own_line() {
         }
         let (list, _) = listed(&shop, "/api/shelf").await;
         assert!(names(&list, "title").contains(&json!("Donor")), "{spoil}");
-        let (_, left_out) = listed(&shop, "/api/order").await;
-        assert_eq!(!left_out.is_empty(), order, "{spoil}");
+        let (_, of_order) = listed(&shop, "/api/order").await;
+        assert_eq!(!of_order.is_empty(), order, "{spoil}");
+        let share = shop.client.post("/api/share").json(&json!({}));
+        let shared = share.dispatch().await;
+        assert_eq!(left_out(&shared), named(order), "sharing out: {spoil}");
         listed(&shop, &parts).await;
 
         let back =

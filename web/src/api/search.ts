@@ -2,8 +2,11 @@
 import { useCallback, useEffect, useRef, useState } from 'react'
 import type { Problem, Schemas } from '../domain/schema'
 import { lost, Refused } from './client'
+import { sorted } from './left-out'
 
 type Told<P> = { waiting: Schemas['ShareWaiting'] } | { progress: P } | { problem: Problem }
+
+const send = sorted((request) => fetch(request))
 
 async function* lines(body: ReadableStream<Uint8Array>) {
   const reader = body.getReader()
@@ -58,12 +61,13 @@ export function useSearch<P, V>(path: string, asked: object, result: string): Se
       }
       set({ running: true, before: null, progress: null, error: null })
       try {
-        const response = await fetch(path, {
+        const asked = new Request(new URL(path, location.href), {
           method: 'POST',
           headers: { 'Content-Type': 'application/json' },
           body: JSON.stringify({ ...(JSON.parse(body) as object), seconds }),
           signal: mine.signal,
         })
+        const response = await send(asked)
         if (!response.ok || !response.body) throw await refusal(response)
         for await (const line of lines(response.body)) {
           const told = line as Told<P>
