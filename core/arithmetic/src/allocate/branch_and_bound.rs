@@ -21,9 +21,10 @@ const MOST_TO_TRY: usize = 60_000;
 const MOST_STEPS_AT_FIRST: usize = 100_000;
 /// And so many in each branch.
 const MOST_STEPS: usize = 4_000;
-/// Where so many branches did not settle it, all of it is tried again, in so many steps.
+/// Where so many branches did not settle it, all of it is tried again, in so many steps for one line of the drawers; the
+/// more lines there are, the longer a step takes.
 const LATE: u64 = 200;
-const MOST_STEPS_LATE: usize = 8_000_000;
+const MOST_STEPS_LATE: usize = 160_000_000;
 /// Where they were too few in a branch, it is tried again after twice as many branches each time, and this many at the most.
 const MOST_PASSED_OVER: u64 = 256;
 /// Told the best cost, the bound and the branches looked at; whether to go on.
@@ -244,7 +245,8 @@ impl<'a> Part<'a> {
 
     /// Whether a branch is settled in many steps, without being parted.
     fn is_settled(&mut self, branch: &Branch, ask: Ask<'_>) -> bool {
-        (self.settle_from, self.most_steps) = (0, MOST_STEPS_LATE);
+        self.settle_from = 0;
+        self.most_steps = MOST_STEPS_LATE / self.quantity.len().max(1);
         let mut parted = false;
         let reached = self.look(branch, &mut |_| parted = true, ask);
         reached.is_ok() && !parted
