@@ -34,6 +34,23 @@ fn micro(n: i64) -> Length {
     Length::from_nm(n * 1_000)
 }
 
+/// So many sizes so far apart, one of each where it is short.
+fn drawer(chance: &mut Chance, short: bool, (sizes, apart): (i64, i64)) -> Vec<Stock> {
+    (0..sizes)
+        .map(|i| Stock {
+            thickness_nm: micro(1_400 + i * apart),
+            grade: Grade::Marked,
+            u_nm: 800.0,
+            quantity: if short {
+                1
+            } else {
+                1 + u32::try_from(chance.below(3)).unwrap_or(0)
+            },
+            source: Availability::OnHand,
+        })
+        .collect()
+}
+
 /// So many dismantled boxes, and new parts, for so many places; each check is the sum of six places, of which it shares
 /// one with the check before it and one with the check after it. `short` drawers have one of each size, and few of them.
 fn boxes(donors: i64, places: usize, checks: usize, short: bool, seed: u64) -> Boxes {
@@ -93,26 +110,11 @@ fn boxes(donors: i64, places: usize, checks: usize, short: bool, seed: u64) -> B
             1,
         )),
     };
-    let drawer = |chance: &mut Chance| -> Vec<Stock> {
-        let (sizes, apart) = if short { (5, 70) } else { (16, 25) };
-        (0..sizes)
-            .map(|i| Stock {
-                thickness_nm: micro(1_400 + i * apart),
-                grade: Grade::Marked,
-                u_nm: 800.0,
-                quantity: if short {
-                    1
-                } else {
-                    1 + u32::try_from(chance.below(3)).unwrap_or(0)
-                },
-                source: Availability::OnHand,
-            })
-            .collect()
-    };
+    let sizes = if short { (5, 70) } else { (16, 25) };
     Boxes {
         places,
         checks: (0..checks).map(|j| check(&mut chance, j)).collect(),
-        drawers: (0..4).map(|_| drawer(&mut chance)).collect(),
+        drawers: (0..4).map(|_| drawer(&mut chance, short, sizes)).collect(),
     }
 }
 
@@ -193,27 +195,15 @@ fn of_all_shapes(seed: u64) -> Boxes {
     let all: Vec<Vec<Candidate>> = (0..places)
         .map(|p| of_place(&mut chance, p, &members, (donors, spread)))
         .collect();
-    let drawer = |chance: &mut Chance| -> Vec<Stock> {
-        let (sizes, apart) = if short {
+    let one = |chance: &mut Chance| {
+        let sizes = if short {
             (4 + chance.below(3), 50 + chance.below(30))
         } else {
             (10 + chance.below(8), 20 + chance.below(15))
         };
-        (0..sizes)
-            .map(|i| Stock {
-                thickness_nm: micro(1_400 + i * apart),
-                grade: Grade::Marked,
-                u_nm: 800.0,
-                quantity: if short {
-                    1
-                } else {
-                    1 + u32::try_from(chance.below(3)).unwrap_or(0)
-                },
-                source: Availability::OnHand,
-            })
-            .collect()
+        drawer(chance, short, sizes)
     };
-    let drawers: Vec<Vec<Stock>> = (0..drawers).map(|_| drawer(&mut chance)).collect();
+    let drawers: Vec<Vec<Stock>> = (0..drawers).map(|_| one(&mut chance)).collect();
     let check = |j: usize, chance: &mut Chance| {
         let new = all.iter().flat_map(|of| &of[0].widths);
         let with_new: i64 = new.filter(|w| w.check == j).map(|w| w.adds.nm()).sum();

@@ -10,8 +10,8 @@ afterEach(() => vi.unstubAllGlobals())
 function serve(chunks: string[], status = 200) {
   const asked: { body: unknown; signal: AbortSignal }[] = []
   let letGo = () => {}
-  vi.stubGlobal('fetch', (_: string, init: { body: string; signal: AbortSignal }) => {
-    asked.push({ body: JSON.parse(init.body), signal: init.signal })
+  vi.stubGlobal('fetch', async (request: Request) => {
+    asked.push({ body: await request.json(), signal: request.signal })
     const bytes = new TextEncoder()
     const body = new ReadableStream<Uint8Array>({
       async start(stream) {
@@ -21,7 +21,7 @@ function serve(chunks: string[], status = 200) {
         stream.close()
       },
     })
-    return Promise.resolve(new Response(body, { status }))
+    return new Response(body, { status })
   })
   return { asked, finish: () => act(() => Promise.resolve(letGo())) }
 }

@@ -36,6 +36,7 @@ struct Standing {
 }
 
 impl Near {
+    /// Around the best that there is before the first branch.
     pub fn new(of: &Component<'_>) -> Self {
         let standing = of.standing(&of.best.1, (0..of.sums.len()).collect());
         Self {
