@@ -61,13 +61,13 @@ export function useSearch<P, V>(path: string, asked: object, result: string): Se
       }
       set({ running: true, before: null, progress: null, error: null })
       try {
-        const asked = new Request(new URL(path, location.href), {
+        const request = new Request(new URL(path, location.href), {
           method: 'POST',
           headers: { 'Content-Type': 'application/json' },
           body: JSON.stringify({ ...(JSON.parse(body) as object), seconds }),
           signal: mine.signal,
         })
-        const response = await send(asked)
+        const response = await send(request)
         if (!response.ok || !response.body) throw await refusal(response)
         for await (const line of lines(response.body)) {
           const told = line as Told<P>

@@ -30,8 +30,6 @@ const MOST_TRIED: usize = 100_000;
 
 /// What each check has taken of the cost of its candidates: for each check, member and candidate.
 type Messages = Vec<Vec<Vec<Cost>>>;
-/// What is asked of each check where it is given up (first) and for each of its stacks, of a scarce drawer.
-type Asked = Vec<Vec<Cost>>;
 /// What each candidate of each place costs with what the checks say.
 type Beliefs = Vec<Vec<Cost>>;
 
@@ -67,18 +65,11 @@ pub(super) struct Component<'a> {
     pub looked_at: u64,
 }
 
-/// How the cost of a box is shared out.
-#[derive(Clone)]
-struct Dual {
-    messages: Messages,
-    asked: Asked,
-}
-
 /// A part of what is open.
 struct Branch {
     /// For each place which of its options count.
     alive: Vec<u64>,
-    dual: Rc<Dual>,
+    messages: Rc<Messages>,
     bound: Cost,
 }
 
@@ -167,7 +158,7 @@ impl<'a> Component<'a> {
     pub fn search(&mut self, ask: Ask<'_, 'a>) -> Result<(), AllocateError> {
         let all = |of: &Vec<usize>| u64::MAX >> (64 - of.len());
         let alive: Vec<u64> = self.options.iter().map(all).collect();
-        let messages: Messages = (self.sums.iter())
+        let mut messages: Messages = (self.sums.iter())
             .map(|s| {
                 s.members
                     .iter()
@@ -175,17 +166,13 @@ impl<'a> Component<'a> {
                     .collect()
             })
             .collect();
-        let asked = (self.sums.iter())
-            .map(|s| vec![0; 1 + s.stacks().len()])
-            .collect();
-        let mut dual = Dual { messages, asked };
-        self.at_first(&alive, &mut dual, ask)?;
-        let first = Rc::new(dual);
+        self.at_first(&alive, &mut messages, ask)?;
+        let first = Rc::new(messages);
         let mut near = Near::new(self);
         let mut next = self.looked_at + STRIDE;
         let mut open = vec![Branch {
             alive,
-            dual: Rc::clone(&first),
+            messages: Rc::clone(&first),
             bound: self.bound,
         }];
         while let Some(branch) = open.pop() {
@@ -212,11 +199,11 @@ impl<'a> Component<'a> {
     fn at_first(
         &mut self,
         alive: &[u64],
-        dual: &mut Dual,
+        messages: &mut Messages,
         ask: Ask<'_, 'a>,
     ) -> Result<(), AllocateError> {
-        let mut best = (0, self.prices.clone(), dual.clone());
-        let mut picks = self.passes(PASSES_AT_FIRST, alive, dual, &mut best, ask)?;
+        let mut best = (0, self.prices.clone(), messages.clone());
+        let mut picks = self.passes(PASSES_AT_FIRST, alive, messages, &mut best, ask)?;
         let mut halvings = 0;
         for _ in 0..PRICINGS {
             let gap = self.best.0 - best.0;
@@ -224,17 +211,17 @@ impl<'a> Component<'a> {
                 break;
             }
             let before = best.0;
-            let then = self.passes(PASSES, alive, dual, &mut best, ask)?;
+            let then = self.passes(PASSES, alive, messages, &mut best, ask)?;
             if best.0 > before {
                 picks = then;
             } else {
                 // Too far.
-                (_, self.prices, *dual) = best.clone();
+                (_, self.prices, *messages) = best.clone();
                 self.price();
                 halvings += 1;
             }
         }
-        (_, self.prices, *dual) = best.clone();
+        (_, self.prices, *messages) = best.clone();
         if self.bound < self.best.0 && self.prices.iter().any(|p| *p > 0) {
             self.scarce = self.scarce(true);
             for at in 0..self.scarce.len() {
@@ -243,8 +230,8 @@ impl<'a> Component<'a> {
                     self.prices[first + line] = 0;
                 }
             }
-            self.passes(PASSES_AT_FIRST, alive, dual, &mut best, ask)?;
-            *dual = best.2;
+            self.passes(PASSES_AT_FIRST, alive, messages, &mut best, ask)?;
+            *messages = best.2;
         }
         // What is left is really there, so it has no price.
         let none = vec![0; self.prices.len()];
@@ -262,16 +249,16 @@ impl<'a> Component<'a> {
         &mut self,
         most: usize,
         alive: &[u64],
-        dual: &mut Dual,
-        best: &mut (Cost, Vec<Cost>, Dual),
+        messages: &mut Messages,
+        best: &mut (Cost, Vec<Cost>, Messages),
         ask: Ask<'_, 'a>,
     ) -> Result<Vec<usize>, AllocateError> {
         let mut beliefs = self.own.clone();
         let mut last = -NEVER;
         for pass in 0..most {
-            let bound = self.pass(alive, dual, &mut beliefs);
+            let bound = self.pass(alive, messages, &mut beliefs);
             if bound > best.0 {
-                *best = (bound, self.prices.clone(), dual.clone());
+                *best = (bound, self.prices.clone(), messages.clone());
                 self.bound = whole(bound).min(self.best.0);
             }
             if pass % 8 == 0 || pass + 1 == most {
@@ -370,11 +357,11 @@ impl<'a> Component<'a> {
 
     /// One pass: each scarce drawer shares its cost out among its checks, each check its own among its places. What
     /// everything costs at least.
-    fn pass(&mut self, alive: &[u64], dual: &mut Dual, beliefs: &mut Beliefs) -> Cost {
-        self.ask_for_scarce(alive, dual);
-        *beliefs = self.beliefs(alive, &dual.messages);
+    fn pass(&mut self, alive: &[u64], messages: &mut Messages, beliefs: &mut Beliefs) -> Cost {
+        self.ask_for_scarce(alive, messages);
+        *beliefs = self.beliefs(alive, messages);
         let mut fixed = 0;
-        for (sum, messages) in self.sums.iter().zip(&mut dual.messages) {
+        for (sum, messages) in self.sums.iter().zip(messages) {
             let count = Cost::try_from(sum.members.len()).unwrap_or(Cost::MAX);
             if count == 0 {
                 fixed += sum.cost_at(0);
@@ -403,12 +390,12 @@ impl<'a> Component<'a> {
     }
 
     /// Each scarce drawer asks of its checks what it costs the others that one takes what it does.
-    fn ask_for_scarce(&mut self, alive: &[u64], dual: &mut Dual) {
+    fn ask_for_scarce(&mut self, alive: &[u64], messages: &Messages) {
         for scarce in &self.scarce {
             let count = Cost::try_from(scarce.checks.len()).unwrap_or(Cost::MAX);
             let own = |j: &usize| -> Vec<Cost> {
                 let sum = &self.sums[*j];
-                let members = sum.members.iter().zip(&dual.messages[*j]);
+                let members = sum.members.iter().zip(&messages[*j]);
                 let prices = &self.prices[self.lines_of(sum)];
                 let taken: Beliefs = members
                     .map(|(place, messages)| {
@@ -428,16 +415,18 @@ impl<'a> Component<'a> {
             let own: Vec<Vec<Cost>> = scarce.checks.iter().map(own).collect();
             let least = scarce.least(&own);
             for ((j, own), least) in scarce.checks.iter().zip(own).zip(least) {
-                for ((asked, own), least) in dual.asked[*j].iter_mut().zip(own).zip(least) {
-                    let cannot_be = own >= NEVER || least >= NEVER;
-                    *asked = if cannot_be {
-                        NEVER
-                    } else {
-                        least.div_euclid(count) - own
-                    };
-                }
+                let asked: Vec<Cost> = (own.into_iter().zip(least))
+                    .map(|(own, least)| {
+                        let cannot_be = own >= NEVER || least >= NEVER;
+                        if cannot_be {
+                            NEVER
+                        } else {
+                            least.div_euclid(count) - own
+                        }
+                    })
+                    .collect();
                 let lines = self.lines_of(&self.sums[*j]);
-                self.sums[*j].price_each(&self.prices[lines], &dual.asked[*j]);
+                self.sums[*j].price_each(&self.prices[lines], &asked);
             }
         }
     }
@@ -502,11 +491,11 @@ impl<'a> Component<'a> {
         open: &mut Vec<Branch>,
         ask: Ask<'_, 'a>,
     ) -> Result<bool, AllocateError> {
-        let mut dual = (*branch.dual).clone();
+        let mut messages = (*branch.messages).clone();
         let mut beliefs = Vec::new();
         let mut bound = branch.bound;
         for _ in 0..PASSES {
-            let now = self.pass(&branch.alive, &mut dual, &mut beliefs);
+            let now = self.pass(&branch.alive, &mut messages, &mut beliefs);
             let gain = now - bound;
             bound = bound.max(whole(now));
             if bound >= self.best.0 {
@@ -549,7 +538,7 @@ impl<'a> Component<'a> {
             open.push(branch);
             return Ok(false);
         }
-        let dual = Rc::new(dual);
+        let messages = Rc::new(messages);
         let mut parts: Vec<usize> = (0..self.options[place].len())
             .filter(|o| branch.alive[place] >> o & 1 == 1)
             .collect();
@@ -560,7 +549,7 @@ impl<'a> Component<'a> {
             alive[place] = 1 << o;
             open.push(Branch {
                 alive,
-                dual: Rc::clone(&dual),
+                messages: Rc::clone(&messages),
                 bound,
             });
         }

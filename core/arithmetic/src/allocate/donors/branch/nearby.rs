@@ -2,7 +2,7 @@
 
 use std::rc::Rc;
 
-use super::{Ask, Beliefs, Branch, Component, Dual, decode};
+use super::{Ask, Beliefs, Branch, Component, Messages, decode};
 use crate::allocate::AllocateError;
 use crate::allocate::donors::Cost;
 use crate::allocate::donors::sums::NEVER;
@@ -68,7 +68,7 @@ impl<'a> Component<'a> {
     /// Looks for a better box near the best.
     pub(super) fn look_nearby(
         &mut self,
-        first: &Rc<Dual>,
+        first: &Rc<Messages>,
         near: &mut Near,
         ask: Ask<'_, 'a>,
     ) -> Result<(), AllocateError> {
@@ -194,7 +194,7 @@ impl<'a> Component<'a> {
     /// Searches the boxes that differ from the best in the places of a few checks that hang together.
     fn search_around(
         &mut self,
-        first: &Rc<Dual>,
+        first: &Rc<Messages>,
         near: &mut Near,
         ask: Ask<'_, 'a>,
     ) -> Result<(), AllocateError> {
@@ -214,7 +214,7 @@ impl<'a> Component<'a> {
         let before = self.best.0;
         let mut open = vec![Branch {
             alive: self.around_best(&is_open),
-            dual: Rc::clone(first),
+            messages: Rc::clone(first),
             bound: 0,
         }];
         let end = self.looked_at + BRANCHES_NEARBY;
