@@ -16,7 +16,7 @@ use tracing_subscriber::util::SubscriberInitExt;
 
 use crate::archive_file::ArchiveError;
 use crate::backup;
-use crate::config::{bring_up, is_up_to_date, no_answer};
+use crate::config::{bring_up, is_up_to_date, loading, no_answer};
 use crate::db::Store;
 use crate::db::shop::{self, Stands};
 use crate::http::front::{self, Patience};
@@ -142,7 +142,10 @@ async fn restore(file: &Path) -> Result<(), String> {
 
 async fn load_shop(dir: &str) -> Result<(), String> {
     migrate().await?;
-    let store = store().await?;
+    let store = Store {
+        writing: loading(&database_url()?).await.map_err(|e| no_answer(&e))?,
+        ..store().await?
+    };
     match load::shop(&store, dir.as_ref()).await {
         Ok(true) => println!("Loaded the shop from {dir}."),
         Ok(false) => println!("The database holds a shop already; it stays as it is."),

@@ -68,6 +68,18 @@ pub async fn connect(url: &str) -> sqlx::Result<PgPool> {
     connect_on(PgConnectOptions::from_str(url)?).await
 }
 
+/// The same for those who load a shop: what they write need not be safe on the disk before [`is_whole`], for a shop
+/// loaded in part is loaded again.
+///
+/// [`is_whole`]: crate::db::shop::is_whole
+///
+/// # Errors
+/// As there.
+pub async fn loading(url: &str) -> sqlx::Result<PgPool> {
+    let options = PgConnectOptions::from_str(url)?;
+    connect_on(options.options([("synchronous_commit", "off")])).await
+}
+
 /// A pool of connections of one's own making.
 ///
 /// # Errors

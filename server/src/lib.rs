@@ -3,7 +3,7 @@
 //! - [`api`]: HTTP, one file a resource, one table of routes;
 //! - [`commands`]: the writes, each one transaction; [`views`]: what is sent, put together from core's answers;
 //! - [`queries`]: what is loaded for the core to look at;
-//! - [`db`]: all the SQL there is;
+//! - [`db`]: all the SQL there is, in a crate of its own;
 //!
 //! with [`http`] beside them: the one error type, the headers of writes, who may ask. Only `api` and `http` know Rocket,
 //! only `db` knows `SQLx`. [`load`] takes a shop's files into an empty database; [`backup`] writes all of it into one file and
@@ -15,7 +15,6 @@ pub mod backup;
 pub mod cli;
 pub mod commands;
 pub mod config;
-pub mod db;
 pub mod http;
 pub mod load;
 mod processor;
@@ -26,14 +25,12 @@ use rocket::fairing::AdHoc;
 use rocket::figment::Figment;
 use rocket::{Build, Rocket};
 
+pub use anvil_database::{MIGRATIONS, db};
 pub use config::{Settings, connect, figment};
 
 use crate::db::Store;
 use crate::http::pages::Pages;
 use crate::http::{problem, security};
-
-/// The schema's history; each test runs it on a database of its own.
-pub static MIGRATIONS: sqlx::migrate::Migrator = sqlx::migrate!("./migrations");
 
 /// The server on a store; tests launch the same.
 pub fn rocket(figment: Figment, store: Store) -> Rocket<Build> {

@@ -666,7 +666,7 @@ async fn figures_that_cannot_be_are_refused_at_their_field() {
 async fn readings_of_before_are_kept() {
     let base = Base::of(Holds::Nothing).await;
     let pool = base.pool.clone();
-    let first = include_str!("../../migrations/0001_house.sql");
+    let first = include_str!("../../database/migrations/0001_house.sql");
     sqlx::raw_sql(first).execute(&pool).await.unwrap();
     let before = "
         insert into shop values (1, 'Quay', '', 'mm', 0.95);
@@ -680,7 +680,7 @@ async fn readings_of_before_are_kept() {
         insert into reading (shop_id, job_no, check_key, reading_no, round, typed, bench_unit, travel_nm, gauge_key, who)
             values (1, 1, 'c', 1, 0, '0.21', 'mm', 210000, 'dial-1', 'RT');";
     sqlx::raw_sql(before).execute(&pool).await.unwrap();
-    let second = include_str!("../../migrations/0002_ways.sql");
+    let second = include_str!("../../database/migrations/0002_ways.sql");
     sqlx::raw_sql(second).execute(&pool).await.unwrap();
     let (way, taken): (String, Value) = sqlx::query_as("select way, taken from reading")
         .fetch_one(&pool)

@@ -124,8 +124,12 @@ pub async fn clear(tx: &mut Tx) -> DbResult<()> {
     Ok(())
 }
 
-/// All that belongs to it has come in.
+/// All that belongs to it has come in, and is safe on the disk with this transaction.
 pub async fn is_whole(store: &Store, tx: &mut Tx) -> DbResult<()> {
+    // Whatever was written before it is then, too.
+    sqlx::query!("set local synchronous_commit = on")
+        .execute(&mut **tx)
+        .await?;
     sqlx::query!(
         "update shop set loading = false where shop_id = $1",
         store.shop_id
