@@ -11,7 +11,7 @@ use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
 use crate::sheet::{Identify, IdentifyKind, Sheet, Tells, Variant};
-use crate::shop::gauge_register::{RegisteredGauge, u_of_usual_micrometer};
+use crate::shop::gauge_register::{RegisteredGauge, u_of_registered_micrometer};
 use crate::texts::shown;
 
 /// The most characters of a text that is cast or stamped.
@@ -191,7 +191,8 @@ impl Given {
     }
 }
 
-/// An answer as it is typed, by the kind of its question. A length is taken with the micrometer that is taken up.
+/// An answer as it is typed, by the kind of its question. A length is taken with a micrometer: the one that
+/// is taken up, where nobody says which.
 ///
 /// # Errors
 /// Where it is no answer of that kind.
@@ -199,7 +200,7 @@ pub fn given(
     kind: IdentifyKind,
     typed: &str,
     unit: Unit,
-    register: &[RegisteredGauge],
+    (register, gauge_key): (&[RegisteredGauge], Option<&str>),
 ) -> Ruled<Given> {
     let fault = |message: &str| Refusal::field("answer", message.to_owned());
     let typed = shown(typed);
@@ -223,7 +224,7 @@ pub fn given(
             }
             Ok(Given::Length {
                 size_nm: size,
-                u_nm: u_of_usual_micrometer(register)?,
+                u_nm: u_of_registered_micrometer(register, gauge_key)?,
             })
         }
         IdentifyKind::YesNo => match typed {

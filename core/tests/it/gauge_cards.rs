@@ -1,9 +1,10 @@
 //! What is written on a gauge's card: read into the register, or refused by its field.
 
 use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::refusal::Nature;
 use anvil_arithmetic::uncertainty::gauge::GaugeKind;
 use anvil_arithmetic::units::length::Length;
-use anvil_rules::shop::gauge_register::{GaugeCard, u_of_usual_micrometer};
+use anvil_rules::shop::gauge_register::{GaugeCard, RegisteredGauge, u_of_registered_micrometer};
 use serde_json::{Value, json};
 
 use crate::common::{case, gauge};
@@ -138,21 +139,55 @@ fn a_gauge_out_of_use_is_nobodys_usual_one() {
 fn a_thickness_is_as_sure_as_the_micrometer_in_use() {
     let mut micrometer = gauge("micrometer", GaugeKind::Micrometer);
     micrometer.repeatability_nm = None;
-    let u = u_of_usual_micrometer(std::slice::from_ref(&micrometer)).unwrap();
+    let u = u_of_registered_micrometer(std::slice::from_ref(&micrometer), None).unwrap();
     assert!(
         (u - (1e8 / 12.0 + 1e8 / 3.0_f64).sqrt()).abs() < 1e-6,
         "{u}"
     );
     micrometer.repeatability_nm = Some(10_000.0);
-    let u = u_of_usual_micrometer(std::slice::from_ref(&micrometer)).unwrap();
+    let u = u_of_registered_micrometer(std::slice::from_ref(&micrometer), None).unwrap();
     let expected: f64 = 1e8 / 12.0 + 1e8 / 3.0 + 1e8;
     assert!((u - expected.sqrt()).abs() < 1e-6, "{u}");
     micrometer.retired = true;
-    assert_eq!(case(u_of_usual_micrometer(&[micrometer])), "measured");
     assert_eq!(
-        case(u_of_usual_micrometer(&[gauge("dial", GaugeKind::Dial)])),
+        case(u_of_registered_micrometer(&[micrometer], None)),
         "measured"
     );
+    assert_eq!(
+        case(u_of_registered_micrometer(
+            &[gauge("dial", GaugeKind::Dial)],
+            None
+        )),
+        "measured"
+    );
+}
+
+/// Of two micrometers the one counts that it was taken with; where nobody says which, the one that is taken up.
+#[test]
+fn a_thickness_is_as_sure_as_the_micrometer_it_was_taken_with() {
+    let [mut fine, mut coarse] = ["fine", "coarse"].map(|key| gauge(key, GaugeKind::Micrometer));
+    (fine.resolution_nm, fine.usual) = (Some(1_000), true);
+    (coarse.permissible_error_nm, coarse.usual) = (Some(40_000), false);
+    let both = [coarse.clone(), fine.clone()];
+    let u = |register: &[RegisteredGauge], key| u_of_registered_micrometer(register, key);
+    let of = |one: &RegisteredGauge| u(std::slice::from_ref(one), None).unwrap();
+    assert!(of(&coarse) > 2.0 * of(&fine));
+    for (key, one) in [
+        (None, &fine),
+        (Some("fine"), &fine),
+        (Some("coarse"), &coarse),
+    ] {
+        assert!((u(&both, key).unwrap() - of(one)).abs() < 1e-9, "{key:?}");
+    }
+    // What is no micrometer in use is named with those that are.
+    let missing = u(&both, Some("dial")).unwrap_err();
+    assert_eq!(missing.nature, Nature::Field("gauge_key"));
+    assert!(
+        missing.message.contains("coarse, fine"),
+        "{}",
+        missing.message
+    );
+    assert_eq!(case(u(&[], Some("fine"))), "gauge_key");
 }
 
 #[test]

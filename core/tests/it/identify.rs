@@ -128,7 +128,7 @@ fn the_length_that_may_leave_both_is_not_asked_before_what_tells_them_apart() {
 #[test]
 fn an_answer_is_of_the_kind_that_is_asked_for() {
     let register = [gauge("mic-1", GaugeKind::Micrometer)];
-    let of = |kind, typed| given(kind, typed, Unit::Mm, &register);
+    let of = |kind, typed| given(kind, typed, Unit::Mm, (&register, None));
     assert_eq!(
         of(IdentifyKind::Count, " 26 ").unwrap(),
         Given::Count { count: 26 }

@@ -9,9 +9,9 @@ use anvil_arithmetic::verdict::Call;
 use anvil_rules::job_build::parts;
 use anvil_rules::job_parts::{
     BenchPart, Finding, Measured, OnJob, PartAct, PartEntry, PartState, PartsView, SupplyState,
-    condition_words, due_with, judge_wear, rows_to_order, taken, view, worn_by,
+    TypedSize, condition_words, judge_wear, rows_to_order, taken, view, worn_by,
 };
-use anvil_rules::sheet::{CheckKind, Sheet, WearLimit, read};
+use anvil_rules::sheet::{Sheet, WearLimit, read};
 use anvil_rules::shop::gauge_register::{GaugeCard, RegisteredGauge};
 use chrono::DateTime;
 use serde_json::json;
@@ -245,53 +245,6 @@ fn what_stays_together_is_used_again_together() {
     assert_eq!(clash(&tray, "idler-rollers"), [""; 0]);
 }
 
-/// Over all boxes, against the sheet read the other way round: from each check, the parts that it names and those of its
-/// shaft.
-#[test]
-fn a_part_makes_due_what_is_measured_on_it() {
-    for name in BOXES {
-        let sheet = sheet(name);
-        let on_shaft = |key: &String| {
-            let mut shafts = sheet.shafts.iter();
-            shafts.find(|s| s.parts.iter().any(|p| p.key == *key))
-        };
-        let keys = sheet.part_cards().into_iter().map(|c| c.key);
-        let mut pairs = BTreeSet::new();
-        for check in &sheet.checks {
-            let mut of: BTreeSet<&str> =
-                check.between.iter().flatten().map(String::as_str).collect();
-            of.extend(check.stack.iter().filter_map(|t| t.part.as_deref()));
-            of.extend(check.set_by.iter().filter_map(|s| s.part.as_deref()));
-            of.extend(check.or_set_by.iter().filter_map(|s| s.part.as_deref()));
-            let whole = [
-                CheckKind::EndFloat,
-                CheckKind::BearingPreload,
-                CheckKind::TurningTorque,
-            ];
-            if whole.contains(&check.kind) {
-                let shafts = check.between.iter().flatten().filter_map(on_shaft);
-                of.extend(shafts.flat_map(|s| &s.parts).map(|p| p.key.as_str()));
-            }
-            pairs.extend(
-                of.into_iter()
-                    .map(|part| (part.to_owned(), check.key.clone())),
-            );
-        }
-        let due: BTreeSet<(String, String)> = keys
-            .flat_map(|key| {
-                let checks = due_with(&sheet, &key);
-                let keys: Vec<_> = checks
-                    .into_iter()
-                    .map(|c| (key.clone(), c.key.clone()))
-                    .collect();
-                keys
-            })
-            .collect();
-        assert_eq!(due, pairs, "{name}");
-        assert!(!due.is_empty());
-    }
-}
-
 fn limit(text: serde_json::Value) -> WearLimit {
     serde_json::from_value(text).unwrap()
 }
@@ -369,9 +322,14 @@ fn a_size_is_taken_with_its_unit_and_told_where_it_goes_back_worn_out() {
             .any(|p| p.of.card.key == "fork-12")
     );
     // No size is asked of a gear, and without a micrometer nobody knows how sure one is.
-    let gear = worn_by(&tray.sheet, "in-3", ("20", Unit::Mm), &register());
+    let typed = |text| TypedSize {
+        text,
+        unit: Unit::Mm,
+        gauge_key: None,
+    };
+    let gear = worn_by(&tray.sheet, "in-3", typed("20"), &register());
     assert_eq!(gear.unwrap_err().nature, Nature::Field("size"));
-    let none = worn_by(&tray.sheet, "fork-12", ("5.7", Unit::Mm), &[]);
+    let none = worn_by(&tray.sheet, "fork-12", typed("5.7"), &[]);
     assert!(none.unwrap_err().message.contains("no micrometer"));
 }
 

@@ -2,7 +2,8 @@
 
 use anvil_arithmetic::units::length::Unit;
 use anvil_rules::job_parts::{
-    AtWidth, BenchPart, FoundFor, PartsView, Worn, at_width, found_over_the_years, worn_by,
+    AtWidth, BenchPart, FoundFor, PartsView, TypedSize, Worn, at_width, found_over_the_years,
+    worn_by,
 };
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
@@ -35,21 +36,28 @@ pub async fn one(store: &State<Store>, job_no: i32) -> ApiResult<Json<PartsView>
 /// What a size would say of a part's wear, before anybody says what becomes of it.
 #[utoipa::path(operation_id = "parts_wear", context_path = "/api", tag = "parts", params(("job_no" = i32, Path,), ("part" = String, Path,),
         ("size" = String, Query, description = "As typed"),
-        ("unit" = Option<Unit>, Query, description = "The unit of a size without one")),
+        ("unit" = Option<Unit>, Query, description = "The unit of a size without one"),
+        ("gauge_key" = Option<String>, Query, description = "The micrometer that it was taken with; the one that is taken up where it is left out")),
     responses((status = 200, body = Worn), (status = 404, body = Problem), (status = 422, body = Problem)))]
-#[get("/jobs/<job_no>/parts/<part>/wear?<size>&<unit>")]
+#[get("/jobs/<job_no>/parts/<part>/wear?<size>&<unit>&<gauge_key>")]
 pub async fn wear(
     store: &State<Store>,
     job_no: i32,
     part: &str,
     size: &str,
     unit: Option<&str>,
+    gauge_key: Option<&str>,
 ) -> ApiResult<Json<Worn>> {
     let unit = asked("unit", unit, UNIT)?.unwrap_or(Unit::Mm);
     let job = db::job::job(store, &store.pool, job_no).await?;
     let sheet = db::sheet::built(store, &store.pool, job.on_sheet()).await?;
     let register = db::gauge::list(store, &store.pool).await?;
-    Ok(Json(worn_by(&sheet, part, (size, unit), &register)?))
+    let typed = TypedSize {
+        text: size,
+        unit,
+        gauge_key,
+    };
+    Ok(Json(worn_by(&sheet, part, typed, &register)?))
 }
 
 /// What became of a job's box since it was here last; none where it was not.

@@ -297,6 +297,9 @@ pub struct GroundPiece {
     pub measured: String,
     /// The unit a bare figure is in.
     pub unit: Unit,
+    /// The key of the micrometer; the one that is taken up where it is left out.
+    #[serde(default)]
+    pub gauge_key: Option<String>,
     /// The pieces that come out for it are sound and go back in the drawer.
     #[serde(default)]
     pub put_back: bool,
@@ -331,6 +334,7 @@ pub async fn take_ground(
                 grade,
             },
             marked_nm: piece.marked_nm,
+            gauge_key: piece.gauge_key.as_deref(),
             place: "",
             reason: "ground",
         };

@@ -9,7 +9,7 @@ use anvil_arithmetic::units::length::{Length, Unit};
 use anvil_rules::job_check::rules::reason;
 use anvil_rules::sheet::PartKind;
 use anvil_rules::shop::drawers::{self as rules, Act, ActOn, StockChange};
-use anvil_rules::shop::gauge_register::u_of_usual_micrometer;
+use anvil_rules::shop::gauge_register::u_of_registered_micrometer;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -104,6 +104,9 @@ pub struct MeasuredPiece {
     pub measured: String,
     /// The unit a bare figure is in.
     pub unit: Unit,
+    /// The key of the micrometer; the one that is taken up where it is left out.
+    #[serde(default)]
+    pub gauge_key: Option<String>,
     /// It has been in a box.
     pub used: bool,
     /// Where it is put.
@@ -146,6 +149,7 @@ pub async fn add_measured_piece(
                 },
             },
             marked_nm: piece.marked_nm,
+            gauge_key: piece.gauge_key.as_deref(),
             place: piece.place.trim(),
             reason: "",
         };
@@ -161,6 +165,8 @@ pub struct NewPiece<'a> {
     pub line: Line<'a>,
     /// The size it is marked as, where it comes out of this drawer.
     pub marked_nm: Option<Length>,
+    /// The key of the micrometer; none for the one that is taken up.
+    pub gauge_key: Option<&'a str>,
     /// Where it is put.
     pub place: &'a str,
     /// What was done to it.
@@ -178,7 +184,8 @@ impl NewPiece<'_> {
         tx: &mut Tx,
         (key, who): (&IdempotencyKey, &str),
     ) -> ApiResult<()> {
-        let u_nm = u_of_usual_micrometer(&gauge::list(store, &mut **tx).await?)?;
+        let register = gauge::list(store, &mut **tx).await?;
+        let u_nm = u_of_registered_micrometer(&register, self.gauge_key)?;
         let noted = |line| Noted {
             reason: self.reason,
             act_key: Some(&key.0),
@@ -543,8 +550,9 @@ async fn put_counts(
     sorted.sort_by(|a, b| (&a.family, key(a)).cmp(&(&b.family, key(b))));
     let measured = rows.iter().any(|r| r.grade != Grade::Marked);
     let u_nm = if measured {
-        Some(u_of_usual_micrometer(
+        Some(u_of_registered_micrometer(
             &gauge::list(store, &mut **tx).await?,
+            None,
         )?)
     } else {
         None

@@ -26,6 +26,9 @@ pub struct AnswerIn {
     /// The unit of a length without one.
     #[serde(default)]
     pub unit: Option<Unit>,
+    /// The key of the micrometer that a length was taken with; the one that is taken up where it is left out.
+    #[serde(default)]
+    pub gauge_key: Option<String>,
 }
 
 impl AnswerIn {
@@ -40,7 +43,8 @@ impl AnswerIn {
         }
         let register = gauge::list(store, &store.pool).await?;
         let unit = self.unit.unwrap_or(Unit::Mm);
-        Ok(given(kind, &self.answer, unit, &register)?)
+        let by = (register.as_slice(), self.gauge_key.as_deref());
+        Ok(given(kind, &self.answer, unit, by)?)
     }
 }
 

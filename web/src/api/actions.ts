@@ -22,7 +22,7 @@ export type Act =
       stays?: boolean
     }
   | { act: 'shims'; left: string; right: string; moved: boolean }
-  | { act: 'ground'; marked_nm: number | null; measured: string; putBack: boolean }
+  | { act: 'ground'; marked_nm: number | null; measured: string; gauge_key?: string; putBack: boolean }
   | { act: 'bench'; bench_c: number }
   | { act: 'let-go' | 'undo-fit' }
   | { act: 'fit'; putBack?: boolean }
@@ -105,11 +105,11 @@ export function useAct(check: CheckView) {
         )
       }
       case 'ground': {
-        const { marked_nm, measured, putBack } = act
+        const { marked_nm, measured, gauge_key, putBack } = act
         return answer(
           server.POST('/api/jobs/{job_no}/checks/{check_key}/ground', {
             params,
-            body: { marked_nm, measured, unit, put_back: putBack, who },
+            body: { marked_nm, measured, unit, gauge_key, put_back: putBack, who },
           }),
         )
       }

@@ -72,15 +72,15 @@ export const useBenchParts = (enabled: boolean) =>
   useQuery({ queryKey: ['bench-parts'], enabled, queryFn: () => answer(server.GET('/api/parts')) })
 
 /** What a size would say of a part's wear; asked as it is typed. */
-export const useWear = (jobNo: number, part: string, size: string, unit: Unit) =>
+export const useWear = (jobNo: number, part: string, size: string, unit: Unit, gauge_key?: string) =>
   useQuery({
-    queryKey: ['wear', jobNo, part, size, unit],
+    queryKey: ['wear', jobNo, part, size, unit, gauge_key],
     enabled: size !== '',
     retry: false,
     queryFn: () =>
       answer(
         server.GET('/api/jobs/{job_no}/parts/{part}/wear', {
-          params: { path: { job_no: jobNo, part }, query: { size, unit } },
+          params: { path: { job_no: jobNo, part }, query: { size, unit, gauge_key } },
         }),
       ),
   })

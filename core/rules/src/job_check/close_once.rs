@@ -17,7 +17,7 @@ use super::loaded::LoadedCheck;
 use super::record::Setting;
 use super::workflow::Phase;
 use crate::sheet::Sheet;
-use crate::shop::gauge_register::u_of_usual_micrometer;
+use crate::shop::gauge_register::u_of_registered_micrometer;
 
 /// A closing of the case, with the chance that everything set in it lands.
 #[derive(Clone, Debug, Serialize, utoipa::ToSchema)]
@@ -514,7 +514,7 @@ fn with_pieces(
         could.push((Raise::OneMoreReading, chance_of(&asked, doubt_of(None))));
     }
     let marked = pieces.iter().find(|p| p.grade == Grade::Marked);
-    let micrometer = u_of_usual_micrometer(&record.gauges).ok();
+    let micrometer = u_of_registered_micrometer(&record.gauges, None).ok();
     if let Some((piece, u_nm)) = marked.zip(micrometer) {
         let thickness_nm = piece.thickness_nm;
         let chance = chance_of(&request, doubt_of(Some(u_nm)));

@@ -24,6 +24,6 @@ pub use record::{Finding, PartAct, PartEntry, PartState, findings};
 pub use rules::taken;
 pub use supply::{Supply, SupplyState};
 pub use view::{Found, OnJob, PartsView, ToGet, view};
-pub use wear::{Measured, Worn, judge_wear, wear_limit, worn_by};
+pub use wear::{Measured, TypedSize, Worn, judge_wear, wear_limit, worn_by};
 pub use width::{AtWidth, at_width};
 pub use years::{FoundFor, OftenFound, WornSince, found_over_the_years, worn_since, years_between};

@@ -110,6 +110,9 @@ pub struct Finding {
     /// The unit of a size or a width that is typed without one; millimetres where nothing is said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub unit: Option<Unit>,
+    /// The key of the micrometer that a size or a width was taken with; the one that is taken up where nothing is said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gauge_key: Option<String>,
     /// That size as it was read; what is sent of it does not count.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub measured: Option<Measured>,
@@ -142,6 +145,7 @@ impl Finding {
             counted: None,
             size: String::new(),
             unit: None,
+            gauge_key: None,
             measured: None,
             width: String::new(),
             width_measured: None,

@@ -7,7 +7,7 @@ use anvil_arithmetic::verdict::Call;
 use super::record::{Finding, PartAct, PartEntry, PartState, standing};
 use super::supply::{self, said};
 use super::view::wanted;
-use super::wear::{Measured, judge_wear, measured_as, wear_limit, width_as};
+use super::wear::{Measured, TypedSize, judge_wear, measured_as, wear_limit, width_as};
 use crate::sheet::Sheet;
 use crate::shop::gauge_register::RegisteredGauge;
 
@@ -161,24 +161,26 @@ fn found(
             conditions.push(word.to_owned());
         }
     }
-    let size = finding.size.trim();
+    let (size, width) = (finding.size.trim(), finding.width.trim());
+    let typed = |text| TypedSize {
+        text,
+        unit: finding.unit.unwrap_or(Unit::Mm),
+        gauge_key: finding.gauge_key.as_deref(),
+    };
     let measured = if size.is_empty() {
         None
     } else {
-        let typed = (size, finding.unit.unwrap_or(Unit::Mm));
-        Some(measured_as(sheet, &finding.part, typed, register)?.1)
+        Some(measured_as(sheet, &finding.part, typed(size), register)?.1)
     };
     if why.is_empty()
         && let Some(wanted) = word_wanted(sheet, finding, measured, before.last().map(|b| b.0))
     {
         return Err(Refusal::field("why", wanted));
     }
-    let width = finding.width.trim();
     let width_measured = if width.is_empty() {
         None
     } else {
-        let typed = (width, finding.unit.unwrap_or(Unit::Mm));
-        Some(width_as(sheet, &finding.part, typed, register)?)
+        Some(width_as(sheet, &finding.part, typed(width), register)?)
     };
     Ok(Finding {
         width: width.to_owned(),
@@ -186,6 +188,10 @@ fn found(
         from: None,
         size: size.to_owned(),
         measured,
+        gauge_key: finding
+            .gauge_key
+            .clone()
+            .filter(|_| measured.is_some() || width_measured.is_some()),
         conditions,
         as_found: finding.as_found.trim().to_owned(),
         why: why.to_owned(),

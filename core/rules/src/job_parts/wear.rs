@@ -9,7 +9,7 @@ use anvil_arithmetic::verdict::{Call, call_of};
 use serde::{Deserialize, Serialize};
 
 use crate::sheet::{Sheet, WearLimit};
-use crate::shop::gauge_register::{RegisteredGauge, u_of_usual_micrometer};
+use crate::shop::gauge_register::{RegisteredGauge, u_of_registered_micrometer};
 
 /// A size that was measured.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -17,6 +17,16 @@ pub struct Measured {
     pub size_nm: Length,
     /// Its standard uncertainty in nanometres.
     pub u_nm: f64,
+}
+
+/// A size as somebody types it.
+#[derive(Clone, Copy, Debug)]
+pub struct TypedSize<'a> {
+    pub text: &'a str,
+    /// The unit of a bare figure.
+    pub unit: Unit,
+    /// The key of the micrometer that it was taken with; none for the one that is taken up.
+    pub gauge_key: Option<&'a str>,
 }
 
 /// What a size says of a part's wear.
@@ -66,25 +76,25 @@ pub fn judge_wear(limit: &WearLimit, measured: Measured) -> Ruled<Worn> {
 /// What a size as typed says of a part's wear.
 ///
 /// # Errors
-/// Where the part has no limit, the size is no length, or the register has no micrometer.
+/// Where the part has no limit, the size is no length, or the register has no such micrometer.
 pub fn worn_by(
     sheet: &Sheet,
     part: &str,
-    typed: (&str, Unit),
+    typed: TypedSize<'_>,
     register: &[RegisteredGauge],
 ) -> Ruled<Worn> {
     let (limit, measured) = measured_as(sheet, part, typed, register)?;
     judge_wear(limit, measured)
 }
 
-/// A size as typed, of a part that has a wear limit, taken with the micrometer that is taken up.
+/// A size as typed, of a part that has a wear limit, taken with a micrometer.
 ///
 /// # Errors
-/// Where the part has no limit, the size is no length, or the register has no micrometer.
+/// Where the part has no limit, the size is no length, or the register has no such micrometer.
 pub fn measured_as<'a>(
     sheet: &'a Sheet,
     part: &str,
-    (typed, unit): (&str, Unit),
+    typed: TypedSize<'_>,
     register: &[RegisteredGauge],
 ) -> Ruled<(&'a WearLimit, Measured)> {
     let Some(limit) = wear_limit(sheet, part) else {
@@ -93,17 +103,17 @@ pub fn measured_as<'a>(
             "No size is asked of this part: write a wear limit on the sheet, or put it in words.",
         ));
     };
-    Ok((limit, read_off("size", (typed, unit), register)?))
+    Ok((limit, read_off("size", typed, register)?))
 }
 
-/// The width of a part as typed, taken with the micrometer that is taken up.
+/// The width of a part as typed, taken with a micrometer.
 ///
 /// # Errors
-/// Where the part does not lie on a rail, the width is no length, or the register has no micrometer.
+/// Where the part does not lie on a rail, the width is no length, or the register has no such micrometer.
 pub fn width_as(
     sheet: &Sheet,
     part: &str,
-    typed: (&str, Unit),
+    typed: TypedSize<'_>,
     register: &[RegisteredGauge],
 ) -> Ruled<Measured> {
     let mut on_rails = sheet.shafts.iter().flat_map(|s| &s.parts);
@@ -118,10 +128,10 @@ pub fn width_as(
 
 fn read_off(
     field: &'static str,
-    (typed, unit): (&str, Unit),
+    typed: TypedSize<'_>,
     register: &[RegisteredGauge],
 ) -> Ruled<Measured> {
-    let size = parse(typed, Some(unit), Sign::NotNegative)
+    let size = parse(typed.text, Some(typed.unit), Sign::NotNegative)
         .map_err(|fault| Refusal::field(field, fault))?;
     if size == Length::ZERO {
         return Err(Refusal::field(
@@ -131,7 +141,7 @@ fn read_off(
     }
     Ok(Measured {
         size_nm: size,
-        u_nm: u_of_usual_micrometer(register)?,
+        u_nm: u_of_registered_micrometer(register, typed.gauge_key)?,
     })
 }
 

@@ -64,18 +64,30 @@ impl RegisteredGauge {
     }
 }
 
-/// The standard uncertainty in nanometres of one thickness read off the micrometer that is taken up.
+/// The standard uncertainty in nanometres of one thickness read off a micrometer: the one of this key, or the one that is
+/// taken up where nobody said which.
 ///
 /// # Errors
-/// Where the register has none in use.
+/// Where the register has no such micrometer in use.
 ///
 /// # Formula
 /// `√(r²/12 + e²/3 + s²)`, with the repeatability `s` that stands on its card: one reading has no scatter of its own to
 /// tell it by (JCGM 100:2008, 4.2.4 and 5.1.2).
-pub fn u_of_usual_micrometer(register: &[RegisteredGauge]) -> Ruled<f64> {
-    let micrometer = register
+pub fn u_of_registered_micrometer(
+    register: &[RegisteredGauge],
+    gauge_key: Option<&str>,
+) -> Ruled<f64> {
+    let in_use: Vec<&RegisteredGauge> = register
         .iter()
-        .find(|g| g.kind == GaugeKind::Micrometer && !g.retired);
+        .filter(|g| g.kind == GaugeKind::Micrometer && !g.retired)
+        .collect();
+    let micrometer = match gauge_key {
+        None => in_use.iter().find(|g| g.usual).or(in_use.first()),
+        Some(key) => {
+            let found = in_use.iter().find(|g| g.gauge_key == key);
+            Some(found.ok_or_else(|| no_such_micrometer(key, &in_use))?)
+        }
+    };
     let figures = micrometer.and_then(|g| {
         let scale = (g.resolution_nm?, g.permissible_error_nm?);
         Some((scale, g.repeatability_nm.unwrap_or(0.0)))
@@ -88,6 +100,19 @@ pub fn u_of_usual_micrometer(register: &[RegisteredGauge]) -> Ruled<f64> {
     })?;
     let scale = u_of_micrometer(Length::from_nm(resolution), Length::from_nm(error));
     Ok(scale.hypot(scatter))
+}
+
+fn no_such_micrometer(key: &str, in_use: &[&RegisteredGauge]) -> Refusal {
+    let keys: Vec<&str> = in_use.iter().map(|g| g.gauge_key.as_str()).collect();
+    let way_out = if keys.is_empty() {
+        "enter it under Gauges".to_owned()
+    } else {
+        format!("choose one of {}", keys.join(", "))
+    };
+    Refusal::field(
+        "gauge_key",
+        format!("The register has no micrometer “{key}” in use: {way_out}."),
+    )
 }
 
 /// A gauge as it is written on its card: figures with their units.

@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { answer, server, writeKey, type Refused } from '../../api/client'
 import type { Drawer, Schemas } from '../../domain/schema'
+import { Micrometer } from '../../ui/Micrometer'
 import { Ask, Labelled, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { showStated, unitName } from '../../domain/units'
@@ -33,6 +34,7 @@ export function MikeForm({ drawer, marked, onDone }: FormProps) {
   const written = useDrawersWritten()
   const [measured, setMeasured] = useState('')
   const [used, setUsed] = useState(!marked)
+  const [gauge, setGauge] = useState<string>()
   const save = useMutation<Drawer[], Refused, string>({
     mutationFn: (key) =>
       answer(
@@ -42,6 +44,7 @@ export function MikeForm({ drawer, marked, onDone }: FormProps) {
             marked_nm: marked?.thickness_nm,
             measured,
             unit,
+            gauge_key: gauge,
             used,
             place: marked?.place ?? drawer.sizes.find((s) => s.place)?.place ?? '',
             who,
@@ -83,6 +86,7 @@ export function MikeForm({ drawer, marked, onDone }: FormProps) {
           </span>
         )}
       </Labelled>
+      <Micrometer value={gauge} onChange={setGauge} />
       {!marked && (
         <label className="flex min-h-12 items-center gap-3">
           <input

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState, type ReactNode } from 'react'
 import type { Refused } from '../../api/client'
 import { useBench } from '../../domain/session'
 import { unitName } from '../../domain/units'
+import { Micrometer } from '../../ui/Micrometer'
 import { Trouble } from '../../ui/Parts'
 import { buildName, givenWords, type AnswerIn, type Identified, type Judged, type Question } from './words'
 
@@ -154,10 +155,11 @@ function OneQuestion({
 }) {
   const { unit } = useBench()
   const [typed, setTyped] = useState('')
+  const [gauge, setGauge] = useState<string>()
   const first = useRef<HTMLInputElement & HTMLButtonElement>(null)
   // What takes the answer has the focus, so that the next can be typed without a press between.
   useEffect(() => first.current?.focus(), [])
-  const give = (answer: string) => onAnswer({ question: question.key, answer, unit })
+  const give = (answer: string) => onAnswer({ question: question.key, answer, unit, gauge_key: gauge })
   const choices = question.kind === 'yes_no' ? ['yes', 'no'] : question.choices
   const fault = error?.problem.field === 'answer' ? error.problem.title : undefined
   return (
@@ -212,6 +214,7 @@ function OneQuestion({
           <button className="press" disabled={pending || typed.trim() === ''}>
             That is it
           </button>
+          {question.kind === 'length' && <Micrometer value={gauge} onChange={setGauge} />}
         </form>
       )}
       {fault ? (

@@ -8,6 +8,7 @@ import { useBench } from '../../domain/session'
 import { unitName } from '../../domain/units'
 import { inSentence } from '../../domain/words'
 import { Field } from '../../ui/Field'
+import { Micrometer } from '../../ui/Micrometer'
 import { useNotice } from '../../ui/Notices'
 import { Trouble } from '../../ui/Parts'
 import { PartFacts } from '../parts/PartFacts'
@@ -46,8 +47,9 @@ export function OnePart({ job, part, place, doing, open, given, onGo, onSaid }: 
   const [counted, setCounted] = useState(found?.counted == null ? '' : String(found.counted))
   const [size, setSize] = useState(found?.size ?? '')
   const { unit } = useBench()
+  const [gauge, setGauge] = useState(found?.gauge_key ?? undefined)
   const typed = useDeferredValue(size.trim())
-  const { data: would, error: noSize } = useWear(job, part.key, part.wear ? typed : '', unit)
+  const { data: would, error: noSize } = useWear(job, part.key, part.wear ? typed : '', unit, gauge)
   const worn = typed ? would : part.worn
   // What usually becomes of it, as it stands: the press that is filled.
   const wornOut = worn?.call === 'tight' || worn?.call === 'loose'
@@ -77,6 +79,7 @@ export function OnePart({ job, part, place, doing, open, given, onGo, onSaid }: 
         size: part.wear ? size.trim() : undefined,
         width: part.on_rail ? width.trim() : undefined,
         unit,
+        gauge_key: gauge,
         why,
         seen: part.findings,
       },
@@ -230,6 +233,9 @@ export function OnePart({ job, part, place, doing, open, given, onGo, onSaid }: 
                 hint={part.summed ? 'A sum on the sheet takes it' : undefined}
                 fault={wrong('width')}
               />
+            )}
+            {(part.wear || part.on_rail) && (size.trim() || width.trim()) && (
+              <Micrometer value={gauge} onChange={setGauge} />
             )}
             <div ref={reason}>
               <Field

@@ -6,6 +6,7 @@ import { answer, server, type Refused } from '../../../api/client'
 import { sizeCounts } from '../../../domain/pieces'
 import type { CheckView, Schemas } from '../../../domain/schema'
 import { Field } from '../../../ui/Field'
+import { Micrometer } from '../../../ui/Micrometer'
 import { Ask, Trouble } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { percent, piecesText, show, showStated, unitName, windowWords } from '../../../domain/units'
@@ -132,6 +133,7 @@ interface GroundProps {
 function Ground({ check, grind, wanted, act, onClose }: GroundProps) {
   const { unit } = useBench()
   const [measured, setMeasured] = useState('')
+  const [gauge, setGauge] = useState<string>()
   const [putBack, setPutBack] = useState(false)
   const refused = act.error?.problem
   const fault = refused?.field === 'measured' ? refused.title : undefined
@@ -142,7 +144,13 @@ function Ground({ check, grind, wanted, act, onClose }: GroundProps) {
         onSubmit={(e) => {
           e.preventDefault()
           act.mutate(
-            { act: 'ground', marked_nm: grind.fitted ? null : grind.from_nm, measured, putBack },
+            {
+              act: 'ground',
+              marked_nm: grind.fitted ? null : grind.from_nm,
+              measured,
+              gauge_key: gauge,
+              putBack,
+            },
             { onSuccess: onClose },
           )
         }}
@@ -155,6 +163,7 @@ function Ground({ check, grind, wanted, act, onClose }: GroundProps) {
           fault={fault}
           placeholder={`in ${unitName[unit]}`}
         />
+        <Micrometer value={gauge} onChange={setGauge} />
         {!grind.fitted && check.fitted_nm != null && check.fitted_nm > 0 && (
           <label className="mb-3 flex min-h-12 items-center gap-3">
             <input
