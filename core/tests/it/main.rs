@@ -47,6 +47,7 @@ mod plan;
 mod purchase;
 mod records;
 mod references;
+mod rests_on;
 mod revisions;
 mod rules;
 mod shape;

@@ -1,7 +1,7 @@
 //! The writes on a job's parts.
 
 use anvil_rules::job_donors::{given_again, put_back};
-use anvil_rules::job_parts::{Finding, PartAct, PartEntry, due_with, taken};
+use anvil_rules::job_parts::{Finding, PartAct, PartEntry, taken};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -156,7 +156,7 @@ pub(super) async fn reopen_due(
             let mut facts = loaded.build.checks.iter();
             facts.any(|f| f.key == key && f.signed_by.is_some())
         };
-        let due = due_with(sheet, &finding.part).into_iter();
+        let due = sheet.checks_on(&finding.part).into_iter();
         let due: Vec<String> = due
             .filter(|c| signed(&c.key) && !done.contains(&c.key))
             .map(|c| c.key.clone())

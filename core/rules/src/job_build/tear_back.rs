@@ -105,10 +105,8 @@ impl Build<'_> {
             let signed_by = fact.signed_by.clone()?;
             let check = self.sheet.check(&fact.key)?;
             let held = steps().any(|s| s.hold.contains(&fact.key));
-            let in_stack = check.stack.iter().filter_map(|t| t.part.as_deref());
-            let between = check.between.iter().flatten().map(String::as_str);
-            let renewed = in_stack.chain(between).any(|p| fresh.contains(p));
-            (held || renewed).then(|| Falls {
+            let renewed = || !self.sheet.rests_on(check).is_disjoint(&fresh);
+            (held || renewed()).then(|| Falls {
                 check: fact.key.clone(),
                 name: check.name.clone(),
                 signed_by,

@@ -3,7 +3,6 @@
 
 mod bench;
 mod conditions;
-mod due;
 mod look_first;
 mod pictures;
 mod record;
@@ -16,7 +15,6 @@ mod years;
 
 pub use bench::{BenchPart, rows_to_order};
 pub use conditions::{condition_words, offered_words};
-pub use due::due_with;
 pub use look_first::{EarlierBox, LookFirst, LookPart};
 pub use pictures::{MOST_PICTURES, PictureOf, gone_at, is_gone, may_keep_another};
 pub(crate) use record::standing;

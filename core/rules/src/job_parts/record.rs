@@ -196,10 +196,13 @@ impl PartState {
     /// Something else than was in the box goes in, or it went out changed: what is measured on it is measured again.
     #[must_use]
     pub const fn changes_it(self) -> bool {
-        matches!(
-            self,
-            Self::Renewed | Self::Reworked | Self::Swapped | Self::FromAnother
-        )
+        match self {
+            Self::Reused => false,
+            // What was missing was not there when it was measured, and is when it is built.
+            Self::Renewed | Self::Reworked | Self::Swapped | Self::FromAnother | Self::Missing => {
+                true
+            }
+        }
     }
 
     /// It has to be got.

@@ -7,7 +7,6 @@ use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
 use super::conditions::offered_words;
-use super::due::due_with;
 use super::look_first::{EarlierBox, LookFirst, look_first};
 use super::record::{Finding, PartEntry, PartState, standing};
 use super::supply::{Supply, said, supply};
@@ -134,7 +133,8 @@ pub fn view(
             findings: stands.get(of.card.key.as_str()).map_or(0, Vec::len),
             summed: in_a_sum(sheet, &of.card.key),
             words: offered_words(sheet, &of.card.key, used),
-            checks: due_with(sheet, &of.card.key)
+            checks: sheet
+                .checks_on(&of.card.key)
                 .into_iter()
                 .map(|c| c.name.clone())
                 .collect(),

@@ -144,6 +144,15 @@ pub struct Check {
     /// The checks that must be signed off first.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub after: Vec<String>,
+    /// Parts that it rests on beside those that it names and those that its kind is known to rest on: with another in the
+    /// place of one of them it is due again.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 40))]
+    pub rests_on: Vec<String>,
+    /// Parts that it does not rest on, though its kind usually does.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schemars(length(max = 40))]
+    pub not_on: Vec<String>,
     /// Which closing of the case it is measured in; checks of one closing go together. One that names
     /// none is measured on the bench.
     #[serde(default, skip_serializing_if = "String::is_empty")]

@@ -77,6 +77,8 @@ impl Check {
             ready: _,
             chart,
             after: _,
+            rests_on: _,
+            not_on: _,
             closing: _,
             cautions: _,
             windows: _,

@@ -20,6 +20,7 @@ pub mod pack;
 mod part;
 mod part_card;
 mod propose;
+mod rests_on;
 mod schema;
 pub(crate) mod validate;
 mod variant;

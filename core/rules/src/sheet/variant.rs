@@ -174,6 +174,12 @@ impl Gone {
             kept.keep(&mut check.after, &format!("{of}/after"), |k| {
                 !self.checks.contains(k)
             });
+            for (list, field) in [
+                (&mut check.rests_on, "rests_on"),
+                (&mut check.not_on, "not_on"),
+            ] {
+                kept.keep(list, &format!("{of}/{field}"), |k| !self.parts.contains(k));
+            }
             kept.keep(&mut check.moved_by, &format!("{of}/moved_by"), |m| {
                 !self.checks.contains(&m.check)
             });

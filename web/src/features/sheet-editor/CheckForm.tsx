@@ -6,6 +6,7 @@ import { CheckLists } from './CheckLists'
 import { Lines } from './Lines'
 import { HarmFields } from './HarmFields'
 import { SetBy } from './SetBy'
+import { Part } from './Part'
 import { Rows } from './Rows'
 import { TargetFields } from './TargetFields'
 import { Ticks } from './Ticks'
@@ -13,7 +14,7 @@ import type { CheckProps } from './check-props'
 import { at } from './draft'
 import { useWriting } from './writing'
 import { kindWords } from '../../domain/units'
-import { ANSWERS, CHECK_KINDS, MATERIALS, METHODS, checkOptions } from './names'
+import { ANSWERS, CHECK_KINDS, MATERIALS, METHODS, allParts, checkOptions } from './names'
 
 /** The question of a check that is answered yes or no. */
 function Question({
@@ -291,6 +292,30 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
         faults={faults}
         none="There is no other check yet."
       />
+      <Part
+        title="Due again with another"
+        count={(check.rests_on?.length ?? 0) + (check.not_on?.length ?? 0)}
+        open={[...faults.keys()].some((f) => f.startsWith(`${of}/rests_on`) || f.startsWith(`${of}/not_on`))}
+      >
+        <p className="text-dim">
+          What it names, and what its kind is known to rest on, count without being ticked: a whole shaft for
+          its float, both gears for a backlash, forks and drum for a selector.
+        </p>
+        <Ticks
+          title="It rests on these as well"
+          all={allParts(sheet)}
+          chosen={check.rests_on ?? []}
+          of={`${of}/rests_on`}
+          faults={faults}
+        />
+        <Ticks
+          title="It does not rest on these"
+          all={allParts(sheet)}
+          chosen={check.not_on ?? []}
+          of={`${of}/not_on`}
+          faults={faults}
+        />
+      </Part>
       <CheckLists {...{ sheet, faults, check, of, field, own }} />
       <Lines
         of={`${of}/cautions`}

@@ -47,6 +47,7 @@ impl Faults {
             }
             self.check_stack(&place, check, sheet, shaft_of);
             self.check_moved_by(&place, check, sheet);
+            self.check_rests_on(&place, check, sheet);
             self.check_hot(&place, check);
             if let Some(chart) = &check.chart {
                 for fault in chart::faults(&chart.lengths(), chart.resolution.length()) {
@@ -449,6 +450,26 @@ impl Faults {
                 format!("{place}/or_set_by"),
                 "something else sets it only beside what sets it first: fill in set_by",
             );
+        }
+    }
+
+    fn check_rests_on(&mut self, place: &str, check: &Check, sheet: &Sheet) {
+        for (field, keys) in [("rests_on", &check.rests_on), ("not_on", &check.not_on)] {
+            for (k, key) in keys.iter().enumerate() {
+                let place = format!("{place}/{field}/{k}");
+                if keys[..k].contains(key) {
+                    self.add(place, format!("“{key}” is there already"));
+                } else if field == "not_on" && check.rests_on.contains(key) {
+                    self.add(
+                        place,
+                        format!(
+                            "it rests on “{key}”, or it does not: take it out of one of the two"
+                        ),
+                    );
+                } else {
+                    self.part_there(sheet, place, key);
+                }
+            }
         }
     }
 
