@@ -81,6 +81,24 @@ test('two people do not write over each other, and the report tells what was fou
   )
 })
 
+test('what a part makes due is told before anybody says what becomes of it', async ({ page }) => {
+  await atTheBench(page)
+  for (const [sheet, name, due] of [
+    ['skelt-m5', 'Right fork', /selector|centring/i],
+    ['skelt-b2', 'Ring gear', /backlash/i],
+    ['ormhal-a4', 'Forward plates', /forward pack/i],
+  ] as const) {
+    const job = await freshJob(page, sheet)
+    await page.goto(`/jobs/${job}/strip`)
+    const parts = page.getByRole('list', { name: 'Parts' })
+    await parts
+      .getByRole('button', { name: new RegExp(name) })
+      .first()
+      .click()
+    await expect(part(page).getByText(/^Another one makes due: /)).toContainText(due)
+  }
+})
+
 test('a size against its wear limit is judged as it is typed, and told where it goes back all the same', async ({
   page,
 }) => {
@@ -96,6 +114,13 @@ test('a size against its wear limit is judged as it is typed, and told where it 
   await expect(part(page).getByRole('alert')).toBeVisible()
   await size.fill('5.81')
   await expect(page.getByTestId('worn')).toContainText('5.810 mm: 50 % of its wear used')
+  // One that sees less leaves open what the usual one would have settled, and stays with the finding.
+  await size.fill('5.69')
+  await expect(page.getByTestId('worn')).toContainText('5.690 mm: 96 % of its wear used')
+  const micrometer = page.getByLabel('Measured with')
+  await expect(micrometer).toHaveValue('mic-25')
+  await micrometer.selectOption({ label: 'Old micrometer 0 to 25' })
+  await expect(page.getByTestId('worn')).toContainText('5.690 mm: too close to call')
   await size.fill('0.2205"')
   await expect(page.getByTestId('worn')).toContainText('5.601 mm: worn out by 0.079')
   // Worn out it goes back in only with a word of why; the press that is filled is the other.

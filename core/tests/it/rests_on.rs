@@ -19,7 +19,7 @@ const BY_HAND: [(&str, &str, &str); 26] = [
         "direct-pack",
         "direct-drum piston-direct plates-direct ring-direct",
     ),
-    ("ormhal-a4", "pinions", "carrier-front carrier-rear"),
+    ("ormhal-a4", "pinions", "carrier-front"),
     ("ormhal-a4", "train-play", "all train"),
     ("ormhal-a4", "input-play", "all line pump-gasket"),
     ("tolvane-t5", "second-side", "main-2 main-ring2"),

@@ -15,6 +15,8 @@ use crate::queries::searches::Searches;
 
 /// How long is searched where nothing is said, in seconds.
 const USUAL_SECONDS: f64 = 2.0;
+/// The shortest search, in seconds.
+pub(super) const LEAST_SECONDS: f64 = 0.1;
 /// The longest search, in seconds.
 const MOST_SECONDS: f64 = 120.0;
 /// So often the screen is told how far it is.
@@ -54,12 +56,12 @@ impl<T: Told> Listener<T> {
 /// Where that is too short or too long.
 pub(super) fn seconds(asked: Option<f64>) -> ApiResult<f64> {
     let seconds = asked.unwrap_or(USUAL_SECONDS);
-    if (0.1..=MOST_SECONDS).contains(&seconds) {
+    if (LEAST_SECONDS..=MOST_SECONDS).contains(&seconds) {
         Ok(seconds)
     } else {
         Err(Problem::field(
             "seconds",
-            format!("A search takes from 0.1 to {MOST_SECONDS} seconds."),
+            format!("A search takes from {LEAST_SECONDS} to {MOST_SECONDS} seconds."),
         ))
     }
 }

@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 
 use anvil_arithmetic::choose::SizeCount;
 use anvil_arithmetic::units::length::Length;
-use anvil_rules::job_check::coupling::{OpenChecks, Pin};
+use anvil_rules::job_check::coupling::{MOST_AT_ONCE, OpenChecks, Pin};
 use anvil_rules::job_check::loaded::LoadedCheck;
 use anvil_rules::job_check::record::{Setting, SettingPiece, SettingState};
 use anvil_rules::job_check::rules::{self, stock_taken};
@@ -18,9 +18,6 @@ use crate::db::{Store, Tx, locks};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
-
-/// The most checks that are chosen for in one go.
-const MOST_TOGETHER: usize = 1_000;
 
 /// What is to be chosen for one check, and how it was seen.
 struct Change {
@@ -61,10 +58,10 @@ pub async fn choose(
     let name = |s: &(Pin, i32)| (s.0.job_no, s.0.check_key.clone());
     seen.sort_by_key(|s| name(s));
     let twice = seen.windows(2).any(|w| name(w[0]) == name(w[1]));
-    if seen.is_empty() || seen.len() > MOST_TOGETHER || twice {
+    if seen.is_empty() || seen.len() > MOST_AT_ONCE || twice {
         return Err(Problem::field(
             "choices",
-            format!("Name from 1 to {MOST_TOGETHER} checks, each once, with their pieces."),
+            format!("Name from 1 to {MOST_AT_ONCE} checks, each once, with their pieces."),
         ));
     }
     let change = |(pin, version): &(Pin, i32)| Change {

@@ -5,7 +5,7 @@ use std::time::{Duration, Instant};
 
 use anvil_arithmetic::refusal::{Nature, Refusal};
 use anvil_rules::job_check::close_once::{ClosingChance, close_once};
-use anvil_rules::job_check::coupling::{OpenChecks, Pin};
+use anvil_rules::job_check::coupling::{OpenChecks, Pin, taken_at_once};
 use anvil_rules::job_check::loaded::{LoadedCheck, worth_a_look};
 use anvil_rules::job_check::purchase_needs::{self, PurchaseView};
 use anvil_rules::job_check::spec::Spec;
@@ -23,7 +23,8 @@ use crate::processor::heavily;
 /// The longest search behind what to buy.
 const LONGEST_SEARCH: Duration = Duration::from_millis(300);
 
-/// Gathers the open checks of a job, or of every open job, for which pieces could be chosen; and what cannot be read.
+/// Gathers the open checks of a job, or of every open job as far as they are taken at once, for which pieces could be
+/// chosen; and what cannot be read.
 ///
 /// # Errors
 /// Where a check cannot be read, or `pins` are not of whole groups.
@@ -32,8 +33,9 @@ pub async fn gather(
     job_no: Option<i32>,
     pins: &[Pin],
 ) -> ApiResult<(OpenChecks, Vec<Unread>)> {
-    let (checks, unread) = loaded(store, job_no, worth_a_look).await?;
-    Ok((OpenChecks::of(checks, pins)?, unread))
+    let (checks, unread, beyond) = loaded(store, job_no, worth_a_look).await?;
+    let open = heavily(|| OpenChecks::of(checks, pins))?;
+    Ok((OpenChecks { beyond, ..open }, unread))
 }
 
 /// The checks of an open job that are a length, whatever they wait for.
@@ -60,7 +62,7 @@ pub async fn closings(store: &Store, job_no: i32) -> ApiResult<Vec<ClosingChance
         check.is_some_and(|c| !c.closing.is_empty())
             && !matches!(phase, Phase::Signed | Phase::Elsewhere)
     };
-    let (checks, _) = loaded(store, Some(job_no), in_a_closing).await?;
+    let (checks, ..) = loaded(store, Some(job_no), in_a_closing).await?;
     heavily(|| Ok(close_once(&sheet, &checks)?))
 }
 
@@ -80,13 +82,14 @@ pub async fn split(
     heavily(|| Ok(open.split(check_key, |_| Instant::now() < until)?))
 }
 
-/// The open checks of a job, or of every open job, that are `wanted`, each with what the core makes of it; and what of the
-/// bench's cannot be read. Of one job everything can, or nothing.
+/// The open checks of a job, or of every open job, that are `wanted`, each with what the core makes of it; what of the
+/// bench's cannot be read; and how many more there are than are taken at once. Of one job everything can be read, or
+/// nothing.
 async fn loaded(
     store: &Store,
     job_no: Option<i32>,
     wanted_one: impl Fn(&Sheet, &str, Phase) -> bool,
-) -> ApiResult<(Vec<LoadedCheck>, Vec<Unread>)> {
+) -> ApiResult<(Vec<LoadedCheck>, Vec<Unread>, usize)> {
     let mut tx = store.moment().await?;
     let (mut wanted, mut unread) = (Vec::new(), Vec::new());
     for row in job::open_checks(store, &mut *tx, job_no, &mut unread).await? {
@@ -100,6 +103,9 @@ async fn loaded(
             wanted.push((row, sheet));
         }
     }
+    let jobs: Vec<i32> = wanted.iter().map(|(row, _)| row.job_no).collect();
+    let taken = taken_at_once(&jobs);
+    wanted.truncate(taken);
     let mut asked = Vec::with_capacity(wanted.len());
     for (row, sheet) in &wanted {
         asked.push(Asked {
@@ -143,7 +149,7 @@ async fn loaded(
             check => loaded.extend(sort_out(number, check, &mut unread)?),
         }
     }
-    Ok((loaded, unread))
+    Ok((loaded, unread, jobs.len() - taken))
 }
 
 /// A record that contradicts itself is one that cannot be read.

@@ -341,6 +341,36 @@ async fn coupled_checks_get_pieces_that_suit_both() {
         .refused(409, "moves-signed");
 }
 
+/// A bench of 300 open jobs, each with four checks that want pieces, as the load is made with: a thousand are looked at,
+/// those of whole jobs, and how many more there are is told with both answers.
+#[tokio::test]
+async fn what_is_too_much_for_one_go_is_told() {
+    let shop = Shop::open().await;
+    let fill = include_str!("../../../scripts/fill.sql")
+        .replace("n % 30 = 0", "true")
+        .replace(":jobs", "300")
+        .replace(":contested", "true")
+        .replace("vacuum analyze;", "");
+    sqlx::raw_sql(sqlx::AssertSqlSafe(fill))
+        .execute(&shop.pool)
+        .await
+        .unwrap();
+    let shared = shop.share(json!({"seconds": 0.1})).await;
+    let lines = shared["lines"].as_array().unwrap();
+    let left_out = shared["left_out"].as_array().unwrap();
+    let of_jobs = |of: &[Value]| of.iter().map(|l| l["job_no"].as_i64().unwrap()).max();
+    assert_eq!(of_jobs(&[lines.as_slice(), left_out].concat()), Some(250));
+    assert_eq!(lines.len(), 1_000);
+    assert_eq!(shared["beyond"], 200);
+    assert_eq!(shop.get("/api/order").await.ok()["beyond"], 200);
+    // Of one job nothing is beyond.
+    let one = shop.share(json!({"seconds": 0.1, "job_no": 300})).await;
+    assert_eq!(
+        (one["beyond"].clone(), one["asked"].clone()),
+        (json!(0), json!(4))
+    );
+}
+
 #[tokio::test]
 async fn what_to_order_is_the_least_that_will_surely_do() {
     let shop = Shop::open().await;

@@ -19,6 +19,33 @@ use super::record::{Setting, SettingPiece, SettingState};
 use super::rules::stock_taken;
 use crate::sheet::CheckKind;
 
+/// The most checks that are chosen for in one go: with more, the answer would take longer than somebody waits.
+pub const MOST_AT_ONCE: usize = 1_000;
+
+/// How many of the first checks are taken at once, by the number of each one's job: up to [`MOST_AT_ONCE`], of whole jobs;
+/// all of the first job's, however many they are.
+///
+/// ```
+/// use anvil_rules::job_check::coupling::{MOST_AT_ONCE, taken_at_once};
+/// assert_eq!(taken_at_once(&[7, 7, 9]), 3);
+/// let many: Vec<i32> = (0..2_000).map(|n| n / 3).collect();
+/// assert_eq!(taken_at_once(&many), 999);
+/// assert_eq!(taken_at_once(&[7; 1_200]), 1_200);
+/// # assert_eq!(MOST_AT_ONCE, 1_000);
+/// ```
+#[must_use]
+pub fn taken_at_once(job_nos: &[i32]) -> usize {
+    let Some(beyond) = job_nos.get(MOST_AT_ONCE) else {
+        return job_nos.len();
+    };
+    let first = |job: &i32| job_nos.iter().position(|no| no == job);
+    match first(beyond) {
+        // One job alone has as many.
+        Some(0) | None => job_nos.iter().filter(|no| *no == beyond).count(),
+        Some(at) => at,
+    }
+}
+
 /// The open checks that can be chosen for together, and those that cannot.
 pub struct OpenChecks {
     /// The checks, in the order of the bench and the sheet.
@@ -33,6 +60,8 @@ pub struct OpenChecks {
     pub drawers: Vec<Vec<Stock>>,
     /// The checks that cannot be chosen for now, and why.
     pub left_out: Vec<LeftOut>,
+    /// So many more are not looked at: see [`MOST_AT_ONCE`].
+    pub beyond: usize,
 }
 
 /// The checks of a group.
@@ -73,6 +102,8 @@ pub struct AllocationView {
     pub lines: Vec<AllocationLine>,
     /// The checks that cannot be chosen for now.
     pub left_out: Vec<LeftOut>,
+    /// So many checks of later jobs were not looked at: there are too many for one go.
+    pub beyond: usize,
 }
 
 /// One check of a sharing-out.
@@ -139,6 +170,7 @@ impl OpenChecks {
             families: Vec::new(),
             drawers: Vec::new(),
             left_out: Vec::new(),
+            beyond: 0,
             checks: Vec::new(),
         };
         for numbers in coupled(&checks) {
@@ -330,6 +362,7 @@ impl OpenChecks {
                 .map_or(0.95, |c| c.record.required_probability),
             lines,
             left_out: self.left_out.clone(),
+            beyond: self.beyond,
         }
     }
 }

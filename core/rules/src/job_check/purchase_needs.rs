@@ -27,6 +27,8 @@ pub struct PurchaseView {
     pub lines: Vec<PurchaseLine>,
     /// The checks of which nothing can be said.
     pub left_out: Vec<LeftOut>,
+    /// So many checks of later jobs were not looked at: there are too many for one go.
+    pub beyond: usize,
     /// How many open checks have their pieces on hand.
     pub served: usize,
     /// Sharing out what is on hand was not proven the best in the time there was: so many more checks could have theirs
@@ -70,6 +72,7 @@ pub fn needs(
         needs: Vec::new(),
         lines: Vec::new(),
         left_out: open.left_out.clone(),
+        beyond: open.beyond,
         served: 0,
         more_served: (!together.proven)
             .then(|| together.bound.inside.saturating_sub(together.tally.inside)),

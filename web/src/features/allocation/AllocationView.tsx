@@ -12,7 +12,7 @@ import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { percent, piecesText, show, unitName } from '../../domain/units'
 import { useShare, type Share } from './allocate'
-import { LeftOut } from './LeftOut'
+import { Beyond, LeftOut } from './LeftOut'
 import { why } from './why'
 import { allInSentence } from '../../domain/words'
 
@@ -91,6 +91,7 @@ function Together({ job }: { job: number | undefined }) {
       )}
       {view && (
         <div aria-busy={share.running}>
+          <Beyond of={view.beyond} />
           <Result view={view} share={share} />
           <Lines view={view} pins={pins} onPin={pin} one={job !== undefined} />
           <LeftOut title="Not chosen for" of={view.left_out} one={job !== undefined} />

@@ -2,6 +2,18 @@ import { Link } from 'react-router'
 import type { Schemas } from '../../domain/schema'
 import { inSentence } from '../../domain/words'
 
+/** That there are more checks than are looked at in one go. */
+export function Beyond({ of }: { of: number }) {
+  if (of === 0) return null
+  return (
+    <p className="my-2 border-l-4 border-brass bg-brass-soft px-3 py-2" role="status">
+      There are more open checks than are looked at in one go:{' '}
+      {of === 1 ? 'one of a later job is' : `${of} of later jobs are`} left out. Work the first ones off, or
+      look at one job.
+    </p>
+  )
+}
+
 /** The checks that are not ready, those of a job with the same reason in one line. */
 export function LeftOut({ title, of, one }: { title: string; of: Schemas['LeftOut'][]; one: boolean }) {
   if (of.length === 0) return null

@@ -8,7 +8,7 @@ import { useOrder } from '../../api/queries'
 import { DoneLine, type Done } from '../drawers/DoneLine'
 import { useDrawersWritten } from '../drawers/writes'
 import { PartsToGet } from './PartsToGet'
-import { LeftOut } from '../allocation/LeftOut'
+import { Beyond, LeftOut } from '../allocation/LeftOut'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
@@ -74,6 +74,7 @@ export function PurchaseView() {
         />
         Also for checks not measured yet, by what boxes before them wanted
       </label>
+      <Beyond of={order.beyond} />
       {order.more_served != null && (
         <p className="my-2 border-l-4 border-brass bg-brass-soft px-3 py-2" data-testid="unproven">
           What is on hand was shared out as well as could be found in the time there was, which is not proven

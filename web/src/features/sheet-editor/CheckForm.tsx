@@ -293,13 +293,14 @@ export function CheckForm({ sheet, faults, check, of }: CheckProps) {
         none="There is no other check yet."
       />
       <Part
-        title="Due again with another"
+        title="What it rests on"
         count={(check.rests_on?.length ?? 0) + (check.not_on?.length ?? 0)}
         open={[...faults.keys()].some((f) => f.startsWith(`${of}/rests_on`) || f.startsWith(`${of}/not_on`))}
       >
-        <p className="text-dim">
-          What it names, and what its kind is known to rest on, count without being ticked: a whole shaft for
-          its float, both gears for a backlash, forks and drum for a selector.
+        <p className="mb-3 text-dim">
+          With another of these in the box, the check is due again. What it names, and what its kind is known
+          to rest on, count without being ticked: a whole shaft for its float, both gears for a backlash,
+          forks and drum for a selector.
         </p>
         <Ticks
           title="It rests on these as well"
