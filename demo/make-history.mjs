@@ -441,6 +441,8 @@ const SYMPTOMS = {
   'Whines under load': [it('whines')],
   'Knocks when the clutch is let in': [it('knocks')],
 }
+// What it waits for outside the shop.
+const WAITS_FOR = { 'Creamery van': 'the creamery’s word on the price' }
 const PROMISED = { 'Creamery van': 8, 'Van 17, five-speed': 6, 'School minibus': 3, 'Bus 4, school run': 2, 'Rescue 2': 5, 'Post 7, lighthouse round': 4 }
 const AGREED = {
   'Creamery van': 'Set right and sealed; ring before any new gear',
@@ -452,7 +454,13 @@ for (const job of jobs) {
   const complaints = SYMPTOMS[job.complaint]
   const number = [...job.title].reduce((sum, letter) => (sum * 31 + letter.codePointAt(0)) % 90_000, 7) + 10_000
   const agreed = job.handed_over ? undefined : AGREED[job.title]
-  job.intake = { ...(complaints && { complaints }), ...(agreed && { agreed }), stamped: `${LETTER[job.sheet]}·${number}` }
+  const what = job.handed_over ? undefined : WAITS_FOR[job.title]
+  job.intake = {
+    ...(complaints && { complaints }),
+    ...(agreed && { agreed }),
+    stamped: `${LETTER[job.sheet]}·${number}`,
+    ...(what && { waits_for: { what } }),
+  }
   if (!job.handed_over && PROMISED[job.title]) job.promised_after_days = PROMISED[job.title]
 }
 // What each box is, and by what that was told; of some on the bench it is not known yet.

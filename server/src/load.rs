@@ -29,7 +29,7 @@ use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
 use crate::views::check::{CheckView, check_view};
 use anvil_rules::identify::IdentityAnswer;
-use anvil_rules::intake::Intake;
+use anvil_rules::intake::{Intake, WaitsFor};
 use anvil_rules::job_build::BuildAct;
 use anvil_rules::job_check::record::ReadingMark;
 use anvil_rules::job_check::shims::ShimsInput;
@@ -276,22 +276,29 @@ async fn shelve(store: &Store, job: &JobFile, job_no: i32, number: usize) -> Api
     Ok(())
 }
 
+/// What is on a job's card: days are counted from when it was opened, and it waits since then where nothing is said.
+fn intake_of(job: &JobFile) -> Intake {
+    let opened = Utc::now() - Duration::from_secs_f64(job.opened_days_ago * 86_400.0);
+    let promised = job.promised_after_days;
+    Intake {
+        promised: promised.map(|days| (opened + TimeDelta::days(days)).date_naive()),
+        waits_for: job.intake.waits_for.clone().map(|waits| WaitsFor {
+            since: waits.since.or(Some(opened.date_naive())),
+            ..waits
+        }),
+        ..job.intake.clone()
+    }
+}
+
 /// Works a job through, then moves its times to when the file says it was.
 async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiResult<()> {
     let (revision, whole, _) = db::sheet::newest(store, &job.sheet).await?;
     let sheet = whole.as_built(&job.variant);
-    let promised = job.promised_after_days.map(|days| {
-        let opened = Duration::from_secs_f64(job.opened_days_ago * 86_400.0);
-        (Utc::now() - opened + TimeDelta::days(days)).date_naive()
-    });
     let card = Card {
         title: &job.title,
         customer: &job.customer,
         complaint: &job.complaint,
-        intake: Intake {
-            promised,
-            ..job.intake.clone()
-        },
+        intake: intake_of(job),
         for_parts: job.for_parts,
     };
     let mut tx = store.begin().await?;

@@ -8,6 +8,8 @@ use strum::IntoEnumIterator;
 use crate::sheet::{Sheet, Symptom};
 use crate::texts::shown;
 
+/// The longest that is said of what a job waits for, in characters.
+const LONGEST_WAIT: usize = 80;
 /// The most complaints of one box.
 const MOST_COMPLAINTS: usize = 12;
 
@@ -53,6 +55,52 @@ pub fn choices(sheet: &Sheet) -> Vec<SymptomChoice> {
         .collect()
 }
 
+/// What a job waits for outside the shop: somebody's answer, somebody's work.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WaitsFor {
+    /// What, and of whom: the customer's answer, the grinder.
+    pub what: String,
+    /// Since which day: the one on which it was first said, or an earlier one that is given.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub since: Option<NaiveDate>,
+    /// The day by which it is expected.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub until: Option<NaiveDate>,
+}
+
+impl WaitsFor {
+    /// As it goes on record; none where nothing is waited for. Since when does not change with its other words.
+    fn taken(&self, today: NaiveDate, was: Option<&Self>) -> Ruled<Option<Self>> {
+        let what = shown(&self.what).to_owned();
+        if what.is_empty() {
+            return Ok(None);
+        }
+        if what.chars().count() > LONGEST_WAIT {
+            return Err(Refusal::field(
+                "waits_for",
+                format!("Say in up to {LONGEST_WAIT} characters what it waits for."),
+            ));
+        }
+        if let Some(day) = self.until
+            && day < today
+            && was.and_then(|was| was.until) != Some(day)
+        {
+            return Err(Refusal::field(
+                "waits_until",
+                format!("{day} is past: say a day from today on, or leave it open."),
+            ));
+        }
+        let given = self.since.filter(|since| *since <= today);
+        let since = was.and_then(|was| was.since).or(given).unwrap_or(today);
+        Ok(Some(Self {
+            what,
+            since: Some(since),
+            until: self.until,
+        }))
+    }
+}
+
 /// What is on a job's card beside whose box it is.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -68,14 +116,17 @@ pub struct Intake {
     /// The number stamped on the box, by which it is known when it comes again.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub stamped: String,
+    /// What it waits for outside the shop, while it does.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub waits_for: Option<WaitsFor>,
 }
 
 impl Intake {
     /// The card as it goes on record, its texts trimmed, on the day that it is written; `was` is what stood on it before.
     ///
     /// # Errors
-    /// Where a gear is named that the box does not have, a complaint stands twice, or the promised day is past and was not
-    /// promised before.
+    /// Where a gear is named that the box does not have, a complaint stands twice, or a day is past that did not stand
+    /// there before.
     pub fn taken(&self, sheet: &Sheet, today: NaiveDate, was: Option<&Self>) -> Ruled<Self> {
         let complaints = &self.complaints;
         let fault = |message: String| Err(Refusal::field("complaints", message));
@@ -115,11 +166,15 @@ impl Intake {
                 format!("{day} is past: promise a day from today on, or leave it open."),
             ));
         }
+        let waited_for = was.and_then(|was| was.waits_for.as_ref());
+        let waits_for = self.waits_for.as_ref();
+        let waits_for = waits_for.map_or(Ok(None), |waits| waits.taken(today, waited_for))?;
         Ok(Self {
             complaints: complaints.clone(),
             agreed: shown(&self.agreed).to_owned(),
             promised: self.promised,
             stamped: shown(&self.stamped).to_owned(),
+            waits_for,
         })
     }
 }

@@ -1,7 +1,7 @@
 //! The card a box comes in with, and what to look at first for its complaints.
 
 use anvil_arithmetic::refusal::Nature;
-use anvil_rules::intake::{Complaint, Intake, choices};
+use anvil_rules::intake::{Complaint, Intake, WaitsFor, choices};
 use anvil_rules::job_build::parts;
 use anvil_rules::job_parts::{EarlierBox, Finding, LookFirst, PartAct, PartEntry, PartState, view};
 use anvil_rules::sheet::{Sheet, Symptom, read};
@@ -80,6 +80,50 @@ fn a_day_is_promised_from_today_on_and_stays_once_it_is() {
     assert!(yesterday.taken(&van, today(), Some(&yesterday)).is_ok());
     let other = by(today() - Days::new(2));
     assert!(other.taken(&van, today(), Some(&yesterday)).is_err());
+}
+
+#[test]
+fn a_job_waits_since_it_was_said_and_until_a_day_to_come() {
+    let van = sheet("tolvane-t5");
+    let for_what = |what: &str, until: Option<NaiveDate>| Intake {
+        waits_for: Some(WaitsFor {
+            what: what.into(),
+            since: None,
+            until,
+        }),
+        ..Intake::default()
+    };
+    let tomorrow = today() + Days::new(1);
+    let said = for_what(" the customer’s answer ", Some(tomorrow));
+    let said = said.taken(&van, today(), None).unwrap();
+    let waits = said.waits_for.clone().unwrap();
+    assert_eq!(waits.what, "the customer’s answer");
+    assert_eq!((waits.since, waits.until), (Some(today()), Some(tomorrow)));
+    // Two days later the day is past and stands, other words or none; since when stays.
+    let later = today() + Days::new(2);
+    let again = for_what("the grinder", Some(tomorrow)).taken(&van, later, Some(&said));
+    assert_eq!(again.unwrap().waits_for.unwrap().since, Some(today()));
+    // What was said in between is put back as it stood, and nothing begins in time to come.
+    for (given, kept) in [(today(), today()), (later + Days::new(1), later)] {
+        let mut back = for_what("the grinder", None);
+        back.waits_for.as_mut().unwrap().since = Some(given);
+        let back = back.taken(&van, later, None).unwrap();
+        assert_eq!(back.waits_for.unwrap().since, Some(kept));
+    }
+    let refused = |of: Intake, was: Option<&Intake>| of.taken(&van, later, was).unwrap_err().nature;
+    let past = for_what("the grinder", Some(today()));
+    assert_eq!(
+        refused(past.clone(), Some(&said)),
+        Nature::Field("waits_until")
+    );
+    assert_eq!(refused(past, None), Nature::Field("waits_until"));
+    let long = for_what(&"x".repeat(81), None);
+    assert_eq!(refused(long, None), Nature::Field("waits_for"));
+    // Nothing said, nothing is waited for; nor where it is left out.
+    for none in [for_what(" \u{200b}", None), Intake::default()] {
+        let none = none.taken(&van, later, Some(&said)).unwrap();
+        assert_eq!(none.waits_for, None);
+    }
 }
 
 #[test]

@@ -583,6 +583,11 @@ async fn a_job_goes_to_another_shop_as_a_file() {
     let here = Shop::holding(Holds::Demo).await;
     let pool = here.pool.clone();
     let there = Shop::open().await;
+    // A size was taken with a micrometer that nobody else has.
+    let sized = sqlx::query(
+        r#"update part_act set said = said || '{"gauge_key": "mic-here"}' where said ? 'size'"#,
+    );
+    assert!(sized.execute(&pool).await.unwrap().rows_affected() > 0);
     // Somebody else has these initials there, another gauge this key, and the sheet says otherwise.
     for change in [
         "update person set name = 'Somebody Else' where initials = 'OB'",

@@ -1,12 +1,13 @@
 //! Jobs: one overhaul of one box for one customer.
 
 use anvil_arithmetic::verdict::Call;
-use anvil_rules::intake::Intake;
+use anvil_rules::intake::{Intake, WaitsFor};
 use anvil_rules::job_check::revision::{Beside, fitted_at_first};
 use anvil_rules::job_check::workflow::{JobStatus, JobWait, MarkOfJob, Phase};
 use anvil_rules::job_parts::ToGet;
 use anvil_rules::sheet::{Check, Sheet};
 use chrono::{DateTime, NaiveDate, Utc};
+use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
 use sqlx::types::Json;
@@ -53,6 +54,8 @@ pub struct JobRow {
     pub step_count: Option<i32>,
     /// The day for which it is promised.
     pub promised: Option<NaiveDate>,
+    /// What it waits for outside the shop, while it does.
+    pub waits_for: Option<WaitsFor>,
     /// How many parts are still to be ordered for it, where something was said of its parts.
     pub parts_to_order: Option<i64>,
     /// How many are on order and have not come.
@@ -98,6 +101,15 @@ pub struct JobsListed {
     pub unread: Vec<Unread>,
 }
 
+/// What stands in a column as JSON, where something does.
+fn read_if<T: DeserializeOwned>(
+    value: Option<Json<Value>>,
+    row: impl Fn() -> String,
+) -> DbResult<Option<T>> {
+    let read = value.map(|v| serde_json::from_value(v.0)).transpose();
+    read.map_err(|e| DbError::unreadable(row(), e))
+}
+
 /// Jobs, newest first but for the one whose number is searched for, one more than a page where there are more; and how
 /// many open jobs wait for each thing, which comes along with the rows, for the bench is looked at more than anything else. What cannot be read is left out.
 pub async fn list(store: &Store, asked: &Asked) -> DbResult<JobsListed> {
@@ -114,7 +126,8 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<JobsListed> {
         select j.job_no as "job_no!", j.title as "title!", j.customer as "customer!", s.name as "sheet!",
                j.opened_at as "opened_at!", j.finished_at, j.put_away_at, j.for_parts as "for_parts!", j.next_check, j.next_name, j.next_phase,
                j.next_piece_nm, j.checks as "check_count!", j.signed as "signed_count!",
-               j.next_step, j.steps_done, j.step_count, j.intake->>'promised' as promised, j.to_get as "to_get: Json<Value>",
+               j.next_step, j.steps_done, j.step_count, j.intake->>'promised' as promised,
+               j.intake->'waits_for' as "waits_for: Json<Value>", j.to_get as "to_get: Json<Value>",
                (select json_agg(w order by w.phase) from (
                   select next_phase as phase, count(*) as jobs from job
                   where shop_id = $1 and finished_at is null and put_away_at is null and next_phase is not null
@@ -169,14 +182,11 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<JobsListed> {
         let row = || format!("job {job_no}");
         let read = || {
             let promised = r.promised.as_deref().map(str::parse).transpose();
-            let to_get = r
-                .to_get
-                .map(|g| serde_json::from_value::<Vec<ToGet>>(g.0))
-                .transpose();
-            let to_get = to_get.map_err(|e| DbError::unreadable(row(), e))?;
+            let to_get: Option<Vec<ToGet>> = read_if(r.to_get, row)?;
             Ok(JobRow {
                 next_phase: word_if(r.next_phase.as_deref(), row)?,
                 promised: promised.map_err(|e| DbError::unreadable(row(), e))?,
+                waits_for: read_if(r.waits_for, row)?,
                 parts_to_order: parts_of(to_get.as_ref(), |g| g.supply.to_order),
                 parts_on_order: parts_of(to_get.as_ref(), |g| g.supply.on_order),
                 job_no,
@@ -312,6 +322,7 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
             steps_done: j.steps_done,
             step_count: j.step_count,
             promised: j.intake.promised,
+            waits_for: j.intake.waits_for.clone(),
             parts_to_order: parts_of(j.to_get.as_deref(), |g| g.supply.to_order),
             parts_on_order: parts_of(j.to_get.as_deref(), |g| g.supply.on_order),
         },

@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use anvil_arithmetic::refusal::Nature;
-use anvil_rules::job_parts::{PartAct, PartState, taken};
+use anvil_rules::job_parts::{Finding, PartAct, PartState, taken};
 use anvil_rules::texts::{too_long, unstorable};
 use chrono::{DateTime, TimeDelta, Utc};
 use serde_json::Value;
@@ -81,13 +81,18 @@ pub async fn judged(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<()> {
     parts.view().map_err(told("parts"))?;
     let register = db::gauge::list(store, &mut **tx).await?;
     for (at, entry) in parts.entries.iter().enumerate() {
-        let said_of = match &entry.act {
-            PartAct::Found(finding) if finding.state != PartState::FromAnother => &finding.part,
+        let finding = match &entry.act {
+            PartAct::Found(finding) if finding.state != PartState::FromAnother => finding,
             _ => continue,
         };
         // What an older revision had is not asked about any more.
-        if sheet.name_of_part(said_of).is_some() {
-            match taken(&sheet, &parts.entries[..at], &entry.act, &register) {
+        if sheet.name_of_part(&finding.part).is_some() {
+            // The micrometer that it was taken with is another shop's; what that saw is kept with the size.
+            let act = PartAct::Found(Finding {
+                gauge_key: None,
+                ..finding.clone()
+            });
+            match taken(&sheet, &parts.entries[..at], &act, &register) {
                 // That a word is asked for is newer than some records.
                 Err(refusal) if refusal.nature == Nature::Field("why") => {}
                 judged => {

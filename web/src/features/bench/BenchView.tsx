@@ -15,6 +15,7 @@ import { useSoon } from '../../ui/soon'
 import { dayText } from '../../domain/units'
 import { phaseName, phaseWords } from '../../domain/labels'
 import { Promised } from '../intake/Promised'
+import { WaitsFor } from '../intake/WaitsFor'
 import { BackupNotice } from './BackupNotice'
 import { inSentence } from '../../domain/words'
 
@@ -205,6 +206,11 @@ export function BenchView() {
                 <span className="col-start-2 text-lg md:col-start-auto">
                   <Waits job={job} />
                   {!job.finished_at && !job.put_away_at && <PartsWait job={job} />}
+                  {!job.finished_at && !job.put_away_at && job.waits_for && (
+                    <span className="block text-base">
+                      <WaitsFor of={job.waits_for} />
+                    </span>
+                  )}
                   {!job.finished_at && !job.put_away_at && job.promised && (
                     <span className="block text-base text-dim">
                       <Promised day={job.promised} done={false} />

@@ -19,6 +19,7 @@ import { PartsList } from '../parts/PartsList'
 import { PartSheet } from '../parts/PartSheet'
 import { givenWords } from '../identify/words'
 import { Promised } from '../intake/Promised'
+import { WaitsFor } from '../intake/WaitsFor'
 import { Pictures } from '../pictures/Pictures'
 import { useJobAct } from './acts'
 import { Card } from './Card'
@@ -203,6 +204,20 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
                 ` for ${name}`
               : `Next: ${box.next_phase ? phaseWords[box.next_phase] : ''} ${name}`
   const [asking, setAsking] = useState(false)
+  const waitIsOver = () => {
+    const { title, customer, complaint, intake } = box
+    const card = { act: 'card', title, customer, complaint } as const
+    act.mutate(
+      { ...card, intake: { ...intake, waits_for: undefined } },
+      {
+        onSuccess: () =>
+          notice({
+            said: `Job ${box.job_no} no longer waits for ${intake.waits_for?.what}.`,
+            undo: () => act.mutateAsync({ ...card, intake }),
+          }),
+      },
+    )
+  }
   const handOver = (reason: string) =>
     act.mutate(
       { act: 'hand-over', reason },
@@ -229,6 +244,16 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
             )}
             {box.complaints.length > 0 && box.promised && ' · '}
             <Promised day={box.promised} done={box.finished_at != null} />
+          </p>
+        )}
+        {box.waits_for && !box.finished_at && (
+          <p>
+            <WaitsFor of={box.waits_for} />
+            {open && (
+              <button className="link ml-3 min-h-11" disabled={act.isPending} onClick={waitIsOver}>
+                No longer
+              </button>
+            )}
           </p>
         )}
         {box.same_box.length > 0 && (

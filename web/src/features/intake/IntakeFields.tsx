@@ -10,7 +10,7 @@ type Complaint = Schemas['Complaint']
 
 export const NO_INTAKE: Intake = {}
 /** The fields of it that the server may find fault with. */
-export const INTAKE_FIELDS = ['complaints', 'agreed', 'promised', 'stamped']
+export const INTAKE_FIELDS = ['complaints', 'agreed', 'promised', 'stamped', 'waits_for', 'waits_until']
 
 interface Props {
   /** The sheet that says which gears the box has. */
@@ -46,6 +46,34 @@ export function IntakeFields({ sheet, value, onChange, fault }: Props) {
         )}
       </Labelled>
       <div className="grid gap-x-5 sm:grid-cols-2">
+        <Labelled
+          label="Waits for"
+          hint="Outside the shop: the customer’s answer, the grinder"
+          error={fault('waits_for')}
+        >
+          {(id) => (
+            <input
+              id={id}
+              className="field"
+              value={value.waits_for?.what ?? ''}
+              maxLength={80}
+              onChange={(e) => set({ waits_for: { ...value.waits_for, what: e.target.value } })}
+            />
+          )}
+        </Labelled>
+        <Labelled label="Expected by" error={fault('waits_until')}>
+          {(id) => (
+            <input
+              id={id}
+              type="date"
+              className="field figure"
+              value={value.waits_for?.until ?? ''}
+              onChange={(e) =>
+                set({ waits_for: { what: '', ...value.waits_for, until: e.target.value || undefined } })
+              }
+            />
+          )}
+        </Labelled>
         <Labelled label="Promised for" error={fault('promised')}>
           {(id) => (
             <input

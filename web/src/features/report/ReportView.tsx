@@ -11,6 +11,7 @@ import { PrintedPictures } from '../pictures/Pictures'
 import { Findings } from '../strip/Findings'
 import { HistoryWords } from '../check/History'
 import { shimsWords } from '../../charts/Forks'
+import { WaitsFor } from '../intake/WaitsFor'
 import { Loading, Trouble, Working } from '../../ui/Parts'
 import { StateMark } from '../../charts/StateMark'
 import { markOf, markWords } from '../../domain/labels'
@@ -54,6 +55,11 @@ export function ReportView() {
             {r.customer}
             {r.complaint && ` · complaint: ${r.complaint}`}
           </p>
+          {r.intake.waits_for && !r.finished_at && (
+            <p>
+              <WaitsFor of={r.intake.waits_for} />
+            </p>
+          )}
           {(r.intake.agreed || r.intake.stamped) && (
             <p>
               {[
