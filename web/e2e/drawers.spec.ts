@@ -185,9 +185,12 @@ test('without initials a reading waits in its field until somebody says who', as
   await page.goto(`/jobs/${job}/checks/second-side`)
   await page.getByLabel(/Travel, turning/).fill('0.21')
   await page.keyboard.press('Enter')
-  // Pressed twice before the question is on the screen, it is one reading.
+  // Pressed twice before the question is on the screen, it is one reading; pressed again on it, nobody is chosen by that.
   await page.keyboard.press('Enter')
   const dialog = page.getByRole('dialog', { name: 'Who is at the bench?' })
+  await expect(dialog).toBeVisible()
+  await expect(dialog).toBeFocused()
+  await page.keyboard.press('Enter')
   await expect(dialog).toBeVisible()
   await page.keyboard.press('Escape')
   await expect(page.getByLabel(/Travel, turning/)).toHaveValue('0.21')

@@ -19,7 +19,7 @@ export function AskWho({ open, onClose, onChosen, waits }: Props) {
   const { data: shop } = useShop()
   const { who, setWho, theme, setTheme } = useBench()
   return (
-    <Ask open={open} onClose={onClose} title="Who is at the bench?">
+    <Ask open={open} onClose={onClose} title="Who is at the bench?" unasked={waits}>
       <p className="mb-4 text-dim">
         {waits
           ? 'What you pressed goes on once this is said. The initials go on every reading, choice and signature from here on.'
