@@ -14,8 +14,8 @@ impl Sheet {
     /// whose pieces move it. Besides, by its kind: of a shaft's float, preload or torque the whole shaft; of a pinion's
     /// height the pinion and the gear that it was lapped with; of a backlash both gears, what holds the one and where the
     /// other stands; of a selector its forks, rods and drum, the dogs that meet and the shims that move their shafts; of a
-    /// pack its plates and what holds them; of planet pinions their carriers. Then the covers and gaskets that close the case that it is measured in. At
-    /// last what the sheet adds or takes off.
+    /// pack its plates and what holds them; of planet pinions their carriers. Then the covers and gaskets that close the
+    /// case that it is measured in. At last what the sheet adds or takes off.
     #[must_use]
     pub fn rests_on<'a>(&'a self, check: &'a Check) -> BTreeSet<&'a str> {
         let mut on = named(check);
