@@ -477,3 +477,26 @@ fn bad_requests_are_named() {
     );
     assert_eq!(choose(&Request { stock: &[], ..good }).unwrap().ranked, []);
 }
+
+/// Few enough sizes to lay out, each known as surely as no other, and nothing reaches what is asked: that is looked at for
+/// so long and no longer. With fewer pieces it is answered.
+#[test]
+fn what_would_take_minutes_is_refused() {
+    let sizes: Vec<Stock> = (0..80)
+        .map(|i: i64| Stock {
+            thickness_nm: Length::from_nm(500_000 + i * 7_919_003 % 2_000_000),
+            grade: Grade::Miked,
+            u_nm: (i * 7_919 % 50_000) as f64,
+            quantity: 8,
+            source: Availability::OnHand,
+        })
+        .collect();
+    let of = |most_pieces: u32| Request {
+        clearance_nm: 1_500_000.0 * f64::from(most_pieces),
+        required_probability: 0.999,
+        most_pieces,
+        ..request(0.0, 0.08, window(3.0, 5.0), at(4.0), &sizes)
+    };
+    assert_eq!(choose(&of(8)).unwrap_err(), ChooseError::TooMany);
+    assert!(!choose(&of(3)).unwrap().ranked.is_empty());
+}

@@ -12,6 +12,10 @@ use crate::stock::pieces::PiecesDoubt;
 /// The first radius searched round the target, in nanometres; doubled until nothing is left.
 const FIRST_RADIUS: f64 = 16.0;
 
+/// So many sums of halves, and classes of them, are looked at: some seconds of work. What takes more is as many pieces as
+/// can be held, each known as surely as no other, of which none reaches what is asked for.
+const MOST_LOOKS: u64 = 40_000_000;
+
 /// The best settings, best first.
 pub(super) fn best(request: &Request<'_>) -> Result<Vec<Choice>, ChooseError> {
     let stock = merged(request.stock);
@@ -26,6 +30,9 @@ pub(super) fn best(request: &Request<'_>) -> Result<Vec<Choice>, ChooseError> {
         search.reaching_floor();
     }
     search.the_rest();
+    if search.is_too_much() {
+        return Err(ChooseError::TooMany);
+    }
     let Search { list, stock, .. } = search;
     Ok(list
         .into_best()
@@ -178,6 +185,8 @@ struct Search<'a> {
     sizes_once: bool,
     /// For each count of pieces, no stack has a smaller or a larger total.
     totals: Vec<[i64; 2]>,
+    /// How many sums and classes were looked at.
+    looks: u64,
 }
 
 impl<'a> Search<'a> {
@@ -223,7 +232,13 @@ impl<'a> Search<'a> {
             doubts,
             u_alike,
             totals,
+            looks: 0,
         }
+    }
+
+    /// More was looked at than there is time for: what is on the list may not be the best.
+    const fn is_too_much(&self) -> bool {
+        self.looks > MOST_LOOKS
     }
 
     /// Settings that reach the required probability, nearest the target first.
@@ -256,7 +271,7 @@ impl<'a> Search<'a> {
                 });
             }
             let done = self.list.worst().is_some_and(|w| w.distance <= radius);
-            if done || radius > reach {
+            if done || radius > reach || self.is_too_much() {
                 return;
             }
             looked_at = radius;
@@ -324,7 +339,8 @@ impl<'a> Search<'a> {
                     (from - around, to + around)
                 });
             }
-            if radius > reach || !self.counts().any(|count| wanted(self, count, radius)) {
+            let wanted_still = self.counts().any(|count| wanted(self, count, radius));
+            if radius > reach || !wanted_still || self.is_too_much() {
                 return;
             }
             looked_at = radius;
@@ -471,6 +487,9 @@ impl<'a> Search<'a> {
         let whole = |count: usize| i64::try_from(count).unwrap_or(i64::MAX);
         let mut top = 0;
         for low in lows.iter().rev() {
+            if self.is_too_much() {
+                break;
+            }
             let (from, to) = range(self);
             let ends = [from, to].map(|c| self.request.total_for(c));
             let (least, most) = (ends[0].min(ends[1]), ends[0].max(ends[1]));
@@ -482,6 +501,7 @@ impl<'a> Search<'a> {
                 top -= 1;
             }
             for high in highs[..top].iter().rev() {
+                self.looks += 1;
                 let total = low.0 + high.0;
                 // The low half holds the thinner pieces, so it is no thicker on average.
                 let upside_down = low.0 * whole(high_count) > high.0 * whole(low_count);
@@ -550,6 +570,7 @@ impl<'a> Search<'a> {
         let total = low.0 + high.0;
         for a in low.1..low.2 {
             for b in high.1..high.2 {
+                self.looks += 1;
                 let low = self.halves[counts.0].classes[a];
                 let high = self.halves[counts.1].classes[b];
                 self.offer_classes(counts, &low, &high, total, floor_only);
