@@ -500,8 +500,10 @@ impl<'a> Search<'a> {
             while top > 0 && over(&highs[top - 1]) {
                 top -= 1;
             }
+            // Counted beside the search: it does little more than this for each.
+            let mut looks = 0;
             for high in highs[..top].iter().rev() {
-                self.looks += 1;
+                looks += 1;
                 let total = low.0 + high.0;
                 // The low half holds the thinner pieces, so it is no thicker on average.
                 let upside_down = low.0 * whole(high_count) > high.0 * whole(low_count);
@@ -514,6 +516,7 @@ impl<'a> Search<'a> {
                     self.offer_runs((low_count, high_count), low, high, required_probability);
                 }
             }
+            self.looks += looks;
         }
         if low_count != high_count {
             self.halves[high_count].runs = highs;
