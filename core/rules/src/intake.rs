@@ -55,6 +55,21 @@ pub fn choices(sheet: &Sheet) -> Vec<SymptomChoice> {
         .collect()
 }
 
+/// A day is today or later, or `stood` there before.
+fn not_past(
+    (field, say): (&'static str, &str),
+    day: Option<NaiveDate>,
+    (stood, today): (Option<NaiveDate>, NaiveDate),
+) -> Ruled<()> {
+    match day.filter(|day| *day < today && stood != Some(*day)) {
+        None => Ok(()),
+        Some(day) => Err(Refusal::field(
+            field,
+            format!("{day} is past: {say} a day from today on, or leave it open."),
+        )),
+    }
+}
+
 /// What a job waits for outside the shop: somebody's answer, somebody's work.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -82,15 +97,8 @@ impl WaitsFor {
                 format!("Say in up to {LONGEST_WAIT} characters what it waits for."),
             ));
         }
-        if let Some(day) = self.until
-            && day < today
-            && was.and_then(|was| was.until) != Some(day)
-        {
-            return Err(Refusal::field(
-                "waits_until",
-                format!("{day} is past: say a day from today on, or leave it open."),
-            ));
-        }
+        let stood = was.and_then(|was| was.until);
+        not_past(("waits_until", "say"), self.until, (stood, today))?;
         let given = self.since.filter(|since| *since <= today);
         let since = was.and_then(|was| was.since).or(given).unwrap_or(today);
         Ok(Some(Self {
@@ -157,15 +165,8 @@ impl Intake {
                 ));
             }
         }
-        if let Some(day) = self.promised
-            && day < today
-            && was.and_then(|was| was.promised) != Some(day)
-        {
-            return Err(Refusal::field(
-                "promised",
-                format!("{day} is past: promise a day from today on, or leave it open."),
-            ));
-        }
+        let stood = was.and_then(|was| was.promised);
+        not_past(("promised", "promise"), self.promised, (stood, today))?;
         let waited_for = was.and_then(|was| was.waits_for.as_ref());
         let waits_for = self.waits_for.as_ref();
         let waits_for = waits_for.map_or(Ok(None), |waits| waits.taken(today, waited_for))?;

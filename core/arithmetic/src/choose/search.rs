@@ -339,8 +339,8 @@ impl<'a> Search<'a> {
                     (from - around, to + around)
                 });
             }
-            let wanted_still = self.counts().any(|count| wanted(self, count, radius));
-            if radius > reach || !wanted_still || self.is_too_much() {
+            let done = radius > reach || self.is_too_much();
+            if done || !self.counts().any(|count| wanted(self, count, radius)) {
                 return;
             }
             looked_at = radius;

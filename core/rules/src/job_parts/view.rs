@@ -121,6 +121,9 @@ pub fn view(
     let last = |key: &str| stands.get(key).and_then(|of| of.last());
     let together = kept_with(sheet);
     let said = said(entries);
+    // What each check rests on is worked out once, and not for each part.
+    let checks = sheet.checks.iter();
+    let resting: Vec<_> = checks.map(|c| (&c.name, sheet.rests_on(c))).collect();
     let parts: Vec<OnJob> = parts
         .into_iter()
         .map(|of| OnJob {
@@ -133,10 +136,9 @@ pub fn view(
             findings: stands.get(of.card.key.as_str()).map_or(0, Vec::len),
             summed: in_a_sum(sheet, &of.card.key),
             words: offered_words(sheet, &of.card.key, used),
-            checks: sheet
-                .checks_on(&of.card.key)
-                .into_iter()
-                .map(|c| c.name.clone())
+            checks: (resting.iter())
+                .filter(|(_, on)| on.contains(of.card.key.as_str()))
+                .map(|(name, _)| (*name).clone())
                 .collect(),
             clashes: {
                 let state = |key: &str| last(key).map(|(finding, _)| finding.state);

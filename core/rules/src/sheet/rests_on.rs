@@ -30,14 +30,13 @@ impl Sheet {
                 on.extend(self.whole_shafts(&on));
             }
             CheckKind::PinionHeight => {
-                let pinions = self.of_kind(&self.whole_shafts(&on), PartKind::Gear);
+                let shaft = self.whole_shafts(&on);
+                let gears = self.of_kind(PartKind::Gear);
+                let pinions = gears.filter(|key| shaft.contains(key)).collect();
                 on.extend(self.mates_of(&pinions));
                 on.extend(pinions);
             }
-            CheckKind::PinionEndPlay => {
-                let all = self.shafts.iter().flat_map(|s| &s.parts).map(key_of);
-                on.extend(self.of_kind(&all.collect(), PartKind::Planet));
-            }
+            CheckKind::PinionEndPlay => on.extend(self.of_kind(PartKind::Planet)),
             CheckKind::Backlash => {
                 on.extend(self.whole_shafts(&on));
                 let pinions = self.mates_of(&on);
@@ -79,11 +78,10 @@ impl Sheet {
         shafts.flat_map(|s| &s.parts).map(key_of).collect()
     }
 
-    /// Those of these that are parts of a kind.
-    fn of_kind(&self, keys: &Keys<'_>, kind: PartKind) -> Keys<'_> {
+    /// The parts on rails that are of a kind.
+    fn of_kind(&self, kind: PartKind) -> impl Iterator<Item = &str> {
         let all = self.shafts.iter().flat_map(|s| &s.parts);
-        let of_kind = all.filter(|p| p.kind == kind).map(key_of);
-        of_kind.filter(|key| keys.contains(key)).collect()
+        all.filter(move |p| p.kind == kind).map(key_of)
     }
 
     /// The gears that mesh with those among these.

@@ -1,9 +1,6 @@
 // What a job waits for outside the shop, since when, and by when it is expected.
 import type { Schemas } from '../../domain/schema'
-import { dayText } from '../../domain/units'
-import { daysLate } from './Promised'
-
-const day = (of: string) => dayText(`${of}T12:00:00`)
+import { calendarDay, daysLate } from './Promised'
 
 export function WaitsFor({ of }: { of: Schemas['WaitsFor'] | null | undefined }) {
   if (!of) return null
@@ -11,8 +8,8 @@ export function WaitsFor({ of }: { of: Schemas['WaitsFor'] | null | undefined })
   return (
     <span className={over > 0 ? 'font-bold text-oxide' : ''}>
       waits for {of.what}
-      {of.since && ` since ${day(of.since)}`}
-      {of.until && `, expected ${day(of.until)}`}
+      {of.since && ` since ${calendarDay(of.since)}`}
+      {of.until && `, expected ${calendarDay(of.until)}`}
       {over > 0 && `, ${over} ${over === 1 ? 'day' : 'days'} over`}
     </span>
   )
