@@ -6,7 +6,7 @@ use std::sync::LazyLock;
 
 use anvil_rules::drawing::draft::draft;
 use anvil_rules::drawing::shafts::rail;
-use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job::check::spec::Spec;
 use anvil_rules::sheet::{differences, read};
 use libfuzzer_sys::fuzz_target;
 use serde_json::Value;

@@ -29,12 +29,12 @@ use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
 use crate::views::check::{CheckView, check_view};
 use anvil_rules::identify::IdentityAnswer;
-use anvil_rules::intake::{Intake, WaitsFor};
-use anvil_rules::job_build::BuildAct;
-use anvil_rules::job_check::record::ReadingMark;
-use anvil_rules::job_check::shims::ShimsInput;
-use anvil_rules::job_check::target::TargetOverrideInput;
-use anvil_rules::job_parts::{Finding, PartAct};
+use anvil_rules::job::build::BuildAct;
+use anvil_rules::job::check::record::ReadingMark;
+use anvil_rules::job::check::shims::ShimsInput;
+use anvil_rules::job::check::target::TargetOverrideInput;
+use anvil_rules::job::intake::{Intake, WaitsFor};
+use anvil_rules::job::parts::{Finding, PartAct};
 use anvil_rules::shop::gauge_register::GaugeCard;
 use anvil_rules::shop::people;
 

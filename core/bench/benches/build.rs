@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use std::time::Instant;
 
 use anvil_rules::drawing::draft::draft;
-use anvil_rules::job_build::{Build, BuildAct, BuildEntry, CheckFact, StepDone, Target};
+use anvil_rules::job::build::{Build, BuildAct, BuildEntry, CheckFact, StepDone, Target};
 use anvil_rules::sheet::{BuildStep, Item, ItemKind, Sheet, read};
 use chrono::DateTime;
 use criterion::{Criterion, criterion_group, criterion_main};

@@ -4,8 +4,8 @@ use std::sync::Arc;
 use std::time::Instant;
 
 use anvil_arithmetic::uncertainty::gauge::GaugeKind;
-use anvil_rules::job_check::close_once::close_once;
-use anvil_rules::job_check::loaded::LoadedCheck;
+use anvil_rules::job::check::close_once::close_once;
+use anvil_rules::job::check::loaded::LoadedCheck;
 use anvil_rules::sheet::{Sheet, read};
 use criterion::{Criterion, criterion_group, criterion_main};
 

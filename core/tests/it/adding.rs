@@ -4,10 +4,10 @@ use anvil_arithmetic::choose::{MOST_PIECES, SizeCount};
 use anvil_arithmetic::refusal::Ruled;
 use anvil_arithmetic::stock::drawer::Grade;
 use anvil_arithmetic::units::length::Length;
-use anvil_rules::job_check::assess::Assessment;
-use anvil_rules::job_check::offering::NewSetting;
-use anvil_rules::job_check::record::{Record, Setting, SettingState};
-use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job::check::assess::Assessment;
+use anvil_rules::job::check::offering::NewSetting;
+use anvil_rules::job::check::record::{Record, Setting, SettingState};
+use anvil_rules::job::check::spec::Spec;
 use chrono::DateTime;
 
 use crate::common::{case, line, measured, sheet};

@@ -4,8 +4,8 @@ use std::sync::Arc;
 
 use anvil_arithmetic::measure::proof::{ProofAnswer, YesNo};
 use anvil_arithmetic::measure::{Method, Reading};
-use anvil_rules::job_check::clashes::{clashes, that_may_clash};
-use anvil_rules::job_check::loaded::LoadedCheck;
+use anvil_rules::job::check::clashes::{clashes, that_may_clash};
+use anvil_rules::job::check::loaded::LoadedCheck;
 use anvil_rules::sheet::{self, Sheet};
 use serde_json::{Value, json};
 

@@ -9,9 +9,9 @@ use anvil_arithmetic::uncertainty::gauge::{Gauge, GaugeKind, Repeatability};
 use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::window::Window;
 use anvil_arithmetic::verdict::{Call, judge};
-use anvil_rules::job_check::close_once::{ClosingChance, LandsBy, Raise, close_once};
-use anvil_rules::job_check::loaded::LoadedCheck;
-use anvil_rules::job_check::record::{Record, SettingState, StockLine};
+use anvil_rules::job::check::close_once::{ClosingChance, LandsBy, Raise, close_once};
+use anvil_rules::job::check::loaded::LoadedCheck;
+use anvil_rules::job::check::record::{Record, SettingState, StockLine};
 use anvil_rules::sheet::{Sheet, read};
 use proptest::prelude::*;
 use serde_json::json;
@@ -357,7 +357,7 @@ fn measuring_a_term_settles_the_verdict_as_often_as_it_says() {
 #[test]
 fn a_verdict_left_open_by_the_limits_of_parts_names_the_part_to_measure() {
     let sheet = sheet("ormhal-a4");
-    let spec = anvil_rules::job_check::spec::Spec::of(&sheet, "direct-pack").unwrap();
+    let spec = anvil_rules::job::check::spec::Spec::of(&sheet, "direct-pack").unwrap();
     let found = blank("direct-pack").assess(&spec).unwrap();
     let verdict = found.verdict.unwrap();
     assert_eq!(verdict.call, Call::Inconclusive);
@@ -373,7 +373,7 @@ fn a_verdict_left_open_by_the_limits_of_parts_names_the_part_to_measure() {
     assert!(sum.terms[term - 1].share >= shares.fold(0.0, f64::max) - 1e-12);
     // A travel has no such terms.
     let float = with_reading(blank("train-play"), Method::DialTravel, travel(400_000));
-    let spec = anvil_rules::job_check::spec::Spec::of(&sheet, "train-play").unwrap();
+    let spec = anvil_rules::job::check::spec::Spec::of(&sheet, "train-play").unwrap();
     assert!(float.assess(&spec).unwrap().verdict.is_some());
 }
 

@@ -9,13 +9,13 @@ use anvil_arithmetic::stock::drawer::Grade;
 use anvil_arithmetic::uncertainty::gauge::GaugeKind;
 use anvil_arithmetic::units::length::{Length, Unit};
 use anvil_arithmetic::verdict::Call;
-use anvil_rules::job_check::past::MeasuredBefore;
-use anvil_rules::job_check::record::{
+use anvil_rules::job::check::past::MeasuredBefore;
+use anvil_rules::job::check::record::{
     ChecklistEntry, Head, ReadingRecord, Record, Setting, SettingPiece, SettingState, SignAct,
     Signing, StockLine,
 };
-use anvil_rules::job_check::spec::Spec;
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job::check::spec::Spec;
+use anvil_rules::job::check::workflow::Phase;
 use anvil_rules::sheet::{Sheet, read};
 use anvil_rules::shop::gauge_register::RegisteredGauge;
 use chrono::DateTime;

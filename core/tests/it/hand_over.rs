@@ -1,7 +1,7 @@
 //! What is said of a box that goes with something not seen to.
 
-use anvil_rules::hand_over::{may_hand_over, not_seen_to};
-use anvil_rules::job_build::{Build, BuildAct, BuildEntry};
+use anvil_rules::job::build::{Build, BuildAct, BuildEntry};
+use anvil_rules::job::hand_over::{may_hand_over, not_seen_to};
 use chrono::DateTime;
 
 use crate::common::{case, sheet};

@@ -1,9 +1,9 @@
 //! A check at the temperatures it works at: two of them, the bench's own, and a window that holds hot.
 
 use anvil_arithmetic::measure::Method;
-use anvil_rules::job_check::record::Record;
-use anvil_rules::job_check::rules::may_say_bench;
-use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job::check::record::Record;
+use anvil_rules::job::check::rules::may_say_bench;
+use anvil_rules::job::check::spec::Spec;
 use anvil_rules::sheet::{HotAt, Sheet, read};
 use serde_json::{Value, json};
 

@@ -1,9 +1,11 @@
 //! The card a box comes in with, and what to look at first for its complaints.
 
 use anvil_arithmetic::refusal::Nature;
-use anvil_rules::intake::{Complaint, Intake, WaitsFor, choices};
-use anvil_rules::job_build::parts;
-use anvil_rules::job_parts::{EarlierBox, Finding, LookFirst, PartAct, PartEntry, PartState, view};
+use anvil_rules::job::build::parts;
+use anvil_rules::job::intake::{Complaint, Intake, WaitsFor, choices};
+use anvil_rules::job::parts::{
+    EarlierBox, Finding, LookFirst, PartAct, PartEntry, PartState, view,
+};
 use anvil_rules::sheet::{Sheet, Symptom, read};
 use chrono::{DateTime, Days, NaiveDate};
 use serde_json::json;

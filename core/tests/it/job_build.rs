@@ -4,11 +4,11 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use anvil_arithmetic::measure::proof::YesNo;
 use anvil_arithmetic::refusal::Nature;
-use anvil_rules::job_build::{
+use anvil_rules::job::build::{
     Build, BuildAct, BuildEntry, CheckFact, HoldOf, Next, StepDone, StepState, StepView, Target,
     Then, Turns, gears, own_times,
 };
-use anvil_rules::job_check::closing_plan::plan_view;
+use anvil_rules::job::check::closing_plan::plan_view;
 use anvil_rules::sheet::{Part, Shaft, Sheet, doubts, proposed_steps, read};
 use chrono::{DateTime, Duration, Utc};
 use proptest::prelude::*;

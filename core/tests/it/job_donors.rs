@@ -1,12 +1,12 @@
 //! Used parts: what a dismantled box has, what may be taken out of it, and what the best box takes.
 
 use anvil_arithmetic::units::length::Length;
-use anvil_rules::job_check::loaded::LoadedCheck;
-use anvil_rules::job_donors::{
+use anvil_rules::job::check::loaded::LoadedCheck;
+use anvil_rules::job::donors::{
     DismantledBox, DonorProblem, PartPin, UsedState, given_again, own_again, put_back, shelf_of,
     shelved, taken, view,
 };
-use anvil_rules::job_parts::{Finding, Measured, PartAct, PartEntry, PartState};
+use anvil_rules::job::parts::{Finding, Measured, PartAct, PartEntry, PartState};
 use anvil_rules::sheet::Sheet;
 use chrono::DateTime;
 

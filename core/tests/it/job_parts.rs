@@ -6,8 +6,8 @@ use std::collections::BTreeSet;
 use anvil_arithmetic::refusal::Nature;
 use anvil_arithmetic::units::length::{Length, Unit};
 use anvil_arithmetic::verdict::Call;
-use anvil_rules::job_build::parts;
-use anvil_rules::job_parts::{
+use anvil_rules::job::build::parts;
+use anvil_rules::job::parts::{
     BenchPart, Finding, Measured, OnJob, PartAct, PartEntry, PartState, PartsView, SupplyState,
     TypedSize, condition_words, judge_wear, rows_to_order, taken, view, worn_by,
 };

@@ -50,10 +50,11 @@ const CORE: &[(&str, &[&str])] = &[
         ],
     ),
     ("drawing", &["sheet", "measure", "units"]),
-    ("hand_over", &["job_build", "job_check", "refusal"]),
+    ("job/hand_over", &["job/build", "job/check", "refusal"]),
     ("plan", &[]),
+    ("job", &[]),
     (
-        "job_build",
+        "job/build",
         &[
             "plan",
             "sheet",
@@ -64,7 +65,7 @@ const CORE: &[(&str, &[&str])] = &[
             "texts",
         ],
     ),
-    ("intake", &["sheet", "refusal", "texts"]),
+    ("job/intake", &["sheet", "refusal", "texts"]),
     (
         "shop",
         &[
@@ -91,11 +92,11 @@ const CORE: &[(&str, &[&str])] = &[
         ],
     ),
     (
-        "job_parts",
+        "job/parts",
         &[
             "shop",
-            "intake",
-            "job_build",
+            "job/intake",
+            "job/build",
             "sheet",
             "verdict",
             "uncertainty",
@@ -105,7 +106,7 @@ const CORE: &[(&str, &[&str])] = &[
         ],
     ),
     (
-        "job_check",
+        "job/check",
         &[
             "shop",
             "plan",
@@ -124,10 +125,10 @@ const CORE: &[(&str, &[&str])] = &[
         ],
     ),
     (
-        "job_donors",
+        "job/donors",
         &[
-            "job_check",
-            "job_parts",
+            "job/check",
+            "job/parts",
             "sheet",
             "allocate",
             "choose",
@@ -190,7 +191,7 @@ const CORE_CRATES: &[&str] = &["anvil_arithmetic", "anvil_rules"];
 /// The server's, by the same.
 const SERVER_CRATES: &[&str] = &["anvil_database"];
 
-/// A module by its path, such as `job_check/rules`.
+/// A module by its path, such as `job/check/rules`.
 type Module = String;
 
 /// What each module of a crate names: others of the crate, and libraries.
@@ -357,8 +358,11 @@ fn house(
     house
 }
 
+/// The folder that a module is in; the room of the job is told by its own.
 fn folder(module: &str) -> &str {
-    module.split('/').next().unwrap_or(module)
+    let deep = if module.starts_with("job/") { 2 } else { 1 };
+    let end = module.match_indices('/').nth(deep - 1);
+    end.map_or(module, |(at, _)| &module[..at])
 }
 
 impl House {

@@ -6,10 +6,10 @@ use anvil_arithmetic::uncertainty::gauge::Gauge;
 use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::window::Window;
 use anvil_arithmetic::verdict::{Call, judge};
-use anvil_rules::job_check::record::Record;
-use anvil_rules::job_check::rules;
-use anvil_rules::job_check::spec::Spec;
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job::check::record::Record;
+use anvil_rules::job::check::rules;
+use anvil_rules::job::check::spec::Spec;
+use anvil_rules::job::check::workflow::Phase;
 use anvil_rules::sheet::CheckKind;
 
 use crate::common::{blank, case, sheet, with_reading};

@@ -8,8 +8,8 @@ use anvil_arithmetic::measure::selector_gaps::{GapsReading, Held, Limits, Select
 use anvil_arithmetic::measure::{Basis, Detail, Method, Reading, measure};
 use anvil_arithmetic::uncertainty::gauge::{Gauge, Repeatability};
 use anvil_arithmetic::units::length::Length;
-use anvil_rules::job_check::entry_questions::Meant;
-use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job::check::entry_questions::Meant;
+use anvil_rules::job::check::spec::Spec;
 use proptest::prelude::*;
 
 use crate::budget::cases;

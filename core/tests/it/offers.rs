@@ -3,9 +3,9 @@
 use anvil_arithmetic::choose::SizeCount;
 use anvil_arithmetic::stock::drawer::{Availability, Grade};
 use anvil_arithmetic::units::length::Length;
-use anvil_rules::job_check::offering::Offering;
-use anvil_rules::job_check::record::{Record, SettingState, StockLine};
-use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job::check::offering::Offering;
+use anvil_rules::job::check::record::{Record, SettingState, StockLine};
+use anvil_rules::job::check::spec::Spec;
 use anvil_rules::sheet::Sheet;
 
 use crate::common::{case, chosen, measured, sheet};

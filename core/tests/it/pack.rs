@@ -3,7 +3,7 @@
 use anvil_arithmetic::measure::Method;
 use anvil_arithmetic::units::length::Length;
 use anvil_rules::drawing::draft::draft;
-use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job::check::spec::Spec;
 use anvil_rules::sheet::PartKind::{
     self, Friction, PressurePlate, SnapRing, Spacer, Steel, WavePlate,
 };

@@ -178,8 +178,8 @@ proptest! {
 
 #[test]
 fn two_families_of_one_name_are_two_lines() {
-    use anvil_rules::job_check::coupling::OpenChecks;
-    use anvil_rules::job_check::purchase_needs::needs;
+    use anvil_rules::job::check::coupling::OpenChecks;
+    use anvil_rules::job::check::purchase_needs::needs;
     use anvil_rules::shop::drawers::{AwaitedSize, HeldBy, say_what_to_order};
 
     let open = OpenChecks::of(Vec::new(), &[]).unwrap();

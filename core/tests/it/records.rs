@@ -9,11 +9,11 @@ use anvil_arithmetic::stock::drawer::Grade;
 use anvil_arithmetic::uncertainty::gauge::GaugeKind;
 use anvil_arithmetic::units::force::Torque;
 use anvil_arithmetic::units::length::{Length, Unit};
-use anvil_rules::job_check::record::{
+use anvil_rules::job::check::record::{
     BiasDecision, FittedEntry, Mark, ReadingMark, Record, SettingState, SignAct, Signing,
 };
-use anvil_rules::job_check::rules;
-use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job::check::rules;
+use anvil_rules::job::check::spec::Spec;
 use chrono::DateTime;
 
 use crate::common::{blank, case, chosen, gauge, measured, sheet, signed, travel, with_reading};

@@ -5,8 +5,8 @@ use std::sync::Arc;
 use anvil_arithmetic::measure::stack_sum::TermReading;
 use anvil_arithmetic::measure::{Method, Reading};
 use anvil_arithmetic::units::length::Length;
-use anvil_rules::job_check::record::{Record, SettingState};
-use anvil_rules::job_check::revision::{Beside, OnSheet, fitted_at_first};
+use anvil_rules::job::check::record::{Record, SettingState};
+use anvil_rules::job::check::revision::{Beside, OnSheet, fitted_at_first};
 use anvil_rules::sheet::read;
 use serde_json::{Value, json};
 

@@ -7,12 +7,12 @@ use anvil_arithmetic::stock::drawer::Grade;
 use anvil_arithmetic::units::entry_errors::Cause;
 use anvil_arithmetic::units::length::Unit;
 use anvil_arithmetic::verdict::Call;
-use anvil_rules::job_check::assess::Assessment;
-use anvil_rules::job_check::entry_questions::{EntryQuestion, Meant};
-use anvil_rules::job_check::past::MeasuredBefore;
-use anvil_rules::job_check::record::{Mark, ReadingMark, Record, StockLine};
-use anvil_rules::job_check::rules;
-use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job::check::assess::Assessment;
+use anvil_rules::job::check::entry_questions::{EntryQuestion, Meant};
+use anvil_rules::job::check::past::MeasuredBefore;
+use anvil_rules::job::check::record::{Mark, ReadingMark, Record, StockLine};
+use anvil_rules::job::check::rules;
+use anvil_rules::job::check::spec::Spec;
 use anvil_rules::sheet::Sheet;
 use chrono::DateTime;
 

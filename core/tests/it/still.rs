@@ -6,10 +6,10 @@ use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::Call;
 use anvil_arithmetic::verdict::still::{Expected, judge_still};
 use anvil_arithmetic::verdict::window::Window;
-use anvil_rules::job_check::record::{Record, SettingState};
-use anvil_rules::job_check::rules;
-use anvil_rules::job_check::spec::Spec;
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job::check::record::{Record, SettingState};
+use anvil_rules::job::check::rules;
+use anvil_rules::job::check::spec::Spec;
+use anvil_rules::job::check::workflow::Phase;
 use proptest::prelude::*;
 
 use crate::common::{blank, case, chosen, seen_to, sheet, travel, with_reading};

@@ -1,8 +1,8 @@
 //! A window and a target of a job's own: what is typed, and where it then aims.
 
 use anvil_arithmetic::units::length::{Length, Unit};
-use anvil_rules::job_check::spec::Spec;
-use anvil_rules::job_check::target::{TargetOverrideInput, TargetRule, WindowFrom};
+use anvil_rules::job::check::spec::Spec;
+use anvil_rules::job::check::target::{TargetOverrideInput, TargetRule, WindowFrom};
 
 use crate::common::{case, sheet};
 

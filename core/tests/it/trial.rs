@@ -3,9 +3,9 @@
 use anvil_arithmetic::measure::Method;
 use anvil_arithmetic::verdict::Call;
 use anvil_arithmetic::verdict::prediction::prediction_error;
-use anvil_rules::job_check::record::{ChecklistEntry, Record, SettingState};
-use anvil_rules::job_check::rules;
-use anvil_rules::job_check::spec::{Spec, as_final};
+use anvil_rules::job::check::record::{ChecklistEntry, Record, SettingState};
+use anvil_rules::job::check::rules;
+use anvil_rules::job::check::spec::{Spec, as_final};
 use chrono::DateTime;
 
 use crate::common::{case, chosen, measured, sheet};

@@ -1,6 +1,6 @@
 //! One sheet for several builds: what is in each, and that every fault of one is named at its place in the whole.
 
-use anvil_rules::job_check::revision::{Beside, OnSheet};
+use anvil_rules::job::check::revision::{Beside, OnSheet};
 use anvil_rules::sheet::{Fault, Sheet, checked, differences, doubts, json_schema, read};
 use serde_json::{Value, json};
 use std::sync::Arc;
@@ -218,7 +218,7 @@ fn the_schema_knows_builds_and_questions() {
 }
 
 /// The van's two builds, side by side.
-fn moved(records: Vec<anvil_rules::job_check::record::Record>) -> Beside {
+fn moved(records: Vec<anvil_rules::job::check::record::Record>) -> Beside {
     let van = whole("tolvane-t5");
     let on = |variant: &str| OnSheet {
         sheet_key: "tolvane-t5".into(),

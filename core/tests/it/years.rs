@@ -5,11 +5,11 @@ use std::sync::Arc;
 use anvil_arithmetic::refusal::Nature;
 use anvil_arithmetic::units::length::{Length, Unit};
 use anvil_arithmetic::verdict::Call;
-use anvil_rules::intake::Complaint;
-use anvil_rules::job_check::loaded::LoadedCheck;
-use anvil_rules::job_check::record::{Record, SettingState};
-use anvil_rules::job_check::since::{as_found, moved_since};
-use anvil_rules::job_parts::{
+use anvil_rules::job::check::loaded::LoadedCheck;
+use anvil_rules::job::check::record::{Record, SettingState};
+use anvil_rules::job::check::since::{as_found, moved_since};
+use anvil_rules::job::intake::Complaint;
+use anvil_rules::job::parts::{
     EarlierBox, Finding, Measured, PartAct, PartEntry, PartState, PictureOf, at_width,
     found_over_the_years, may_keep_another, offered_words, worn_since, years_between,
 };

@@ -4,7 +4,7 @@ use std::sync::Arc;
 use std::time::Instant;
 
 use anvil_arithmetic::allocate::{Objective, Progress};
-use anvil_rules::job_check::coupling::{AllocationView, Pin};
+use anvil_rules::job::check::coupling::{AllocationView, Pin};
 use rocket::futures::stream::Stream;
 use rocket::http::ContentType;
 use rocket::response::stream::TextStream;

@@ -1,6 +1,6 @@
 //! The build of a job: its steps, what comes next, what comes out again.
 
-use anvil_rules::job_build::{BuildView, Target, TearBack};
+use anvil_rules::job::build::{BuildView, Target, TearBack};
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
 

@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use anvil_rules::job_donors::{BestView, DonorProgress, DonorsView, PartPin, ShelfPart};
+use anvil_rules::job::donors::{BestView, DonorProgress, DonorsView, PartPin, ShelfPart};
 use rocket::futures::stream::Stream;
 use rocket::http::ContentType;
 use rocket::response::stream::TextStream;

@@ -1,6 +1,6 @@
 //! Jobs: the bench's list, one job's box, its report.
 
-use anvil_rules::job_check::workflow::JobWait;
+use anvil_rules::job::check::workflow::JobWait;
 use rocket::data::{Data, ToByteUnit};
 use rocket::http::{ContentType, Header, Status};
 use rocket::serde::json::Json;

@@ -1,7 +1,7 @@
 //! The parts of a job's box: what was found of each.
 
 use anvil_arithmetic::units::length::Unit;
-use anvil_rules::job_parts::{
+use anvil_rules::job::parts::{
     AtWidth, BenchPart, FoundFor, PartsView, TypedSize, Worn, at_width, found_over_the_years,
     worn_by,
 };

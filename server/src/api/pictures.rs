@@ -1,6 +1,6 @@
 //! Pictures of a job's box.
 
-use anvil_rules::job_parts::{PictureOf, gone_at};
+use anvil_rules::job::parts::{PictureOf, gone_at};
 use chrono::{DateTime, Utc};
 use rocket::data::{Data, ToByteUnit};
 use rocket::http::{ContentType, Header, Status};

@@ -1,8 +1,8 @@
 //! The plan of a box: what to measure in which closing of the case.
 
-use anvil_rules::job_check::close_once::ClosingChance;
-use anvil_rules::job_check::closing_plan::{PlanView, plan_view};
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job::check::close_once::ClosingChance;
+use anvil_rules::job::check::closing_plan::{PlanView, plan_view};
+use anvil_rules::job::check::workflow::Phase;
 use rocket::serde::json::Json;
 use rocket::{State, get};
 

@@ -2,8 +2,8 @@
 
 use std::sync::Arc;
 
-use anvil_rules::job_check::purchase_needs::PurchaseView;
-use anvil_rules::job_parts::rows_to_order;
+use anvil_rules::job::check::purchase_needs::PurchaseView;
+use anvil_rules::job::parts::rows_to_order;
 use anvil_rules::shop::drawers::AwaitedSize;
 use rocket::http::ContentType;
 use rocket::serde::json::Json;

@@ -11,7 +11,7 @@ use crate::http::body::Body;
 use crate::http::extract::{self, IdempotencyKey, IfMatch, NUMBER};
 use crate::http::problem::{ApiResult, Problem};
 use crate::views::jobs::{BoxView, box_view};
-use anvil_rules::job_check::revision::Revising;
+use anvil_rules::job::check::revision::Revising;
 
 /// What moving a job to another revision of its sheet, another build or another sheet would do.
 #[utoipa::path(operation_id = "jobs_revising", context_path = "/api", tag = "jobs",

@@ -3,7 +3,7 @@
 use anvil_arithmetic::units::length::Unit;
 use anvil_arithmetic::units::notation::{self, Sign};
 use anvil_rules::drawing::draft::{self, Draft};
-use anvil_rules::intake::{self, SymptomChoice};
+use anvil_rules::job::intake::{self, SymptomChoice};
 use anvil_rules::sheet::{self, Difference, Sheet, chart};
 use rocket::http::ContentType;
 use rocket::serde::json::Json;

@@ -4,10 +4,10 @@ use std::collections::BTreeSet;
 
 use anvil_arithmetic::choose::SizeCount;
 use anvil_arithmetic::units::length::Length;
-use anvil_rules::job_check::coupling::{MOST_AT_ONCE, OpenChecks, Pin};
-use anvil_rules::job_check::loaded::LoadedCheck;
-use anvil_rules::job_check::record::{Setting, SettingPiece, SettingState};
-use anvil_rules::job_check::rules::{self, stock_taken};
+use anvil_rules::job::check::coupling::{MOST_AT_ONCE, OpenChecks, Pin};
+use anvil_rules::job::check::loaded::LoadedCheck;
+use anvil_rules::job::check::record::{Setting, SettingPiece, SettingState};
+use anvil_rules::job::check::rules::{self, stock_taken};
 
 use super::Write;
 use super::locked_check::{drawers_of, settle_again, settle_waiting};

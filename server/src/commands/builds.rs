@@ -1,7 +1,7 @@
 //! The writes on a job's build.
 
-use anvil_rules::job_build::{BuildAct, BuildEntry, Target};
-use anvil_rules::job_check::record::Signing;
+use anvil_rules::job::build::{BuildAct, BuildEntry, Target};
+use anvil_rules::job::check::record::Signing;
 use serde::{Deserialize, Serialize};
 use tokio::sync::Mutex;
 use utoipa::ToSchema;
@@ -29,7 +29,7 @@ pub struct BuildActIn {
 /// the signed checks that fall with it.
 ///
 /// # Errors
-/// See [`anvil_rules::job_build::Build::taken`]; where the job is handed over or put away.
+/// See [`anvil_rules::job::build::Build::taken`]; where the job is handed over or put away.
 pub async fn act(
     store: &Store,
     key: &IdempotencyKey,

@@ -7,14 +7,14 @@ use anvil_arithmetic::refusal::{Refusal, Ruled};
 use anvil_arithmetic::stock::drawer::Grade;
 use anvil_arithmetic::units::length::{Length, Unit};
 use anvil_arithmetic::units::notation::{self, Sign};
-use anvil_rules::job_check::methods::own_scatter_of;
-use anvil_rules::job_check::record::{
+use anvil_rules::job::check::methods::own_scatter_of;
+use anvil_rules::job::check::record::{
     BiasDecision, Mark, ReadingMark, ReadingRecord, Record, Setting, SettingState, ShimsEntry,
     SignAct, Signing, TargetOverride,
 };
-use anvil_rules::job_check::spec::Spec;
-use anvil_rules::job_check::target::TargetOverrideInput;
-use anvil_rules::job_check::{offering, rules, shims};
+use anvil_rules::job::check::spec::Spec;
+use anvil_rules::job::check::target::TargetOverrideInput;
+use anvil_rules::job::check::{offering, rules, shims};
 use anvil_rules::sheet::{Check, PartKind};
 use anvil_rules::shop::drawers::{self, StockChange};
 use serde::{Deserialize, Serialize};

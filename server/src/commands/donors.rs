@@ -1,7 +1,7 @@
 //! The writes on used parts: out of one box into another, and on the shelf.
 
-use anvil_rules::job_donors::{PartPin, off_shelf, own_again, shelved, taken};
-use anvil_rules::job_parts::{Finding, PartAct, PartEntry, findings};
+use anvil_rules::job::donors::{PartPin, off_shelf, own_again, shelved, taken};
+use anvil_rules::job::parts::{Finding, PartAct, PartEntry, findings};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

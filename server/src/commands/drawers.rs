@@ -6,7 +6,7 @@ use std::collections::BTreeSet;
 use anvil_arithmetic::stock::csv::{Row, changes};
 use anvil_arithmetic::stock::drawer::Grade;
 use anvil_arithmetic::units::length::{Length, Unit};
-use anvil_rules::job_check::rules::reason;
+use anvil_rules::job::check::rules::reason;
 use anvil_rules::sheet::PartKind;
 use anvil_rules::shop::drawers::{self as rules, Act, ActOn, StockChange};
 use anvil_rules::shop::gauge_register::u_of_registered_micrometer;

@@ -1,6 +1,6 @@
 //! The writes on families of pieces.
 
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job::check::workflow::Phase;
 
 use super::Write;
 use super::locked_check::settle_again;

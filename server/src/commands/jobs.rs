@@ -1,9 +1,9 @@
 //! The writes on jobs.
 
-use anvil_rules::hand_over::may_hand_over;
 use anvil_rules::identify::IdentityAnswer;
-use anvil_rules::intake::Intake;
-use anvil_rules::job_check::rules;
+use anvil_rules::job::check::rules;
+use anvil_rules::job::hand_over::may_hand_over;
+use anvil_rules::job::intake::Intake;
 use anvil_rules::sheet::Sheet;
 use anvil_rules::texts::shown;
 use chrono::{DateTime, NaiveDate, TimeDelta, Utc};

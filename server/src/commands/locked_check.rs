@@ -2,11 +2,11 @@
 
 use std::sync::Arc;
 
-use anvil_rules::job_check::assess::Assessment;
-use anvil_rules::job_check::record::{Head, Record};
-use anvil_rules::job_check::rules;
-use anvil_rules::job_check::spec::Spec;
-use anvil_rules::job_check::workflow::{CheckStands, JobStatus};
+use anvil_rules::job::check::assess::Assessment;
+use anvil_rules::job::check::record::{Head, Record};
+use anvil_rules::job::check::rules;
+use anvil_rules::job::check::spec::Spec;
+use anvil_rules::job::check::workflow::{CheckStands, JobStatus};
 use anvil_rules::sheet::Sheet;
 use chrono::{DateTime, Utc};
 use serde::Serialize;

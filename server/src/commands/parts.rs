@@ -1,7 +1,7 @@
 //! The writes on a job's parts.
 
-use anvil_rules::job_donors::{given_again, put_back};
-use anvil_rules::job_parts::{Finding, PartAct, PartEntry, taken};
+use anvil_rules::job::donors::{given_again, put_back};
+use anvil_rules::job::parts::{Finding, PartAct, PartEntry, taken};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -38,7 +38,7 @@ pub(super) async fn settle_to_get(store: &Store, tx: &mut Tx, job_no: i32) -> Ap
 /// signed checks that are measured on it.
 ///
 /// # Errors
-/// See [`anvil_rules::job_parts::taken`]; where the job is handed over or put away.
+/// See [`anvil_rules::job::parts::taken`]; where the job is handed over or put away.
 pub async fn act(
     store: &Store,
     key: &IdempotencyKey,

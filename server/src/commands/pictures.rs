@@ -3,7 +3,7 @@
 use std::sync::atomic::{AtomicUsize, Ordering};
 
 use anvil_pictures::{Kept, Unkept};
-use anvil_rules::job_parts::{PictureOf, is_gone, may_keep_another};
+use anvil_rules::job::parts::{PictureOf, is_gone, may_keep_another};
 use anvil_rules::texts::shown;
 use chrono::Utc;
 use sha2::{Digest, Sha256};

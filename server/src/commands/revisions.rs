@@ -1,9 +1,9 @@
 //! Moving a job to another revision of its sheet, another build of the box, or another sheet.
 
-use anvil_rules::job_check::record::{Record, Signing};
-use anvil_rules::job_check::revision::{Beside, OnSheet, Revising, fitted_at_first};
-use anvil_rules::job_check::spec::Spec;
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job::check::record::{Record, Signing};
+use anvil_rules::job::check::revision::{Beside, OnSheet, Revising, fitted_at_first};
+use anvil_rules::job::check::spec::Spec;
+use anvil_rules::job::check::workflow::Phase;
 
 use serde::Serialize;
 
@@ -71,7 +71,7 @@ async fn held(
     store: &Store,
     tx: &mut Tx,
     (job_no, key): (i32, &str),
-    head: anvil_rules::job_check::record::Head,
+    head: anvil_rules::job::check::record::Head,
     spec: &Spec<'_>,
 ) -> ApiResult<Record> {
     let of = CheckRef {

@@ -1,6 +1,6 @@
 //! What comes next in a build, worked out anew after every write on its job or on a check of it.
 
-use anvil_rules::job_build::Build;
+use anvil_rules::job::build::Build;
 use anvil_rules::sheet::Sheet;
 
 use crate::db::job::CheckRow;

@@ -3,8 +3,8 @@
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-use anvil_rules::job_build::{Build, BuildEntry, CheckFact, PartView, own_times, parts};
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job::build::{Build, BuildEntry, CheckFact, PartView, own_times, parts};
+use anvil_rules::job::check::workflow::Phase;
 use anvil_rules::sheet::{Check, Sheet};
 use chrono::{DateTime, Utc};
 

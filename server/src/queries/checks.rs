@@ -2,10 +2,10 @@
 
 use std::sync::Arc;
 
-use anvil_rules::job_check::loaded::LoadedCheck;
-use anvil_rules::job_check::record::{Head, Record};
-use anvil_rules::job_check::spec::Spec;
-use anvil_rules::job_check::swaps::{self, SwapView};
+use anvil_rules::job::check::loaded::LoadedCheck;
+use anvil_rules::job::check::record::{Head, Record};
+use anvil_rules::job::check::spec::Spec;
+use anvil_rules::job::check::swaps::{self, SwapView};
 
 use anvil_arithmetic::refusal::Refusal;
 use anvil_rules::sheet::{Pack, Sheet};
@@ -13,7 +13,7 @@ use anvil_rules::sheet::{Pack, Sheet};
 use super::builds::steps_out;
 use crate::processor::heavily_if;
 use anvil_arithmetic::verdict::sisters::{SistersSay, beside_gears};
-use anvil_rules::job_check::clashes::{Clash, clashes, that_may_clash};
+use anvil_rules::job::check::clashes::{Clash, clashes, that_may_clash};
 
 use crate::db::{Store, Tx, check, sheet};
 use crate::http::problem::{ApiResult, Problem};

@@ -2,10 +2,10 @@
 
 use std::sync::Arc;
 
-use anvil_rules::job_donors::{
+use anvil_rules::job::donors::{
     DismantledBox, DonorProblem, DonorsView, PartPin, ShelfPart, shelf_of, view,
 };
-use anvil_rules::job_parts::PartEntry;
+use anvil_rules::job::parts::PartEntry;
 use anvil_rules::sheet::Sheet;
 
 use super::open_checks;

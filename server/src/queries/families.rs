@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use anvil_rules::job_check::spec::Spec;
+use anvil_rules::job::check::spec::Spec;
 use anvil_rules::sheet::Sheet;
 use anvil_rules::shop::family_figures::{Concerned, FamilyConflict};
 use serde::Serialize;

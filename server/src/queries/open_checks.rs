@@ -4,13 +4,13 @@ use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 use anvil_arithmetic::refusal::{Nature, Refusal};
-use anvil_rules::job_check::close_once::{ClosingChance, close_once};
-use anvil_rules::job_check::coupling::{OpenChecks, Pin, taken_at_once};
-use anvil_rules::job_check::loaded::{LoadedCheck, worth_a_look};
-use anvil_rules::job_check::purchase_needs::{self, PurchaseView};
-use anvil_rules::job_check::spec::Spec;
-use anvil_rules::job_check::split::SplitView;
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job::check::close_once::{ClosingChance, close_once};
+use anvil_rules::job::check::coupling::{OpenChecks, Pin, taken_at_once};
+use anvil_rules::job::check::loaded::{LoadedCheck, worth_a_look};
+use anvil_rules::job::check::purchase_needs::{self, PurchaseView};
+use anvil_rules::job::check::spec::Spec;
+use anvil_rules::job::check::split::SplitView;
+use anvil_rules::job::check::workflow::Phase;
 use anvil_rules::sheet::Sheet;
 
 use super::searches::Searches;

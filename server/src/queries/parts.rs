@@ -1,8 +1,8 @@
 //! The parts of a job, with all that the core looks at.
 
-use anvil_rules::hand_over::not_seen_to;
-use anvil_rules::job_donors::DismantledBox;
-use anvil_rules::job_parts::{EarlierBox, PartAct, PartEntry, PartsView, findings, view};
+use anvil_rules::job::donors::DismantledBox;
+use anvil_rules::job::hand_over::not_seen_to;
+use anvil_rules::job::parts::{EarlierBox, PartAct, PartEntry, PartsView, findings, view};
 
 use super::builds::LoadedBuild;
 use crate::db::{self, Store, Tx};

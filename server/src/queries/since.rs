@@ -1,9 +1,9 @@
 //! A box that was here before: what it was signed at, and what is found of it now.
 
-use anvil_rules::job_check::loaded::LoadedCheck;
-use anvil_rules::job_check::since::{MovedSince, moved_since};
-use anvil_rules::job_check::workflow::Phase;
-use anvil_rules::job_parts::{WornSince, worn_since, years_between};
+use anvil_rules::job::check::loaded::LoadedCheck;
+use anvil_rules::job::check::since::{MovedSince, moved_since};
+use anvil_rules::job::check::workflow::Phase;
+use anvil_rules::job::parts::{WornSince, worn_since, years_between};
 use serde::Serialize;
 use utoipa::ToSchema;
 

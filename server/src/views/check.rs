@@ -19,21 +19,21 @@ use anvil_arithmetic::units::written::Written;
 use anvil_arithmetic::verdict::prediction::{PredictionError, prediction_error};
 use anvil_arithmetic::verdict::window::{Ends, TargetRange};
 use anvil_arithmetic::verdict::{Call, Verdict, call_of};
-use anvil_rules::job_check::assess::Assessment;
-use anvil_rules::job_check::clashes::that_may_clash;
-use anvil_rules::job_check::comparisons::{ByBook, ChartSays, Hot};
-use anvil_rules::job_check::entry_questions::EntryQuestion;
-use anvil_rules::job_check::fits::{FitSays, GrooveSays};
-use anvil_rules::job_check::loaded::LoadedCheck;
-use anvil_rules::job_check::methods::{self, MethodView};
-use anvil_rules::job_check::offering::Offering;
-use anvil_rules::job_check::other_families::OfferView;
-use anvil_rules::job_check::record::{
+use anvil_rules::job::check::assess::Assessment;
+use anvil_rules::job::check::clashes::that_may_clash;
+use anvil_rules::job::check::comparisons::{ByBook, ChartSays, Hot};
+use anvil_rules::job::check::entry_questions::EntryQuestion;
+use anvil_rules::job::check::fits::{FitSays, GrooveSays};
+use anvil_rules::job::check::loaded::LoadedCheck;
+use anvil_rules::job::check::methods::{self, MethodView};
+use anvil_rules::job::check::offering::Offering;
+use anvil_rules::job::check::other_families::OfferView;
+use anvil_rules::job::check::record::{
     BiasDecision, Record, Setting, SettingPiece, SettingState, Signing,
 };
-use anvil_rules::job_check::rules::Allowed;
-use anvil_rules::job_check::spec::{Spec, as_final};
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job::check::rules::Allowed;
+use anvil_rules::job::check::spec::{Spec, as_final};
+use anvil_rules::job::check::workflow::Phase;
 use anvil_rules::sheet::pack::{DrawnPack, PackFault};
 use anvil_rules::sheet::{
     Backlash, CheckKind, MeasuredWith, Pack, PartKind, Pinions, Proof, Selector, SelectorGear,

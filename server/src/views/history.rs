@@ -2,7 +2,7 @@
 
 use anvil_arithmetic::measure::Reading;
 use anvil_arithmetic::units::length::Length;
-use anvil_rules::job_check::record::{
+use anvil_rules::job::check::record::{
     ReadingMark, ReadingRecord, Record, SettingState, ShimsEntry, SignAct,
 };
 use anvil_rules::sheet::PartKind;

@@ -1,7 +1,7 @@
 //! What only the database can break: two at once, and words that this program never writes.
 
-use anvil_rules::job_check::spec::Spec;
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job::check::spec::Spec;
+use anvil_rules::job::check::workflow::Phase;
 use dry_anvil::db::check::Asked;
 use dry_anvil::db::error::DbError;
 use dry_anvil::db::{Store, check, job, sheet, shop};

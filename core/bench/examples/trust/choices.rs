@@ -10,7 +10,7 @@ use anvil_arithmetic::stock::drawer::{Availability, Grade, Stock, u_of_tolerance
 use anvil_arithmetic::uncertainty::distribution::Shape;
 use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::window::{TargetRange, Window};
-use anvil_rules::job_check::loaded::LoadedCheck;
+use anvil_rules::job::check::loaded::LoadedCheck;
 use anvil_rules::sheet::Sheet;
 
 use crate::closings::{MICRO, OFF, measured};

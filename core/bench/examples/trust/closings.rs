@@ -9,9 +9,9 @@ use anvil_arithmetic::uncertainty::estimate::{Bound, Lies};
 use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::still::{Expected, judge_still};
 use anvil_arithmetic::verdict::window::Window;
-use anvil_rules::job_check::close_once::close_once;
-use anvil_rules::job_check::loaded::LoadedCheck;
-use anvil_rules::job_check::record::Record;
+use anvil_rules::job::check::close_once::close_once;
+use anvil_rules::job::check::loaded::LoadedCheck;
+use anvil_rules::job::check::record::Record;
 use anvil_rules::sheet::Sheet;
 
 use crate::common::{blank, line, sheet, travel, with_reading};

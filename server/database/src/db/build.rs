@@ -1,6 +1,6 @@
 //! What is on record of builds.
 
-use anvil_rules::job_build::{BuildAct, BuildEntry};
+use anvil_rules::job::build::{BuildAct, BuildEntry};
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use sqlx::types::Json;

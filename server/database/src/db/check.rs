@@ -6,14 +6,14 @@ use anvil_arithmetic::measure::Method;
 use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::Call;
 use anvil_arithmetic::verdict::sisters::Sisters;
-use anvil_rules::job_check::assess::Assessment;
-use anvil_rules::job_check::past::{BoxesBefore, MeasuredBefore};
-use anvil_rules::job_check::record::{
+use anvil_rules::job::check::assess::Assessment;
+use anvil_rules::job::check::past::{BoxesBefore, MeasuredBefore};
+use anvil_rules::job::check::record::{
     Assembly, BiasDecision, ChecklistEntry, FittedEntry, Head, Mark, OtherDrawer, PoolRow,
     ReadingRecord, Record, Setting, SettingState, ShimsEntry, SignAct, Signing, StockLine,
     TargetOverride,
 };
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job::check::workflow::Phase;
 use anvil_rules::sheet::PartKind;
 use anvil_rules::shop::drawers::StockChange;
 use anvil_rules::shop::gauge_register::RegisteredGauge;

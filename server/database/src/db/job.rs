@@ -1,10 +1,10 @@
 //! Jobs: one overhaul of one box for one customer.
 
 use anvil_arithmetic::verdict::Call;
-use anvil_rules::intake::{Intake, WaitsFor};
-use anvil_rules::job_check::revision::{Beside, fitted_at_first};
-use anvil_rules::job_check::workflow::{JobStatus, JobWait, MarkOfJob, Phase};
-use anvil_rules::job_parts::ToGet;
+use anvil_rules::job::check::revision::{Beside, fitted_at_first};
+use anvil_rules::job::check::workflow::{JobStatus, JobWait, MarkOfJob, Phase};
+use anvil_rules::job::intake::{Intake, WaitsFor};
+use anvil_rules::job::parts::ToGet;
 use anvil_rules::sheet::{Check, Sheet};
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::de::DeserializeOwned;

@@ -2,8 +2,8 @@
 
 use std::collections::BTreeMap;
 
-use anvil_rules::intake::Intake;
-use anvil_rules::job_parts::{BenchPart, EarlierBox, PartAct, PartEntry, ToGet};
+use anvil_rules::job::intake::Intake;
+use anvil_rules::job::parts::{BenchPart, EarlierBox, PartAct, PartEntry, ToGet};
 use chrono::{DateTime, NaiveDate, Utc};
 use serde_json::{Value, json};
 use sqlx::types::Json;

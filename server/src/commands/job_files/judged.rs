@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use anvil_arithmetic::refusal::Nature;
-use anvil_rules::job_parts::{Finding, PartAct, PartState, taken};
+use anvil_rules::job::parts::{Finding, PartAct, PartState, taken};
 use anvil_rules::texts::{too_long, unstorable};
 use chrono::{DateTime, TimeDelta, Utc};
 use serde_json::Value;

@@ -8,7 +8,7 @@ use std::collections::BTreeSet;
 use std::fs::File;
 use std::io::{ErrorKind, Read, Seek};
 
-use anvil_rules::job_check::workflow::Phase;
+use anvil_rules::job::check::workflow::Phase;
 use anvil_rules::sheet::{self, Sheet};
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};

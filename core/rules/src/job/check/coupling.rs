@@ -26,7 +26,7 @@ pub const MOST_AT_ONCE: usize = 1_000;
 /// all of the first job's, however many they are.
 ///
 /// ```
-/// use anvil_rules::job_check::coupling::{MOST_AT_ONCE, taken_at_once};
+/// use anvil_rules::job::check::coupling::{MOST_AT_ONCE, taken_at_once};
 /// assert_eq!(taken_at_once(&[7, 7, 9]), 3);
 /// let many: Vec<i32> = (0..2_000).map(|n| n / 3).collect();
 /// assert_eq!(taken_at_once(&many), 999);

@@ -3,7 +3,7 @@
 use anvil_arithmetic::refusal::{Refusal, Ruled};
 
 use super::used::{DismantledBox, UsedState, whereabouts};
-use crate::job_parts::{Finding, PartAct, PartEntry, PartState, findings, standing};
+use crate::job::parts::{Finding, PartAct, PartEntry, PartState, findings, standing};
 use crate::texts::in_sentence;
 
 /// The longest words for a place on the shelf.

@@ -215,7 +215,7 @@ fn turns_of(sheet: &Sheet, gear: &GearPath) -> GearTurns {
 /// The gears that turn so, within what the person gives.
 ///
 /// ```
-/// use anvil_rules::job_build::{Turns, gears_that_turn};
+/// use anvil_rules::job::build::{Turns, gears_that_turn};
 /// # let text = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/sheets/skelt-m5.json")).unwrap();
 /// let sheet = anvil_rules::sheet::read(&text).unwrap();
 /// let turned = |turns_in, turns_out| gears_that_turn(&sheet, Turns { turns_in, turns_out, within: 0.05 });

@@ -122,7 +122,7 @@ impl Progress {
     /// The phase that follows.
     ///
     /// ```
-    /// use anvil_rules::job_check::workflow::{Phase, Progress};
+    /// use anvil_rules::job::check::workflow::{Phase, Progress};
     /// let fresh = Progress { signed: false, chosen: false, awaiting_part: false, fitted: false,
     ///     measured: false, inside: false, adjustable: true };
     /// assert_eq!(fresh.phase(), Phase::Measure);
@@ -167,7 +167,7 @@ pub struct Step<'a> {
 /// are, passing over those that wait for a part while there is other work.
 ///
 /// ```
-/// use anvil_rules::job_check::workflow::{next, Phase, Step};
+/// use anvil_rules::job::check::workflow::{next, Phase, Step};
 /// let steps = [
 ///     Step { key: "lay", phase: Phase::AwaitPart, after: &[] },
 ///     Step { key: "main", phase: Phase::Measure, after: &[] },

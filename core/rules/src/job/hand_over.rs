@@ -2,8 +2,8 @@
 
 use anvil_arithmetic::refusal::{Refusal, Ruled};
 
-use crate::job_build::Build;
-use crate::job_check::rules::reason;
+use crate::job::build::Build;
+use crate::job::check::rules::reason;
 
 /// What a box has that nobody has seen to, each in words: steps of its build, questions not answered as they should be,
 /// gears not tried or turning otherwise, and parts not looked at. `build` is none where its sheet has no steps; of `parts`

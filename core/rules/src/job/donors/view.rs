@@ -75,7 +75,7 @@ pub fn view(own: &DismantledBox<'_>, others: &[DismantledBox<'_>]) -> DonorsView
             not_looked_at: parts.iter().filter(unseen).count(),
         }
     });
-    let found = crate::job_parts::findings(own.entries);
+    let found = crate::job::parts::findings(own.entries);
     let sets = sets(sheet);
     let rows = cards.iter().map(|card| {
         let finding = found.get(card.key.as_str());

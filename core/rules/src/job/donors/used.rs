@@ -8,7 +8,7 @@ use anvil_arithmetic::verdict::Call;
 use serde::Serialize;
 
 use super::sets::sets;
-use crate::job_parts::{Finding, PartAct, PartEntry, PartState, findings, judge_wear, wear_limit};
+use crate::job::parts::{Finding, PartAct, PartEntry, PartState, findings, judge_wear, wear_limit};
 use crate::sheet::Sheet;
 
 /// A box that has been taken apart, with what is on record of its parts.

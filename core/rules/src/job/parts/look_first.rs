@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use serde::Serialize;
 
 use super::record::{Finding, PartEntry, standing};
-use crate::intake::Complaint;
+use crate::job::intake::Complaint;
 use crate::sheet::{ItemKind, PartKind, Sheet, Symptom};
 use crate::texts::in_sentence;
 

@@ -12,8 +12,8 @@ use super::record::{Finding, PartEntry, PartState, standing};
 use super::supply::{Supply, said, supply};
 use super::wear::{Worn, judge_wear, wear_limit};
 use super::width::in_a_sum;
-use crate::intake::Complaint;
-use crate::job_build::PartView;
+use crate::job::build::PartView;
+use crate::job::intake::Complaint;
 use crate::sheet::{PartCard, Sheet};
 use crate::texts::in_sentence;
 

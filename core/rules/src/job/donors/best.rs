@@ -15,8 +15,8 @@ use serde::{Deserialize, Serialize};
 use super::sets::sets;
 use super::used::{UsedPart, UsedState};
 use super::view::DonorsView;
-use crate::job_check::coupling::stock_for;
-use crate::job_check::loaded::LoadedCheck;
+use crate::job::check::coupling::stock_for;
+use crate::job::check::loaded::LoadedCheck;
 use crate::sheet::{Check, CheckKind, Sheet, StackTerm};
 
 /// Where a person wants a part from.
