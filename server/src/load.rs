@@ -11,15 +11,12 @@ use anvil_arithmetic::stock::csv;
 use anvil_arithmetic::stock::drawer::Grade;
 use anvil_arithmetic::units::length::{Length, Unit};
 use anvil_arithmetic::units::notation::{self, Sign};
-use anvil_rules::sheet::{self, PartKind};
+use anvil_rules::sheet;
 use chrono::{TimeDelta, Utc};
 use serde::Deserialize;
 
-use crate::commands::builds::{self, BuildActIn};
-use crate::commands::checks::{self, NewChoice, NewLayout, NewReading};
-use crate::commands::donors::{self, ShelveIn};
+use crate::commands::acts::{self, ActIn};
 use crate::commands::drawers::take_counts;
-use crate::commands::parts::{self, PartActIn};
 use crate::commands::pictures::{self, PictureIn};
 use crate::db::job::Card;
 use crate::db::shop::{Person, Stands};
@@ -27,12 +24,15 @@ use crate::db::{self, Store, Tx, locks};
 use crate::http::extract::{IdempotencyKey, IfMatch};
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::CheckRef;
-use crate::views::check::{CheckView, check_view};
+use crate::views::acted::ActedOn;
 use anvil_rules::identify::IdentityAnswer;
+use anvil_rules::job::act::Act;
 use anvil_rules::job::build::BuildAct;
+use anvil_rules::job::check::act::{CheckAct, NewLayout, NewPieces, NewReading};
 use anvil_rules::job::check::record::ReadingMark;
 use anvil_rules::job::check::shims::ShimsInput;
 use anvil_rules::job::check::target::TargetOverrideInput;
+use anvil_rules::job::donors::DonorAct;
 use anvil_rules::job::intake::{Intake, WaitsFor};
 use anvil_rules::job::parts::{Finding, PartAct};
 use anvil_rules::shop::gauge_register::GaugeCard;
@@ -131,7 +131,7 @@ enum StepFile {
     /// All that was to be seen to before reading.
     Ready(bool),
     /// A clutch pack laid out.
-    Lay(LaidFile),
+    Lay(NewLayout),
     /// A reading struck out: its number and why.
     Strike(i32, String),
     /// A reading that looks like a slip said to be right.
@@ -263,12 +263,11 @@ async fn shelve(store: &Store, job: &JobFile, job_no: i32, number: usize) -> Api
         return Ok(());
     };
     let key = IdempotencyKey(format!("load-{number}-shelf"));
-    let new = ShelveIn {
+    let did = DonorAct::Shelve {
         parts: Vec::new(),
         place: place.clone(),
-        who: job.by.clone(),
     };
-    donors::shelve(store, &key, job_no, &new).await?;
+    do_it(store, &key, job_no, Act::Donor { did }, &job.by).await?;
     let mut tx = store.begin().await?;
     let why = ("what was sound of it is on the shelf", job.by.as_str());
     db::job::put_away(store, &mut tx, job_no, true, why).await?;
@@ -288,6 +287,22 @@ fn intake_of(job: &JobFile) -> Intake {
         }),
         ..job.intake.clone()
     }
+}
+
+/// Does one thing on a job; `seen` is not said where it does not rest on that.
+async fn do_it(
+    store: &Store,
+    key: &IdempotencyKey,
+    job_no: i32,
+    act: Act,
+    who: &str,
+) -> ApiResult<()> {
+    let new = ActIn {
+        act,
+        who: who.to_owned(),
+    };
+    acts::act(store, key, None, job_no, &new).await?;
+    Ok(())
 }
 
 /// Works a job through, then moves its times to when the file says it was.
@@ -314,11 +329,7 @@ async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiR
     for act in found.chain(job.got.iter().cloned()) {
         writes += 1;
         let key = IdempotencyKey(format!("load-{number}-{writes}"));
-        let new = PartActIn {
-            act,
-            who: job.by.clone(),
-        };
-        parts::act(store, &key, job_no, &new).await?;
+        do_it(store, &key, job_no, Act::Part { did: act }, &job.by).await?;
     }
     shelve(store, job, job_no, number).await?;
     for taken in &job.pictures {
@@ -346,25 +357,29 @@ async fn replay(store: &Store, dir: &Path, job: &JobFile, number: usize) -> ApiR
             title: format!("{}: {}", part.check, p.title),
             ..p
         };
-        let mut view = check_view(on.load().await.map_err(of_check)?)?;
-        for step in &part.steps {
-            let mut key = || {
+        let (version, ticks) = {
+            let loaded = on.load().await.map_err(of_check)?;
+            let check = sheet.check(&part.check);
+            let ready = check.map_or_else(Vec::new, |check| sheet.ready_of(check));
+            let ticks: Vec<String> = ready.into_iter().map(|r| r.tick.clone()).collect();
+            (loaded.record.head.version, ticks)
+        };
+        let mut version = version;
+        for did in part.steps.iter().map(|step| acts_of(step, &ticks)) {
+            for did in did.map_err(of_check)? {
                 writes += 1;
-                IdempotencyKey(format!("load-{number}-{writes}"))
-            };
-            view = Box::pin(replay_step(&on, step, view, &mut key))
-                .await
-                .map_err(of_check)?;
+                let key = IdempotencyKey(format!("load-{number}-{writes}"));
+                version = Box::pin(do_to(&on, &key, version, did))
+                    .await
+                    .map_err(of_check)?;
+            }
         }
     }
     for act in &job.build {
         writes += 1;
         let key = IdempotencyKey(format!("load-{number}-{writes}"));
-        let new = BuildActIn {
-            act: act.clone(),
-            who: job.by.clone(),
-        };
-        builds::act(store, &key, job_no, &new).await?;
+        let did = act.clone();
+        do_it(store, &key, job_no, Act::Build { did }, &job.by).await?;
     }
     let mut tx = store.begin().await?;
     if job.handed_over {
@@ -397,22 +412,13 @@ fn minutes_of(sheet: &sheet::Sheet, act: &BuildAct) -> f64 {
 }
 
 /// A reading as a file has it: lengths with their unit, the usual gauge.
-const fn reading(method: Method, input: &ReadingInput) -> NewReading<'_> {
-    NewReading {
-        method,
-        input,
+const fn reading(way: Method, entry: ReadingInput) -> CheckAct {
+    CheckAct::Read(NewReading {
+        way,
+        entry,
         unit: Unit::Mm,
         gauge_key: None,
-    }
-}
-
-/// A clutch pack as it was laid out.
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct LaidFile {
-    plates: Vec<PartKind>,
-    soaked: bool,
-    springs: Option<u32>,
+    })
 }
 
 /// Shims at the two ends of a shaft.
@@ -441,88 +447,97 @@ fn pieces(sizes: &[(String, u32)]) -> ApiResult<Vec<SizeCount>> {
     sizes.iter().map(piece).collect()
 }
 
-/// Does what a step says; the check as it then is.
-async fn replay_step(
+/// Does one thing to a check that was seen at a version; the version that it is at then.
+async fn do_to(
     on: &CheckRef<'_>,
-    step: &StepFile,
-    now: CheckView,
-    key: &mut impl FnMut() -> IdempotencyKey,
-) -> ApiResult<CheckView> {
-    let seen = IfMatch::at(now.version);
-    Ok(match step {
-        StepFile::Fitted(typed) => checks::say_fitted(on, &key(), &seen, typed, Unit::Mm).await?,
+    key: &IdempotencyKey,
+    version: i32,
+    did: CheckAct,
+) -> ApiResult<i32> {
+    let new = ActIn {
+        act: Act::Check {
+            check: on.key.to_owned(),
+            did,
+        },
+        who: on.who.to_owned(),
+    };
+    let seen = Some(IfMatch::at(version));
+    match acts::act(on.store, key, seen, on.job_no, &new).await?.on {
+        ActedOn::Check { view } => Ok(view.version),
+        _ => Err(Problem::server("an act on a check answered something else")),
+    }
+}
+
+/// What a step of a file says, as acts; `ticks` is what is to be seen to before reading.
+fn acts_of(step: &StepFile, ticks: &[String]) -> ApiResult<Vec<CheckAct>> {
+    let one = match step {
+        StepFile::Fitted(typed) => CheckAct::Fitted {
+            typed: typed.clone(),
+            unit: Unit::Mm,
+        },
         StepFile::Read(readings) => {
-            let mut last = now;
-            for typed in readings {
+            let travel = |typed: &String| {
                 let travel = TravelInput {
                     travel: typed.clone(),
                     tilt: String::new(),
                     pull: String::new(),
                     turned: None,
                 };
-                let entry = ReadingInput::Travel(travel);
-                last = checks::read(on, &key(), &reading(Method::DialTravel, &entry)).await?;
-            }
-            last
+                reading(Method::DialTravel, ReadingInput::Travel(travel))
+            };
+            return Ok(readings.iter().map(travel).collect());
         }
         StepFile::Take(way, entries) => {
-            let mut last = now;
-            for entry in entries {
-                last = checks::read(on, &key(), &reading(*way, entry)).await?;
-            }
-            last
+            let taken = entries.iter().map(|entry| reading(*way, entry.clone()));
+            return Ok(taken.collect());
         }
-        StepFile::Way(way) => checks::say_method(on, &key(), &seen, *way).await?,
+        StepFile::Way(way) => CheckAct::Way { way: *way },
         StepFile::Ready(done) => {
-            let mut last = now;
-            for tick in last.ready.clone() {
-                last = checks::say_tick(on, &key(), &tick.tick, *done).await?;
-            }
-            last
-        }
-        StepFile::Lay(laid) => {
-            let new = NewLayout {
-                plates: &laid.plates,
-                soaked: laid.soaked,
-                springs: laid.springs,
+            let tick = |tick: &String| CheckAct::Tick {
+                tick: tick.clone(),
+                done: *done,
             };
-            checks::lay(on, &key(), &seen, &new).await?
+            return Ok(ticks.iter().map(tick).collect());
         }
-        StepFile::Strike(reading, why) => {
-            checks::mark(on, &key(), *reading, ReadingMark::Struck, why).await?
-        }
-        StepFile::Keep(reading) => {
-            checks::mark(on, &key(), *reading, ReadingMark::Kept, "").await?
-        }
-        StepFile::Choose(sizes) => {
-            let new = NewChoice {
-                pieces: &pieces(sizes)?,
-                instead_of: None,
-                stays: false,
-            };
-            checks::choose(on, &key(), &seen, &new).await?
-        }
-        StepFile::Instead(family, out, sizes) => {
-            let new = NewChoice {
-                pieces: &pieces(sizes)?,
-                instead_of: Some((family, length("instead", out)?)),
-                stays: false,
-            };
-            checks::choose(on, &key(), &seen, &new).await?
-        }
-        StepFile::Shims(shims) => {
-            let ShimsFile { left, right, moved } = shims;
-            let new = ShimsInput {
-                left: left.clone(),
-                right: right.clone(),
-                unit: Unit::Mm,
-                moved: *moved,
-            };
-            checks::say_shims(on, &key(), &seen, &new).await?
-        }
-        StepFile::Fit(put_back) => checks::fit(on, &key(), &seen, *put_back).await?,
-        StepFile::Aim(aiming) => checks::override_target(on, &key(), &seen, aiming).await?,
-        StepFile::Sign(why) => checks::sign(on, &key(), &seen, why).await?,
-        StepFile::Reopen(why) => checks::reopen(on, &key(), &seen, why).await?,
-    })
+        StepFile::Lay(laid) => CheckAct::Lay(laid.clone()),
+        StepFile::Strike(reading_no, why) => CheckAct::Mark {
+            reading_no: *reading_no,
+            mark: ReadingMark::Struck,
+            reason: why.clone(),
+        },
+        StepFile::Keep(reading_no) => CheckAct::Mark {
+            reading_no: *reading_no,
+            mark: ReadingMark::Kept,
+            reason: String::new(),
+        },
+        StepFile::Choose(sizes) => CheckAct::Choose(NewPieces {
+            pieces: pieces(sizes)?,
+            family_key: None,
+            out_nm: None,
+            stays: false,
+        }),
+        StepFile::Instead(family, out, sizes) => CheckAct::Choose(NewPieces {
+            pieces: pieces(sizes)?,
+            family_key: Some(family.clone()),
+            out_nm: Some(length("instead", out)?),
+            stays: false,
+        }),
+        StepFile::Shims(ShimsFile { left, right, moved }) => CheckAct::Shims(ShimsInput {
+            left: left.clone(),
+            right: right.clone(),
+            unit: Unit::Mm,
+            moved: *moved,
+        }),
+        StepFile::Fit(put_back) => CheckAct::Fit {
+            put_back: *put_back,
+        },
+        StepFile::Aim(aiming) => CheckAct::Aim(aiming.clone()),
+        StepFile::Sign(why) => CheckAct::Sign {
+            reason: why.clone(),
+        },
+        StepFile::Reopen(why) => CheckAct::Reopen {
+            reason: why.clone(),
+        },
+    };
+    Ok(vec![one])
 }

@@ -2,6 +2,7 @@
 
 use anvil_rules::job::build::{Build, BuildAct, BuildEntry};
 use anvil_rules::job::hand_over::{may_hand_over, not_seen_to};
+use anvil_rules::job::standing::Standing;
 use chrono::DateTime;
 
 use crate::common::{case, sheet};
@@ -56,9 +57,18 @@ fn what_nobody_has_seen_to_is_said_in_words() {
 #[test]
 fn a_box_goes_signed_and_with_a_word_of_what_was_not_seen_to() {
     let some = ["3 steps of 12 of the build".to_owned()];
-    assert_eq!(case(may_hand_over(4, 5, &[], "late")), "checks-open");
-    assert_eq!(case(may_hand_over(5, 5, &[], "")), "yes");
-    assert_eq!(case(may_hand_over(5, 5, &some, " \u{200b}")), "reason");
-    let kept = may_hand_over(5, 5, &some, " a seal only ").unwrap();
+    let bench = (Standing::OnBench, false);
+    for (standing, signed, seen, why, said) in [
+        (bench, 4, &[][..], "late", "checks-open"),
+        (bench, 5, &[], "", "yes"),
+        (bench, 5, &some, " \u{200b}", "reason"),
+        ((Standing::OnBench, true), 5, &[], "", "for-parts"),
+        ((Standing::HandedOver, false), 5, &[], "", "handed-over"),
+        ((Standing::PutAway, false), 5, &[], "", "not-on-the-bench"),
+    ] {
+        let ruled = may_hand_over(standing, (signed, 5), seen, why);
+        assert_eq!(case(ruled), said);
+    }
+    let kept = may_hand_over(bench, (5, 5), &some, " a seal only ").unwrap();
     assert_eq!(kept, "a seal only");
 }

@@ -821,6 +821,45 @@ fn what_a_thread_bears_follows_its_stress_area() {
     }
 }
 
+/// A slip of the key is not "taken apart again": nothing came out, and what was tried of the gears stands.
+#[test]
+fn what_was_a_slip_was_not_done() {
+    let mut bench = Bench::at("skelt-m5");
+    let first = bench.sheet.build[0].key.clone();
+    let slip = |step: &str| BuildAct::NotDone { step: step.into() };
+    assert_eq!(bench.refused(&slip(&first)).0, Nature::Conflict("not-done"));
+    bench
+        .act(&BuildAct::Shifted {
+            gear: "neutral".into(),
+            turns: None,
+        })
+        .unwrap();
+    let tried = |bench: &Bench| bench.build().gears_not_right().len();
+    let with_neutral = tried(&bench);
+    let undone = done(&first).undoing(&bench.build()).unwrap();
+    assert_eq!(undone.act, slip(&first));
+    bench.done(&first);
+    bench.act(&slip(&first)).unwrap();
+    assert_eq!((bench.done_keys().len(), tried(&bench)), (0, with_neutral));
+    // Taken out, what was tried of the gears is to be tried again.
+    bench.done(&first);
+    bench.act(&out(&first)).unwrap();
+    assert_eq!(tried(&bench), with_neutral + 1);
+    // Under what rests on it, it is no slip any more.
+    while bench.done_keys().len() < 3 {
+        bench.step();
+    }
+    let sheet = bench.sheet.clone();
+    let rests = sheet.build.iter().find(|s| {
+        bench.done_keys().contains(&s.key) && s.needs.iter().any(|n| bench.done_keys().contains(n))
+    });
+    let below = rests.expect("two steps, one on the other").needs[0].clone();
+    assert_eq!(
+        bench.refused(&slip(&below)).0,
+        Nature::Conflict("rests-on-it")
+    );
+}
+
 #[derive(Clone, Debug)]
 enum Try {
     Next,
@@ -843,6 +882,25 @@ fn tries() -> impl Strategy<Value = Vec<Try>> {
         1 => Just(Try::Wait),
     ];
     prop::collection::vec(one, 1..70)
+}
+
+/// An act that has an undoing, done and undone, leaves a build as it was.
+fn undone_leaves_it_as_it_was(bench: &Bench, act: &BuildAct) {
+    let mut then = Bench {
+        sheet: bench.sheet.clone(),
+        entries: bench.entries.clone(),
+        checks: bench.checks.clone(),
+        now: bench.now,
+    };
+    let seen = |bench: &Bench| serde_json::to_value(bench.build().view(&BTreeMap::new())).unwrap();
+    let before = seen(&then);
+    let undo = act.undoing(&then.build());
+    if let (Ok(()), Some(undo)) = (then.act(act), undo) {
+        then.act(&undo.act)
+            .unwrap_or_else(|e| panic!("{act:?}, undone: {e:?}"));
+        let after = seen(&then);
+        assert!(after == before, "{act:?}, undone, is another build");
+    }
 }
 
 proptest! {
@@ -875,6 +933,7 @@ proptest! {
                 },
             };
             let before = bench.done_keys();
+            undone_leaves_it_as_it_was(&bench, &act);
             if bench.act(&act).is_err() {
                 prop_assert_eq!(before, bench.done_keys());
             }

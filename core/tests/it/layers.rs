@@ -50,12 +50,43 @@ const CORE: &[(&str, &[&str])] = &[
         ],
     ),
     ("drawing", &["sheet", "measure", "units"]),
-    ("job/hand_over", &["job/build", "job/check", "refusal"]),
+    ("job/standing", &["refusal"]),
+    ("job/undo", &["choose"]),
+    ("job/identity", &["job/undo", "identify", "units"]),
+    (
+        "job/card",
+        &[
+            "job/standing",
+            "job/undo",
+            "job/intake",
+            "job/check",
+            "refusal",
+            "texts",
+        ],
+    ),
+    (
+        "job/hand_over",
+        &["job/build", "job/check", "job/standing", "refusal"],
+    ),
+    (
+        "job/act",
+        &[
+            "job/undo",
+            "job/card",
+            "job/check",
+            "job/build",
+            "job/parts",
+            "job/identity",
+            "job/donors",
+            "choose",
+        ],
+    ),
     ("plan", &[]),
     ("job", &[]),
     (
         "job/build",
         &[
+            "job/undo",
             "plan",
             "sheet",
             "calculators",
@@ -94,6 +125,7 @@ const CORE: &[(&str, &[&str])] = &[
     (
         "job/parts",
         &[
+            "job/undo",
             "shop",
             "job/intake",
             "job/build",
@@ -108,6 +140,8 @@ const CORE: &[(&str, &[&str])] = &[
     (
         "job/check",
         &[
+            "job/undo",
+            "job/standing",
             "shop",
             "plan",
             "calculators",
@@ -127,6 +161,7 @@ const CORE: &[(&str, &[&str])] = &[
     (
         "job/donors",
         &[
+            "job/undo",
             "job/check",
             "job/parts",
             "sheet",

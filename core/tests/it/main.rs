@@ -1,5 +1,6 @@
 //! The core: each rule against tables of cases, independent references and properties.
 
+mod acts;
 mod adding;
 mod allocation;
 mod backlash;

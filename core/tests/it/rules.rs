@@ -16,8 +16,9 @@ use anvil_rules::job::check::record::{Assembly, ReadingMark, Record, SettingStat
 use anvil_rules::job::check::rules::{self, Allowed};
 use anvil_rules::job::check::spec::Spec;
 use anvil_rules::job::check::workflow::{CheckStands, JobStatus, JobWait, Phase};
+use anvil_rules::job::standing::Standing;
 use anvil_rules::sheet::PartKind;
-use anvil_rules::shop::drawers::{self, Act, StockCounts};
+use anvil_rules::shop::drawers::{self, DrawerAct, StockCounts};
 use chrono::DateTime;
 
 use crate::common::{
@@ -406,17 +407,17 @@ fn pieces_fitted_elsewhere_begin_a_new_round_where_something_was_measured() {
 fn what_is_done_with_pieces_is_whole_and_to_be_had() {
     let line = |grade, count| ("t5-input-shim", Length::from_nm(1_000_000), grade, count);
     for (act, lines, says) in [
-        (Act::Take, vec![line(Grade::Marked, 1)], "yes"),
-        (Act::Take, vec![], "lines"),
+        (DrawerAct::Take, vec![line(Grade::Marked, 1)], "yes"),
+        (DrawerAct::Take, vec![], "lines"),
         (
-            Act::Take,
+            DrawerAct::Take,
             vec![line(Grade::Marked, 1), line(Grade::Marked, 2)],
             "lines",
         ),
-        (Act::Scrap, vec![line(Grade::Marked, 0)], "count"),
-        (Act::Return, vec![line(Grade::Used, 10_001)], "count"),
-        (Act::Order, vec![line(Grade::Miked, 1)], "grade"),
-        (Act::Take, vec![line(Grade::Miked, 1)], "yes"),
+        (DrawerAct::Scrap, vec![line(Grade::Marked, 0)], "count"),
+        (DrawerAct::Return, vec![line(Grade::Used, 10_001)], "count"),
+        (DrawerAct::Order, vec![line(Grade::Miked, 1)], "grade"),
+        (DrawerAct::Take, vec![line(Grade::Miked, 1)], "yes"),
     ] {
         assert_eq!(
             case(drawers::may_act(act, &lines)),
@@ -537,26 +538,11 @@ fn a_fitting_is_taken_back_while_nothing_was_measured_with_it_in() {
 }
 
 #[test]
-fn a_job_is_put_away_from_the_bench_only_and_with_empty_hands() {
-    for (handed_over, put_away, holds, said) in [
-        (false, false, false, "yes"),
-        (true, false, false, "not-on-the-bench"),
-        (false, true, false, "not-on-the-bench"),
-        (false, false, true, "pieces-chosen"),
-    ] {
-        assert_eq!(
-            case(rules::may_put_away(handed_over, put_away, holds)),
-            said
-        );
-    }
-}
-
-#[test]
 fn a_check_of_a_job_that_is_put_away_allows_nothing() {
     let sheet = sheet("tolvane-t5");
     let spec = Spec::of(&sheet, "input-float").unwrap();
     let mut record = measured("input-float", 90_000);
-    record.head.put_away = true;
+    record.head.standing = Standing::PutAway;
     let found = record.assess(&spec).unwrap();
     assert_eq!(Allowed::of(&record, &spec, &found), Allowed::default());
     assert_eq!(case(rules::not_put_away(&record)), "put-away");

@@ -1,18 +1,18 @@
 //! What is done with the pieces of a drawer: what lies there and what is on order, before and after.
 
 use anvil_arithmetic::units::length::{Length, Unit};
-use anvil_rules::shop::drawers::{Act, StockCounts, may_count, thickness};
+use anvil_rules::shop::drawers::{DrawerAct, StockCounts, may_count, thickness};
 use proptest::prelude::*;
 
 use crate::common::case;
 
-const ACTS: [Act; 6] = [
-    Act::Take,
-    Act::Return,
-    Act::Scrap,
-    Act::Order,
-    Act::CutOrder,
-    Act::Come,
+const ACTS: [DrawerAct; 6] = [
+    DrawerAct::Take,
+    DrawerAct::Return,
+    DrawerAct::Scrap,
+    DrawerAct::Order,
+    DrawerAct::CutOrder,
+    DrawerAct::Come,
 ];
 
 fn counts(on_hand: i32, reserved: i32, on_order: i32, discontinued: bool) -> StockCounts {
@@ -29,16 +29,16 @@ fn each_act_changes_what_it_says() {
     let piece = Length::from_nm(1_050_000);
     let drawer = counts(5, 2, 3, false);
     for (act, count, after) in [
-        (Act::Take, 3, Ok((2, 3))),
-        (Act::Take, 4, Err("not-free")),
-        (Act::Scrap, 3, Ok((2, 3))),
-        (Act::Scrap, 4, Err("not-free")),
-        (Act::Return, 1, Ok((6, 3))),
-        (Act::Order, 2, Ok((5, 5))),
-        (Act::CutOrder, 3, Ok((5, 0))),
-        (Act::CutOrder, 4, Err("not-on-order")),
-        (Act::Come, 3, Ok((8, 0))),
-        (Act::Come, 4, Err("not-on-order")),
+        (DrawerAct::Take, 3, Ok((2, 3))),
+        (DrawerAct::Take, 4, Err("not-free")),
+        (DrawerAct::Scrap, 3, Ok((2, 3))),
+        (DrawerAct::Scrap, 4, Err("not-free")),
+        (DrawerAct::Return, 1, Ok((6, 3))),
+        (DrawerAct::Order, 2, Ok((5, 5))),
+        (DrawerAct::CutOrder, 3, Ok((5, 0))),
+        (DrawerAct::CutOrder, 4, Err("not-on-order")),
+        (DrawerAct::Come, 3, Ok((8, 0))),
+        (DrawerAct::Come, 4, Err("not-on-order")),
     ] {
         let found = drawer.changed_by(act.by(count), piece);
         match after {
@@ -49,10 +49,13 @@ fn each_act_changes_what_it_says() {
     // What is no longer made is not ordered; what is on order already may still come.
     let last = counts(0, 0, 2, true);
     assert_eq!(
-        case(last.changed_by(Act::Order.by(1), piece)),
+        case(last.changed_by(DrawerAct::Order.by(1), piece)),
         "discontinued"
     );
-    assert_eq!(last.changed_by(Act::Come.by(2), piece).unwrap(), (2, 0));
+    assert_eq!(
+        last.changed_by(DrawerAct::Come.by(2), piece).unwrap(),
+        (2, 0)
+    );
 }
 
 #[test]
@@ -119,7 +122,7 @@ proptest! {
     /// An act and its contrary leave the drawer as it was.
     #[test]
     fn a_contrary_undoes_it(count in 1..1_000_i32) {
-        for (act, contrary) in [(Act::Take, Act::Return), (Act::Order, Act::CutOrder)] {
+        for (act, contrary) in [(DrawerAct::Take, DrawerAct::Return), (DrawerAct::Order, DrawerAct::CutOrder)] {
             let (a, b) = (act.by(count), contrary.by(count));
             prop_assert_eq!((a.0 + b.0, a.1 + b.1), (0, 0));
         }

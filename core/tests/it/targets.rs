@@ -16,7 +16,6 @@ fn asked(window: WindowFrom, school: TargetRule) -> TargetOverrideInput {
         to: String::new(),
         unit: Unit::Mm,
         reason: "noisy when hot".into(),
-        who: "RT".into(),
     }
 }
 

@@ -2,13 +2,10 @@
 
 use anvil_rules::job::build::{BuildView, Target, TearBack};
 use rocket::serde::json::Json;
-use rocket::{State, get, post};
+use rocket::{State, get};
 
-use crate::commands::builds::{self, BuildActIn};
 use crate::db::build::StepNote;
 use crate::db::{self, Store};
-use crate::http::body::Body;
-use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::builds::LoadedBuild;
 
@@ -17,27 +14,7 @@ use crate::queries::builds::LoadedBuild;
     responses((status = 200, body = BuildView), (status = 404, body = Problem)))]
 #[get("/jobs/<job_no>/build")]
 pub async fn one(store: &State<Store>, job_no: i32) -> ApiResult<Json<BuildView>> {
-    seen(store, &LoadedBuild::of(store, job_no).await?).await
-}
-
-/// Puts on record what somebody did with a job's build.
-#[utoipa::path(operation_id = "builds_act", context_path = "/api", tag = "builds", request_body = BuildActIn,
-    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
-    responses((status = 200, body = BuildView), (status = 404, body = Problem), (status = 409, body = Problem),
-              (status = 422, body = Problem)))]
-#[post("/jobs/<job_no>/build", data = "<act>")]
-pub async fn act(
-    store: &State<Store>,
-    job_no: i32,
-    key: IdempotencyKey,
-    act: Body<BuildActIn>,
-) -> ApiResult<Json<BuildView>> {
-    let loaded = builds::act(store, &key, job_no, &act).await?;
-    seen(store, &loaded).await
-}
-
-/// How a build stands, with the shop's own times.
-async fn seen(store: &Store, loaded: &LoadedBuild) -> ApiResult<Json<BuildView>> {
+    let loaded = LoadedBuild::of(store, job_no).await?;
     let times = loaded.own_times(store).await?;
     Ok(Json(loaded.build()?.view(&times)))
 }

@@ -12,10 +12,8 @@ use utoipa::ToSchema;
 
 use super::allocation::ShareWaiting;
 use super::streamed::{Told, seconds, streamed};
-use crate::commands::donors::{self, ShelveIn, TakeIn};
 use crate::db::Store;
 use crate::http::body::Body;
-use crate::http::extract::IdempotencyKey;
 use crate::http::listed::Listed;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::donors::{Boxes, problem, shelf};
@@ -94,38 +92,6 @@ pub async fn best(
             Err(refusal) => DonorsTold::Problem(refusal.into()),
         }
     }))
-}
-
-/// Puts parts of other boxes into a job's, all of them or none.
-#[utoipa::path(operation_id = "donors_take", context_path = "/api", tag = "donors", request_body = TakeIn,
-    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
-    responses((status = 200, body = DonorsView), (status = 404, body = Problem), (status = 409, body = Problem),
-              (status = 422, body = Problem)))]
-#[post("/jobs/<job_no>/donors/take", data = "<parts>")]
-pub async fn take(
-    store: &State<Store>,
-    job_no: i32,
-    key: IdempotencyKey,
-    parts: Body<TakeIn>,
-) -> ApiResult<Listed<DonorsView>> {
-    donors::take(store, &key, job_no, &parts).await?;
-    one(store, job_no).await
-}
-
-/// Puts parts of a box that is for parts on the shelf, or says that they are not there any more.
-#[utoipa::path(operation_id = "donors_shelve", context_path = "/api", tag = "donors", request_body = ShelveIn,
-    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
-    responses((status = 200, body = Vec<ShelfPart>), (status = 404, body = Problem), (status = 409, body = Problem),
-              (status = 422, body = Problem)))]
-#[post("/jobs/<job_no>/shelf", data = "<parts>")]
-pub async fn shelve(
-    store: &State<Store>,
-    job_no: i32,
-    key: IdempotencyKey,
-    parts: Body<ShelveIn>,
-) -> ApiResult<Listed<Vec<ShelfPart>>> {
-    donors::shelve(store, &key, job_no, &parts).await?;
-    on_shelf(store).await
 }
 
 /// The shelf of used parts, those of the newest boxes first.

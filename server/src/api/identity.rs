@@ -1,16 +1,15 @@
 //! What a box really is.
 
 use anvil_rules::identify::{Identified, IdentityAnswer};
+use anvil_rules::job::identity::TypedAnswer;
 use anvil_rules::sheet::BoxKind;
 use rocket::serde::json::Json;
 use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::commands::identity::{self, AnswerIn, IdentityIn};
 use crate::db::Store;
 use crate::http::body::Body;
-use crate::http::extract::IdempotencyKey;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::identity::{JobIdentity, Sheets};
 
@@ -23,7 +22,7 @@ pub struct SeenOfBox {
     pub kind: Option<BoxKind>,
     /// What was answered, the oldest first.
     #[serde(default)]
-    pub answers: Vec<AnswerIn>,
+    pub answers: Vec<TypedAnswer>,
 }
 
 /// What a box may be, from what was seen of it; nothing is kept.
@@ -36,7 +35,7 @@ pub async fn ask(store: &State<Store>, seen: Body<SeenOfBox>) -> ApiResult<Json<
     for answer in &seen.answers {
         answers.push(IdentityAnswer {
             question: answer.question.clone(),
-            given: answer.read(store, &sheets).await?,
+            given: sheets.read(store, answer).await?,
         });
     }
     Ok(Json(sheets.told(&answers)))
@@ -48,20 +47,4 @@ pub async fn ask(store: &State<Store>, seen: Body<SeenOfBox>) -> ApiResult<Json<
 #[get("/jobs/<job_no>/identity")]
 pub async fn one(store: &State<Store>, job_no: i32) -> ApiResult<Json<JobIdentity>> {
     Ok(Json(JobIdentity::of(store, job_no).await?))
-}
-
-/// Puts an answer on record, or that one is taken back.
-#[utoipa::path(operation_id = "identity_answer", context_path = "/api", tag = "identity", request_body = IdentityIn,
-    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
-    responses((status = 200, body = JobIdentity), (status = 404, body = Problem), (status = 409, body = Problem),
-              (status = 422, body = Problem)))]
-#[post("/jobs/<job_no>/identity", data = "<new>")]
-pub async fn answer(
-    store: &State<Store>,
-    job_no: i32,
-    key: IdempotencyKey,
-    new: Body<IdentityIn>,
-) -> ApiResult<Json<JobIdentity>> {
-    identity::answer(store, &key, job_no, &new).await?;
-    one(store, job_no).await
 }

@@ -1,20 +1,24 @@
 //! Jobs: the bench's list, one job's box, its report.
 
+use anvil_rules::job::act::Act;
+use anvil_rules::job::card::{JobAct, NewNote};
 use anvil_rules::job::check::workflow::JobWait;
+use anvil_rules::job::standing::Standing;
 use rocket::data::{Data, ToByteUnit};
 use rocket::http::{ContentType, Header, Status};
 use rocket::serde::json::Json;
-use rocket::{State, get, post, put};
+use rocket::{State, get, post};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::commands::acts::{self, ActIn};
 use crate::commands::job_files;
-use crate::commands::jobs::{self, JobCardIn, NewJob, NoteIn};
+use crate::commands::jobs::{self, NewJob};
 use crate::db::job::{Asked, JobRow, PhaseCount};
 use crate::db::{self, Store};
 use crate::http::body::Body;
 use crate::http::download::attachment;
-use crate::http::extract::{IdempotencyKey, IfMatch, NUMBER, YES_NO, asked};
+use crate::http::extract::{IdempotencyKey, NUMBER, YES_NO, asked};
 use crate::http::listed::Listed;
 use crate::http::problem::{ApiResult, Problem};
 use crate::processor::heavily;
@@ -59,10 +63,15 @@ pub async fn list(
     search: Option<&str>,
     before: Option<&str>,
 ) -> ApiResult<Listed<JobList>> {
+    let finished = asked("finished", finished, YES_NO)?.unwrap_or(false);
+    let put_away = asked("put_away", put_away, YES_NO)?.unwrap_or(false);
     let asked = Asked {
-        finished: asked("finished", finished, YES_NO)?.unwrap_or(false),
-        put_away: asked("put_away", put_away, YES_NO)?.unwrap_or(false),
-        phase: wait_named(phase)?,
+        standing: match (finished, put_away) {
+            (true, _) => Standing::HandedOver,
+            (false, true) => Standing::PutAway,
+            (false, false) => Standing::OnBench,
+        },
+        phase: wait_named(phase)?.filter(|_| !finished),
         words: search
             .unwrap_or_default()
             .split_whitespace()
@@ -109,7 +118,19 @@ pub async fn one(store: &State<Store>, job_no: i32) -> ApiResult<Json<BoxView>> 
     box_view(store, job_no).await.map(Json)
 }
 
-/// Notes something on a job's log.
+/// Something to note on a job.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NoteIn {
+    pub said: String,
+    /// The sum it comes from, as an address of this program.
+    #[serde(default)]
+    pub address: String,
+    /// The initials.
+    pub who: String,
+}
+
+/// Notes something on a job's log. As `acts` does; this address stays for what was kept to be sent to it.
 #[utoipa::path(operation_id = "jobs_note", context_path = "/api", tag = "jobs", request_body = NoteIn,
     params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
     responses((status = 200, body = BoxView), (status = 404, body = Problem), (status = 422, body = Problem)))]
@@ -120,141 +141,13 @@ pub async fn note(
     key: IdempotencyKey,
     note: Body<NoteIn>,
 ) -> ApiResult<Json<BoxView>> {
-    jobs::note(store, &key, job_no, &note).await?;
-    one(store, job_no).await
-}
-
-/// Who hands a job over.
-#[derive(Debug, Deserialize, Serialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct HandOver {
-    /// Why, where something was not seen to.
-    #[serde(default)]
-    pub reason: String,
-    /// The initials.
-    pub who: String,
-}
-
-/// Who takes a job back, or brings it back.
-#[derive(Debug, Deserialize, Serialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct TakeBack {
-    /// The initials.
-    pub who: String,
-}
-
-/// Hands a job over, once every check is signed off; with a word of why where something was not seen to.
-#[utoipa::path(operation_id = "jobs_hand_over", context_path = "/api", tag = "jobs", request_body = HandOver,
-    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
-    responses((status = 200, body = BoxView), (status = 409, body = Problem), (status = 422, body = Problem)))]
-#[post("/jobs/<job_no>/hand-over", data = "<by>")]
-pub async fn hand_over(
-    store: &State<Store>,
-    job_no: i32,
-    key: IdempotencyKey,
-    seen: IfMatch,
-    by: Body<HandOver>,
-) -> ApiResult<Json<BoxView>> {
-    jobs::hand_over(store, &key, &seen, job_no, (&by.reason, &by.who)).await?;
-    one(store, job_no).await
-}
-
-/// Writes a job's card anew; what it was stays on record.
-#[utoipa::path(operation_id = "jobs_card", context_path = "/api", tag = "jobs", request_body = JobCardIn,
-    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
-    responses((status = 200, body = BoxView), (status = 412, body = Problem), (status = 422, body = Problem)))]
-#[put("/jobs/<job_no>/card", data = "<card>")]
-pub async fn card(
-    store: &State<Store>,
-    job_no: i32,
-    key: IdempotencyKey,
-    seen: IfMatch,
-    card: Body<JobCardIn>,
-) -> ApiResult<Json<BoxView>> {
-    jobs::put_card(store, &key, &seen, job_no, &card).await?;
-    one(store, job_no).await
-}
-
-/// Takes a job back that was handed over.
-#[utoipa::path(operation_id = "jobs_take_back", context_path = "/api", tag = "jobs", request_body = TakeBack,
-    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
-    responses((status = 200, body = BoxView), (status = 409, body = Problem)))]
-#[post("/jobs/<job_no>/take-back", data = "<by>")]
-pub async fn take_back(
-    store: &State<Store>,
-    job_no: i32,
-    key: IdempotencyKey,
-    seen: IfMatch,
-    by: Body<TakeBack>,
-) -> ApiResult<Json<BoxView>> {
-    jobs::take_back(store, &key, &seen, job_no, &by.who).await?;
-    one(store, job_no).await
-}
-
-/// Who puts a job away, and why.
-#[derive(Debug, Deserialize, Serialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct PutAway {
-    pub reason: String,
-    /// The initials.
-    pub who: String,
-}
-
-/// Puts a job away: off the bench, with all its records.
-#[utoipa::path(operation_id = "jobs_put_away", context_path = "/api", tag = "jobs", request_body = PutAway,
-    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
-    responses((status = 200, body = BoxView), (status = 409, body = Problem), (status = 422, body = Problem)))]
-#[post("/jobs/<job_no>/put-away", data = "<why>")]
-pub async fn put_away(
-    store: &State<Store>,
-    job_no: i32,
-    key: IdempotencyKey,
-    seen: IfMatch,
-    why: Body<PutAway>,
-) -> ApiResult<Json<BoxView>> {
-    jobs::put_away(store, &key, &seen, job_no, (true, &why.reason, &why.who)).await?;
-    one(store, job_no).await
-}
-
-/// Brings a job back to the bench that was put away.
-#[utoipa::path(operation_id = "jobs_bring_back", context_path = "/api", tag = "jobs", request_body = TakeBack,
-    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,), ("If-Match" = String, Header,)),
-    responses((status = 200, body = BoxView), (status = 409, body = Problem)))]
-#[post("/jobs/<job_no>/bring-back", data = "<by>")]
-pub async fn bring_back(
-    store: &State<Store>,
-    job_no: i32,
-    key: IdempotencyKey,
-    seen: IfMatch,
-    by: Body<TakeBack>,
-) -> ApiResult<Json<BoxView>> {
-    jobs::put_away(store, &key, &seen, job_no, (false, "", &by.who)).await?;
-    one(store, job_no).await
-}
-
-/// What is said of a note.
-#[derive(Debug, Deserialize, Serialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct NoteMarkIn {
-    /// It is struck out; else restored.
-    pub struck: bool,
-    /// The initials.
-    pub who: String,
-}
-
-/// Strikes a note out, or restores it.
-#[utoipa::path(operation_id = "jobs_mark_note", context_path = "/api", tag = "jobs", request_body = NoteMarkIn,
-    params(("job_no" = i32, Path,), ("note_no" = i64, Path,), ("Idempotency-Key" = String, Header,)),
-    responses((status = 200, body = BoxView), (status = 404, body = Problem)))]
-#[post("/jobs/<job_no>/notes/<note_no>/marks", data = "<mark>")]
-pub async fn mark_note(
-    store: &State<Store>,
-    job_no: i32,
-    note_no: i64,
-    key: IdempotencyKey,
-    mark: Body<NoteMarkIn>,
-) -> ApiResult<Json<BoxView>> {
-    jobs::mark_note(store, &key, (job_no, note_no), mark.struck, &mark.who).await?;
+    let NoteIn { said, address, who } = note.into_inner();
+    let did = JobAct::Note(NewNote { said, address });
+    let act = ActIn {
+        act: Act::Job { did },
+        who,
+    };
+    acts::act(store, &key, None, job_no, &act).await?;
     one(store, job_no).await
 }
 

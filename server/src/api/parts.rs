@@ -6,12 +6,10 @@ use anvil_rules::job::parts::{
     worn_by,
 };
 use rocket::serde::json::Json;
-use rocket::{State, get, post};
+use rocket::{State, get};
 
-use crate::commands::parts::{self, PartActIn};
 use crate::db::{self, Store};
-use crate::http::body::Body;
-use crate::http::extract::{IdempotencyKey, UNIT, asked};
+use crate::http::extract::{UNIT, asked};
 use crate::http::listed::Listed;
 use crate::http::problem::{ApiResult, Problem};
 use crate::queries::parts::LoadedParts;
@@ -95,20 +93,4 @@ pub async fn width(
     let job = db::job::job(store, &store.pool, job_no).await?;
     let sheet = db::sheet::built(store, &store.pool, job.on_sheet()).await?;
     Ok(Json(at_width(&sheet, part, (width, unit))?))
-}
-
-/// Puts on record what somebody found of a part.
-#[utoipa::path(operation_id = "parts_act", context_path = "/api", tag = "parts", request_body = PartActIn,
-    params(("job_no" = i32, Path,), ("Idempotency-Key" = String, Header,)),
-    responses((status = 200, body = PartsView), (status = 404, body = Problem), (status = 409, body = Problem),
-              (status = 422, body = Problem)))]
-#[post("/jobs/<job_no>/parts", data = "<act>")]
-pub async fn act(
-    store: &State<Store>,
-    job_no: i32,
-    key: IdempotencyKey,
-    act: Body<PartActIn>,
-) -> ApiResult<Json<PartsView>> {
-    parts::act(store, &key, job_no, &act).await?;
-    one(store, job_no).await
 }

@@ -3,10 +3,9 @@
 use std::collections::BTreeSet;
 
 use anvil_arithmetic::choose::SizeCount;
-use anvil_arithmetic::units::length::Length;
 use anvil_rules::job::check::coupling::{MOST_AT_ONCE, OpenChecks, Pin};
 use anvil_rules::job::check::loaded::LoadedCheck;
-use anvil_rules::job::check::record::{Setting, SettingPiece, SettingState};
+use anvil_rules::job::check::record::{Setting, SettingState};
 use anvil_rules::job::check::rules::{self, stock_taken};
 
 use super::Write;
@@ -153,13 +152,7 @@ pub async fn see(
 
 /// The pieces of a choice, as they are named.
 fn named(setting: Option<&Setting>) -> Vec<SizeCount> {
-    let name = |p: &SettingPiece| SizeCount {
-        thickness_nm: Length::from_nm(p.thickness_nm),
-        grade: p.grade,
-        count: p.count.unsigned_abs(),
-    };
-    let pieces = setting.map_or(&[][..], |s| &s.pieces);
-    let mut pieces: Vec<SizeCount> = pieces.iter().map(name).collect();
+    let mut pieces = setting.map_or_else(Vec::new, Setting::counts);
     sort(&mut pieces);
     pieces
 }

@@ -8,7 +8,7 @@ use anvil_arithmetic::stock::drawer::Grade;
 use anvil_arithmetic::units::length::{Length, Unit};
 use anvil_rules::job::check::rules::reason;
 use anvil_rules::sheet::PartKind;
-use anvil_rules::shop::drawers::{self as rules, Act, ActOn, StockChange};
+use anvil_rules::shop::drawers::{self as rules, ActOn, DrawerAct, StockChange};
 use anvil_rules::shop::gauge_register::u_of_registered_micrometer;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -38,7 +38,7 @@ pub struct ActLine {
 #[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct StockAct {
-    pub act: Act,
+    pub act: DrawerAct,
     /// With which: all of it, or nothing.
     pub lines: Vec<ActLine>,
     /// Why, where somebody says.

@@ -2,23 +2,24 @@
 
 use std::sync::Arc;
 
+use anvil_rules::job::check::act::CheckAct;
 use anvil_rules::job::check::assess::Assessment;
 use anvil_rules::job::check::record::{Head, Record};
 use anvil_rules::job::check::rules;
 use anvil_rules::job::check::spec::Spec;
 use anvil_rules::job::check::workflow::{CheckStands, JobStatus};
+use anvil_rules::job::undo::Undo;
 use anvil_rules::sheet::Sheet;
 use chrono::{DateTime, Utc};
-use serde::Serialize;
 
 use super::settle_build::settle_build;
 use super::unit_of_work::{fingerprint, or_again};
-use crate::db::check::{self, Bump, CheckStatus};
+use crate::db::check::{self, Begun, Bump, CheckStatus, Started};
 use crate::db::error::DbError;
 use crate::db::locks::{self, Waiting};
 use crate::db::{Store, Tx, drawer, job, sheet, shop, writes};
-use crate::http::extract::{IdempotencyKey, IfMatch};
-use crate::http::problem::ApiResult;
+use crate::http::extract::IdempotencyKey;
+use crate::http::problem::{ApiResult, Problem};
 use crate::processor::heavily_if;
 use crate::queries::CheckRef;
 use crate::queries::checks::is_much;
@@ -40,82 +41,78 @@ pub struct LockedCheck<'a> {
 }
 
 impl<'a> LockedCheck<'a> {
-    /// Does a write on a check once: claims its key, makes sure of who, holds the check, and does it; the same write
-    /// sent again answers the check as it stands. Where it lost a race it begins again.
+    /// Does something to a check once: claims its key, makes sure of who, holds the check, and does it; the same sent again
+    /// answers the check as it stands. Where it moves pieces, all drawers that the check may draw from are held with it, and
+    /// the checks that wait for pieces of them; what it frees is set aside for those. Where it lost a race it begins again.
     ///
     /// # Errors
     /// Where there is no such check, the key was used for another write, nobody of the shop has these initials, or
     /// `work` fails; then nothing is changed.
-    pub async fn once<R, F>(
+    pub async fn once<F>(
         of: &CheckRef<'a>,
         key: &IdempotencyKey,
-        (act, request): (&str, &R),
+        act: &CheckAct,
         work: impl Fn(Self) -> F,
-    ) -> ApiResult<CheckView>
+    ) -> ApiResult<(CheckView, Option<Undo<CheckAct>>)>
     where
-        R: Serialize,
         F: Future<Output = ApiResult<CheckView>>,
     {
-        let fingerprint = fingerprint(act, of.who, &(of.job_no, of.key, request))?;
+        let fingerprint = fingerprint("check", of.who, &(of.job_no, of.key, act))?;
         let write = (key.0.as_str(), fingerprint.as_str());
         or_again(|| async {
-            match Self::begin(of, write).await? {
-                Some(held) => work(held).await,
-                None => check_view(of.load().await?),
+            let begun = if act.moves_pieces() {
+                Self::begin_with_drawers(of, write).await?
+            } else {
+                Self::begin(of, write).await?
+            };
+            match begun {
+                Begun::Fresh(mut held) => {
+                    let undo = held.undoing(act)?;
+                    if let Some(undo) = &undo {
+                        let said = serde_json::to_string(undo).map_err(Problem::server)?;
+                        writes::note_result(of.store, &mut held.tx, &key.0, &said).await?;
+                    }
+                    Ok((work(held).await?, undo))
+                }
+                Begun::Before(said) => {
+                    let undo = if said.is_empty() {
+                        None
+                    } else {
+                        Some(serde_json::from_str(&said).map_err(Problem::server)?)
+                    };
+                    Ok((check_view(of.load().await?)?, undo))
+                }
             }
         })
         .await
     }
 
-    /// The same for a write that moves pieces: all drawers that the check may draw from are held with it, and the checks
-    /// that wait for pieces of them; what it frees is set aside for those.
-    ///
-    /// # Errors
-    /// See [`LockedCheck::once`].
-    pub async fn once_with_drawers<R, F>(
-        of: &CheckRef<'a>,
-        key: &IdempotencyKey,
-        (act, request): (&str, &R),
-        work: impl Fn(Self) -> F,
-    ) -> ApiResult<CheckView>
-    where
-        R: Serialize,
-        F: Future<Output = ApiResult<CheckView>>,
-    {
-        let fingerprint = fingerprint(act, of.who, &(of.job_no, of.key, request))?;
-        or_again(|| async {
-            match Self::begin_with_drawers(of, &key.0, &fingerprint).await? {
-                Some(held) => work(held).await,
-                None => check_view(of.load().await?),
-            }
-        })
-        .await
-    }
-
-    /// Claims a write's key and holds the check; none where the same write was done before.
-    async fn begin(of: &CheckRef<'a>, write: (&str, &str)) -> ApiResult<Option<Self>> {
-        let mut tx = of.store.begin().await?;
-        let started = check::begin(of.store, &mut tx, write, of.who, of.job_no, of.key).await?;
-        let Some(check::Started { head, at }) = started else {
-            return Ok(None);
+    /// What undoes it, by how the check stands.
+    fn undoing(&self, act: &CheckAct) -> ApiResult<Option<Undo<CheckAct>>> {
+        let counted = match act {
+            CheckAct::Way { .. } => self.assess()?.method,
+            _ => None,
         };
-        Self::of_held(of, tx, (head, at), Vec::new())
-            .await
-            .map(Some)
+        Ok(act.undoing(&self.record, &self.spec()?, counted))
     }
 
-    async fn begin_with_drawers(
-        of: &CheckRef<'a>,
-        key: &str,
-        fingerprint: &str,
-    ) -> ApiResult<Option<Self>> {
+    /// Claims a write's key and holds the check.
+    async fn begin(of: &CheckRef<'a>, write: (&str, &str)) -> ApiResult<Begun<Self>> {
+        let mut tx = of.store.begin().await?;
+        let begun = check::begin(of.store, &mut tx, write, of.who, of.job_no, of.key).await?;
+        Ok(match begun {
+            Begun::Before(said) => Begun::Before(said),
+            Begun::Fresh(Started { head, at }) => {
+                Begun::Fresh(Self::of_held(of, tx, (head, at), Vec::new()).await?)
+            }
+        })
+    }
+
+    async fn begin_with_drawers(of: &CheckRef<'a>, write: (&str, &str)) -> ApiResult<Begun<Self>> {
         let store = of.store;
         let mut tx = store.begin().await?;
-        if writes::claim(store, &mut tx, key, fingerprint)
-            .await?
-            .is_some()
-        {
-            return Ok(None);
+        if let Some(said) = writes::claim(store, &mut tx, write.0, write.1).await? {
+            return Ok(Begun::Before(said));
         }
         shop::known(store, &mut tx, of.who).await?;
         let before = check::head(store, &mut *tx, of.job_no, of.key).await?;
@@ -125,7 +122,8 @@ impl<'a> LockedCheck<'a> {
         if head.revision != before.revision {
             return Err(DbError::Again.into());
         }
-        Self::of_held(of, tx, (head, at), waiting).await.map(Some)
+        let begun = Self::of_held(of, tx, (head, at), waiting).await?;
+        Ok(Begun::Fresh(begun))
     }
 
     async fn of_held(
@@ -169,14 +167,6 @@ impl<'a> LockedCheck<'a> {
         heavily_if(is_much(&self.record), || {
             Ok(self.record.assess(&self.spec()?)?)
         })
-    }
-
-    /// The check is as it was seen.
-    ///
-    /// # Errors
-    /// Where it has changed since.
-    pub fn still(&self, seen: &IfMatch) -> ApiResult<()> {
-        seen.still(self.record.head.version, "This check")
     }
 
     /// Works out where the check and its job stand now, stores it, and ends the write.

@@ -1,18 +1,14 @@
 //! The writes, each one transaction: look under the lock, ask the core, store.
 
+pub mod acts;
 pub mod allocation;
-pub mod builds;
-pub mod checks;
-pub mod donors;
 pub mod drawers;
 pub mod due;
 pub mod families;
 pub mod gauges;
-pub mod identity;
 pub mod job_files;
 pub mod jobs;
 pub mod locked_check;
-pub mod parts;
 pub mod pictures;
 pub mod revisions;
 mod settle_build;

@@ -8,8 +8,8 @@ use anvil_rules::job::check::workflow::Phase;
 use serde::Serialize;
 
 use super::Write;
+use super::acts::settle_to_get;
 use super::locked_check::settle_job;
-use super::parts::settle_to_get;
 use crate::db::check::{self, Bump, CheckStatus};
 use crate::db::{Store, Tx, job, locks, sheet};
 use crate::http::extract::{IdempotencyKey, IfMatch};

@@ -41,6 +41,7 @@ impl<'r> FromRequest<'r> for IdempotencyKey {
 }
 
 /// The `If-Match` of an edit: the version of the thing that the person was looking at.
+#[derive(Clone, Copy, Debug)]
 pub struct IfMatch(i32);
 
 #[rocket::async_trait]
@@ -63,6 +64,12 @@ impl IfMatch {
     #[must_use]
     pub const fn at(version: i32) -> Self {
         Self(version)
+    }
+
+    /// That it is wanted, and was not sent.
+    #[must_use]
+    pub fn wanted() -> Problem {
+        Problem::header_missing()
     }
 
     /// Fails where the thing has changed since it was seen.

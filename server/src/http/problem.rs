@@ -104,6 +104,15 @@ impl Problem {
         Self::new(Status::PreconditionFailed, kind, title)
     }
 
+    /// A write without a header that it needs.
+    pub fn header_missing() -> Self {
+        Self::new(
+            Status::PreconditionRequired,
+            "header-missing",
+            "A write needs an Idempotency-Key header of 8 to 80 characters, and an edit an If-Match header with the version that was seen.",
+        )
+    }
+
     /// A file with faults.
     pub fn file(title: impl Into<String>, faults: Vec<PlacedFault>) -> Self {
         Self {
@@ -342,11 +351,7 @@ fn problem_of(status: Status) -> Problem {
             "bad-request",
             "The request has a field that is missing or of the wrong kind: /api/openapi.json says which fields there are.",
         ),
-        428 => Problem::new(
-            status,
-            "header-missing",
-            "A write needs an Idempotency-Key header of 8 to 80 characters, and an edit an If-Match header with the version that was seen.",
-        ),
+        428 => Problem::header_missing(),
         500 => Problem::server("a handler failed"),
         _ => Problem::new(
             status,

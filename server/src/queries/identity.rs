@@ -2,9 +2,11 @@
 
 use std::sync::Arc;
 
+use anvil_arithmetic::units::length::Unit;
 use anvil_rules::identify::{
-    Candidate, Identified, IdentityAnswer, candidates, identified, standing,
+    Candidate, Given, Identified, IdentityAnswer, candidates, given, identified, standing,
 };
+use anvil_rules::job::identity::TypedAnswer;
 use anvil_rules::sheet::{BoxKind, IdentifyKind, Sheet, Variant};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -50,7 +52,7 @@ impl Sheets {
     ///
     /// # Errors
     /// Where no sheet asks it.
-    pub fn kind_of(&self, question: &str) -> ApiResult<IdentifyKind> {
+    fn kind_of(&self, question: &str) -> ApiResult<IdentifyKind> {
         let mut asked = self.0.iter().flat_map(|(_, sheet)| &sheet.identify);
         asked
             .find(|q| q.key == question)
@@ -61,6 +63,21 @@ impl Sheets {
                     "No sheet asks that any more: read the page again.",
                 )
             })
+    }
+
+    /// What was answered.
+    ///
+    /// # Errors
+    /// Where no sheet asks it, or it is no answer of its kind.
+    pub async fn read(&self, store: &Store, answer: &TypedAnswer) -> ApiResult<Given> {
+        let kind = self.kind_of(&answer.question)?;
+        if answer.not_seen {
+            return Ok(Given::NotSeen);
+        }
+        let register = db::gauge::list(store, &store.pool).await?;
+        let unit = answer.unit.unwrap_or(Unit::Mm);
+        let by = (register.as_slice(), answer.gauge_key.as_deref());
+        Ok(given(kind, &answer.answer, unit, by)?)
     }
 
     fn builds(&self) -> Vec<Candidate<'_>> {

@@ -1,5 +1,6 @@
 //! What is sent, put together from what the core answers.
 
+pub mod acted;
 pub mod check;
 mod history;
 pub mod jobs;

@@ -10,6 +10,9 @@
 //! All end with what they found: how often each status came, and whether what was acknowledged is there once. The
 //! database is asked by `DATABASE_URL`.
 
+#[path = "../it/house/short.rs"]
+mod short;
+
 use std::collections::BTreeMap;
 use std::io::{Cursor, Read, Write};
 use std::sync::atomic::{AtomicUsize, Ordering};
@@ -79,6 +82,11 @@ impl Hand {
         version: Option<&Value>,
         body: &Value,
     ) -> (u16, Value) {
+        let act = short::act(path, body);
+        let (method, path, body) = match &act {
+            Some((path, act)) => (Method::POST, path.as_str(), act),
+            None => (method, path, body),
+        };
         let mut request = self
             .client
             .request(method, format!("{}{path}", self.at))

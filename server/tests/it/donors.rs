@@ -51,10 +51,15 @@ fn cell<'a>(view: &'a Value, part: &str, at: usize) -> &'a Value {
     &rows.find(|r| r["part"] == part).unwrap()["cells"][at]
 }
 
+/// Takes parts; how the boxes stand beside each other then.
 async fn take(shop: &Shop, job_no: i64, parts: Value) -> super::house::Answered {
     let path = format!("/api/jobs/{job_no}/donors/take");
     let body = json!({"parts": parts, "who": "RT"});
-    shop.post(&path, None, body).await
+    let answer = shop.post(&path, None, body).await;
+    if answer.status.code != 200 {
+        return answer;
+    }
+    shop.get(&format!("/api/jobs/{job_no}/donors")).await
 }
 
 #[tokio::test]
@@ -227,7 +232,8 @@ async fn what_is_over_lies_on_the_shelf_with_its_sizes() {
         shop.post(&shelf, None, bad).await.refused(422, "bad-field")["field"],
         "parts"
     );
-    let there = shop.post(&shelf, None, put.clone()).await.ok();
+    shop.post(&shelf, None, put.clone()).await.ok();
+    let there = shop.get("/api/shelf").await.ok();
     assert_eq!(there.as_array().unwrap().len(), 1);
     assert_eq!(
         (&there[0]["part"], &there[0]["width_nm"]),

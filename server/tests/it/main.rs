@@ -2,6 +2,7 @@
 
 #![allow(clippy::too_many_lines, clippy::similar_names)] // a walk through a shop is as long as it is, and its words are the shop's
 
+mod acts;
 mod aims;
 mod backups;
 mod boxes;

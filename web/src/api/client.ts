@@ -33,6 +33,10 @@ export const notRefused = (error: unknown) =>
   outOfReach(error) ||
   (error instanceof Refused && (error.problem.status >= 500 || [408, 429].includes(error.problem.status)))
 
+/** The server failed at what was sent: sent again it may do it, or fail at it for ever. */
+export const isFault = (error: unknown) =>
+  error instanceof Refused && error.problem.status >= 500 && error.problem.status !== 503
+
 export const lost: Problem = {
   type: 'out-of-reach',
   title: 'The server does not answer. It is asked again by itself.',
@@ -51,7 +55,7 @@ const earlier: Problem = {
   status: 0,
 }
 
-const nobody: Problem = {
+export const nobody: Problem = {
   type: 'nobody',
   title: 'Not done: nobody is at the bench. Press again, and choose your initials.',
   status: 428,

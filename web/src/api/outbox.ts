@@ -1,10 +1,10 @@
-// What can wait for the server waits here: readings, strike-outs, ticks, notes. One queue for the whole program, kept
-// across reloads, seen by every window of the browser, sent in order as soon as the server answers. What is refused then
-// is kept as well, with what was typed, until somebody has seen it.
+// Whatever is done on a job goes through here. One queue for the whole program, kept across reloads, seen by every window of
+// the browser, sent in order as soon as the server answers. What is refused later is kept as well, with what was typed,
+// until somebody has seen it.
 import { forget, keep, kept, keptJson, keptNames } from '../domain/session'
 import { askWho } from '../domain/who'
-import type { Problem } from '../domain/schema'
-import { Refused, answer, notRefused, writeKey } from './client'
+import type { Problem, Schemas } from '../domain/schema'
+import { Refused, answer, isFault, nobody, notRefused, writeKey } from './client'
 import { earlierWrites } from './order'
 import { watched } from './reach'
 import { WriteQueue, type Waiting } from './write-queue'
@@ -21,7 +21,12 @@ export interface Write {
   job: number
   /** The check it is of, where of one. */
   check?: string
+  /** The version that was seen of what it is done to, where it rests on that: it is refused where that has changed. */
+  seen?: number
 }
+
+/** What came of something that was done: the server's answer, or that it waits for the server. */
+export type Done = Schemas['Acted'] | 'waits'
 
 /** A write that the server has refused. */
 export interface Turned {
@@ -86,6 +91,7 @@ const told = new Set<() => void>()
 let now: OutboxNow = { waiting: list(), refused: turned.list(), unreachable: false, onlyHere: 0 }
 
 function look() {
+  letGo()
   now = {
     waiting: list(),
     refused: turned.list(),
@@ -95,7 +101,18 @@ function look() {
   for (const tell of told) tell()
 }
 
+/** Who waits in this window for what comes of a write. */
+const live = new Map<string, { done: (done: Done) => void; fail: (refused: Refused) => void }>()
+
+/** Nobody waits any longer than the server is out of reach. */
+function letGo() {
+  if (!queue.unreachable) return
+  for (const { done } of live.values()) done('waits')
+  live.clear()
+}
+
 let onKept: (write: Write, fresh: unknown) => void = () => {}
+let versionNow: (write: Write) => number | undefined = () => undefined
 let onSentElsewhere: (write: Write) => void = () => {}
 /** Who takes a refused write up at once, by what it is of: the field that it was typed into. */
 const takers = new Map<string, (write: Write, problem: Problem) => boolean>()
@@ -114,7 +131,11 @@ const queue: WriteQueue<Write, unknown> = new WriteQueue<Write, unknown>({
       send(
         new Request(new URL(write.url, location.href), {
           method: write.method,
-          headers: { 'Content-Type': 'application/json', 'Idempotency-Key': key },
+          headers: {
+            'Content-Type': 'application/json',
+            'Idempotency-Key': key,
+            ...(write.seen !== undefined && { 'If-Match': `"${write.seen}"` }),
+          },
           body: JSON.stringify(write.body),
         }),
       ).then(async (response) => {
@@ -123,7 +144,12 @@ const queue: WriteQueue<Write, unknown> = new WriteQueue<Write, unknown>({
       }),
     ),
   isOutOfReach: notRefused,
-  onKept: (fresh, { write }) => onKept(write, fresh),
+  isFault,
+  onKept: (fresh, { key, write }) => {
+    onKept(write, fresh)
+    live.get(key)?.done(fresh as Done)
+    live.delete(key)
+  },
   onChange: look,
   pause: () => new Promise((done) => setTimeout(done, AGAIN_MS)),
 })
@@ -131,7 +157,10 @@ const queue: WriteQueue<Write, unknown> = new WriteQueue<Write, unknown>({
 queue.refusalsGoTo(({ key, write }, error) => {
   const problem =
     error instanceof Refused ? error.problem : { type: 'fault', title: String(error), status: 0 }
-  const takenUp = takers.get(placeOf(write))?.(write, problem) ?? false
+  const waited = live.get(key)
+  live.delete(key)
+  waited?.fail(error instanceof Refused ? error : new Refused(problem))
+  const takenUp = waited !== undefined || (takers.get(placeOf(write))?.(write, problem) ?? false)
   if (!takenUp) turned.keep(key, { write, problem })
   look()
 })
@@ -181,9 +210,15 @@ export const outbox = {
     }
   },
   /** Sends what was left waiting; hands on what the server answers, and what another window has sent. */
-  begin: (kept: (write: Write, fresh: unknown) => void, sentElsewhere: (write: Write) => void) => {
-    onKept = kept
-    onSentElsewhere = sentElsewhere
+  begin: (told: {
+    kept: (write: Write, fresh: unknown) => void
+    sentElsewhere: (write: Write) => void
+    /** The version that is known now of what a write is done to. */
+    version: (write: Write) => number | undefined
+  }) => {
+    onKept = told.kept
+    onSentElsewhere = told.sentElsewhere
+    versionNow = told.version
     void queue.run()
   },
   /** Keeps a write and sends it in its turn; `false` where nobody says who does it. */
@@ -192,6 +227,16 @@ export const outbox = {
     if (!who) return false
     queue.add({ key: writeKey(), write: { ...write, body: { ...write.body, who } } })
     return true
+  },
+  /** Keeps a write, sends it in its turn, and waits for what comes of it, but no longer than the server is out of reach. */
+  send: async (write: Write): Promise<Done> => {
+    const who = write.body.who || (await askWho())
+    if (!who) throw new Refused(nobody)
+    const key = writeKey()
+    return new Promise((done, fail) => {
+      live.set(key, { done, fail })
+      queue.add({ key, write: { ...write, body: { ...write.body, who } } })
+    })
   },
   /** Hands refused writes of one place to who can put them right; returns what ends it. */
   refusalsGoTo: (
@@ -212,7 +257,12 @@ export const outbox = {
   again: (key: string) => {
     const found = turned.list().find(([at]) => at === key)
     turned.drop(key)
-    if (found) queue.add({ key: writeKey(), write: found[1].write })
+    // Whoever sends it again has looked again.
+    if (found) {
+      const { write } = found[1]
+      const seen = write.seen === undefined ? undefined : (versionNow(write) ?? write.seen)
+      queue.add({ key: writeKey(), write: { ...write, seen } })
+    }
     look()
   },
 }

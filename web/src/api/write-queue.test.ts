@@ -1,7 +1,9 @@
 import { expect, test } from 'vitest'
-import { WriteQueue, type QueueParts, type Waiting } from './write-queue'
+import { MOST_FAULTS, WriteQueue, type QueueParts, type Waiting } from './write-queue'
 
 class Gone extends Error {}
+/** The server is there, and fails. */
+class Fault extends Gone {}
 
 /** A queue on a server that answers as told, in turn; afterwards all is well. */
 function queue(answers: (Error | 'ok')[], left: Waiting<string>[] = []) {
@@ -19,6 +21,7 @@ function queue(answers: (Error | 'ok')[], left: Waiting<string>[] = []) {
       return next === 'ok' ? Promise.resolve(write) : Promise.reject(next)
     },
     isOutOfReach: (error) => error instanceof Gone,
+    isFault: (error) => error instanceof Fault,
     list: () => left,
     keep: (one) => {
       left = [...left, one]
@@ -104,6 +107,7 @@ test('one window sends at a time, and what the other typed goes in its turn', as
         return write
       },
       isOutOfReach: () => false,
+      isFault: () => false,
       list: () => shared.list,
       keep: (one) => (shared.list = [...shared.list, one]),
       drop: (key) => (shared.list = shared.list.filter((w) => w.key !== key)),
@@ -121,4 +125,26 @@ test('one window sends at a time, and what the other typed goes in its turn', as
   // Nothing begins before the last has ended.
   shared.sent.forEach((s, at) => expect(s.includes(at % 2 === 0 ? 'begins' : 'ends')).toBe(true))
   expect(shared.list).toEqual([])
+})
+
+test('what the server fails at again and again is given up, so that the others go on', async () => {
+  const faults = Array.from({ length: MOST_FAULTS }, () => new Fault())
+  const { queue: q, told } = queue([new Gone(), ...faults])
+  q.add({ key: 'a', write: '1' })
+  q.add({ key: 'b', write: '2' })
+  await q.run()
+  expect(told.refused).toEqual(['1'])
+  expect(told.sent.at(-1)).toBe('b:2')
+  expect(told.sent.filter((one) => one === 'a:1')).toHaveLength(1 + MOST_FAULTS)
+})
+
+test('what comes in the moment that the queue is done with goes too', async () => {
+  for (let ticks = 0; ticks < 16; ticks++) {
+    const { queue: q, told } = queue([])
+    void q.run()
+    for (let tick = 0; tick < ticks; tick++) await Promise.resolve()
+    q.add({ key: 'a', write: '1' })
+    await settled()
+    expect(told.sent, `${ticks} ticks after`).toEqual(['a:1'])
+  }
 })

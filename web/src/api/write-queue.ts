@@ -13,6 +13,8 @@ export interface QueueParts<T, A> {
   send: (one: Waiting<T>) => Promise<A>
   /** Whether what went wrong is worth trying again. */
   isOutOfReach: (error: unknown) => boolean
+  /** Whether the server failed at it: that may pass, or never. */
+  isFault: (error: unknown) => boolean
   /** What waits, the oldest first, whichever window it was typed in. */
   list: () => Waiting<T>[]
   /** Keeps one that waits, where a closed window does not lose it. */
@@ -29,8 +31,13 @@ export interface QueueParts<T, A> {
   pause: () => Promise<void>
 }
 
+/** What the server fails at so often is not what the others wait behind any longer. */
+export const MOST_FAULTS = 5
+
 export class WriteQueue<T, A> {
   unreachable = false
+  /** How often in a row the server has failed at the first. */
+  private faults = 0
   private running: Promise<void> | null = null
   private stopped = false
   private onRefused: (one: Waiting<T>, error: unknown) => void = () => {}
@@ -65,6 +72,8 @@ export class WriteQueue<T, A> {
     this.stopped = false
     this.running ??= this.sendWhileAny().finally(() => {
       this.running = null
+      // Something came after the last look.
+      if (this.waiting.length && !this.stopped) void this.run()
     })
     return this.running
   }
@@ -77,21 +86,28 @@ export class WriteQueue<T, A> {
 
   private async sendAll() {
     for (let first = this.waiting[0]; first && !this.stopped; first = this.waiting[0]) {
-      try {
-        const answer = await this.parts.send(first)
-        this.parts.onKept(answer, first)
+      const sent = await this.parts.send(first).then(
+        (answer) => ({ answer }),
+        (error: unknown) => ({ error }),
+      )
+      if ('answer' in sent) {
         this.unreachable = false
+        this.faults = 0
+        this.parts.onKept(sent.answer, first)
         this.drop(first.key)
-      } catch (error) {
-        if (this.parts.isOutOfReach(error)) {
-          this.unreachable = true
-          this.parts.onChange()
-          await this.parts.pause()
-        } else {
-          this.unreachable = false
-          this.drop(first.key)
-          this.onRefused(first, error)
-        }
+        continue
+      }
+      const { error } = sent
+      this.faults = this.parts.isFault(error) ? this.faults + 1 : 0
+      if (this.parts.isOutOfReach(error) && this.faults < MOST_FAULTS) {
+        this.unreachable = true
+        this.parts.onChange()
+        await this.parts.pause()
+      } else {
+        this.unreachable = false
+        this.faults = 0
+        this.drop(first.key)
+        this.onRefused(first, error)
       }
     }
   }

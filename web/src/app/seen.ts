@@ -2,8 +2,10 @@
 import type { Query, QueryClient } from '@tanstack/react-query'
 import type { PersistedClient, Persister } from '@tanstack/react-query-persist-client'
 import { del, get, set } from 'idb-keyval'
+import { actOf, boxAgain, lookAgain, takeUp } from '../api/acts'
 import { outbox } from '../api/outbox'
 import { onReach, reached, watched } from '../api/reach'
+import type { Schemas } from '../domain/schema'
 
 const PLACE = 'dry-anvil.seen'
 /** Written so long after a change, with all that came meanwhile: a row of readings is written once. */
@@ -43,7 +45,6 @@ function asSeenBefore(kept: PersistedClient): PersistedClient {
   return { ...kept, clientState: { ...kept.clientState, queries } }
 }
 
-const BOX_LATER_MS = 400
 /** So often a server that does not answer is asked whether it does again. */
 const ASK_AGAIN_MS = 3_000
 
@@ -57,20 +58,22 @@ export function beginSending(client: QueryClient) {
     if (reached()) void client.invalidateQueries()
     else asking = setInterval(() => void look(new Request('/api/shop')).catch(() => {}), ASK_AGAIN_MS)
   })
-  let boxLater: ReturnType<typeof setTimeout> | undefined
-  const later = (job: number) => {
-    // The box is asked for again once the readings pause.
-    clearTimeout(boxLater)
-    boxLater = setTimeout(() => void client.invalidateQueries({ queryKey: ['job', job] }), BOX_LATER_MS)
-  }
-  outbox.begin(
-    ({ job, check }, fresh) => {
+  outbox.begin({
+    kept: (write, fresh) => {
+      const { job, check, url } = write
+      if (url.endsWith('/acts')) return takeUp(client, job, fresh as Schemas['Acted'])
+      // Kept by an earlier version of this program.
       client.setQueryData(check === undefined ? ['job', job] : ['check', job, check], fresh)
-      if (check !== undefined) later(job)
+      if (check !== undefined) boxAgain(client, job)
     },
-    ({ job, check }) => {
-      void client.invalidateQueries({ queryKey: ['check', job, check] })
-      later(job)
+    sentElsewhere: (write) => {
+      const act = actOf(write)
+      if (act) lookAgain(client, write.job, act)
+      boxAgain(client, write.job)
     },
-  )
+    version: ({ job, check }) => {
+      const key = check === undefined ? ['job', job] : ['check', job, check]
+      return client.getQueryData<{ version: number }>(key)?.version
+    },
+  })
 }

@@ -167,7 +167,7 @@ export const fitWords: Record<Schemas['Fit'], string> = {
   just: 'just fills it',
 }
 
-export const actWords: Record<Schemas['Act'], { press: string; done: string }> = {
+export const actWords: Record<Schemas['DrawerAct'], { press: string; done: string }> = {
   take: { press: 'Take out', done: 'Took' },
   return: { press: 'Put in', done: 'Put in' },
   scrap: { press: 'Scrap', done: 'Scrapped' },

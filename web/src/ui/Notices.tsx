@@ -29,8 +29,8 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
   }, [])
   const undo = async (of: Said) => {
     try {
-      await of.undo?.()
-      say({ said: 'Undone.' })
+      const how = await of.undo?.()
+      say({ said: how === 'waits' ? 'Undone as soon as the server answers.' : 'Undone.' })
     } catch (error) {
       const why = error instanceof Refused ? error.problem.title : 'the server does not answer: press again.'
       say({ said: `Not undone: ${why}`, undo: of.undo })

@@ -4,6 +4,7 @@ use anvil_arithmetic::refusal::{Refusal, Ruled};
 
 use crate::job::build::Build;
 use crate::job::check::rules::reason;
+use crate::job::standing::Standing;
 
 /// What a box has that nobody has seen to, each in words: steps of its build, questions not answered as they should be,
 /// gears not tried or turning otherwise, and parts not looked at. `build` is none where its sheet has no steps; of `parts`
@@ -34,11 +35,31 @@ fn of_all(open: usize, all: usize, thing: &str, place: &str) -> String {
     format!("{open} {thing}{s} of {all} {place}")
 }
 
-/// A job may be handed over; why, as it is kept, where something was not seen to. Of its `checks` so many are `signed`.
+/// A job that stands so, and may be `for_parts`, may be handed over; why, as it is kept, where something was not seen to. Of
+/// its `checks` so many are `signed`.
 ///
 /// # Errors
-/// Where a check is not signed off, or something was not seen to and nothing is said of why.
-pub fn may_hand_over(signed: i32, checks: i32, not_seen_to: &[String], why: &str) -> Ruled<String> {
+/// Where it is not on the bench, is for parts, a check is not signed off, or something was not seen to and nothing is said of
+/// why.
+pub fn may_hand_over(
+    (standing, for_parts): (Standing, bool),
+    (signed, checks): (i32, i32),
+    not_seen_to: &[String],
+    why: &str,
+) -> Ruled<String> {
+    if standing == Standing::HandedOver {
+        return Err(Refusal::conflict(
+            "handed-over",
+            "This job is handed over already.",
+        ));
+    }
+    standing.is_on_bench()?;
+    if for_parts {
+        return Err(Refusal::conflict(
+            "for-parts",
+            "This box is for parts: nobody gets it back. Put what is sound on the shelf, and the job away.",
+        ));
+    }
     if signed < checks {
         return Err(Refusal::conflict(
             "checks-open",

@@ -196,7 +196,7 @@ pub enum StockChange {
 /// What can be done with pieces of a drawer.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize, Serialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-pub enum Act {
+pub enum DrawerAct {
     /// Taken out for something that is no job here.
     Take,
     /// Put in, or back.
@@ -211,7 +211,7 @@ pub enum Act {
     Come,
 }
 
-impl Act {
+impl DrawerAct {
     /// What it is on record as.
     #[must_use]
     pub const fn change(self) -> StockChange {
@@ -328,7 +328,7 @@ pub type ActOn<'a> = (&'a str, Length, Grade, i32);
 ///
 /// # Errors
 /// Where a line is named twice, the counts are no whole pieces, or a measured piece is to be ordered.
-pub fn may_act(act: Act, lines: &[ActOn<'_>]) -> Ruled<()> {
+pub fn may_act(act: DrawerAct, lines: &[ActOn<'_>]) -> Ruled<()> {
     let mut keys: Vec<_> = lines.iter().map(|l| (l.0, l.1, l.2)).collect();
     keys.sort_unstable();
     keys.dedup();
@@ -345,7 +345,12 @@ pub fn may_act(act: Act, lines: &[ActOn<'_>]) -> Ruled<()> {
                 format!("Whole pieces, from 1 to {MOST_AT_ONCE}."),
             ));
         }
-        if *grade != Grade::Marked && matches!(act, Act::Order | Act::CutOrder | Act::Come) {
+        if *grade != Grade::Marked
+            && matches!(
+                act,
+                DrawerAct::Order | DrawerAct::CutOrder | DrawerAct::Come
+            )
+        {
             return Err(Refusal::field(
                 "grade",
                 "A measured piece cannot be ordered: order the size it is marked as.",

@@ -47,7 +47,7 @@ struct HeadRow {
     phase: String,
     way: Option<String>,
     bench_c: Option<f64>,
-    put_away: bool,
+    standing: String,
 }
 
 impl HeadRow {
@@ -65,9 +65,16 @@ impl HeadRow {
             round: self.round,
             fitted_nm: self.fitted_nm,
             bench_c: self.bench_c,
-            put_away: self.put_away,
+            standing: word(&self.standing, row)?,
         })
     }
+}
+
+/// A write that is begun, or was done before.
+pub enum Begun<T> {
+    Fresh(T),
+    /// What it came to then, as it was noted.
+    Before(String),
 }
 
 /// A write on a check, begun.
@@ -79,7 +86,7 @@ pub struct Started {
 }
 
 /// Claims a write's key, makes sure of who writes, and holds the check, in one statement: a person
-/// waits for each of them. None where the same write was done before.
+/// waits for each of them.
 ///
 /// The key is claimed before the check is held, so that of two twins the second waits for the first
 /// and never holds what the first needs. The job is held before its check, as everywhere (see [`super::locks`]).
@@ -90,7 +97,7 @@ pub async fn begin(
     who: &str,
     job_no: i32,
     key: &str,
-) -> DbResult<Option<Started>> {
+) -> DbResult<Begun<Started>> {
     let (write_key, fingerprint) = write;
     let row = sqlx::query!(
         r#"with claimed as (
@@ -101,7 +108,7 @@ pub async fn begin(
                   exists (select from person where shop_id = $1 and initials = $4) as "known!",
                   j.title as "title?", j.customer as "customer?", j.sheet_key as "sheet_key?",
                   j.revision as "revision?", j.variant as "variant?", c.version as "version?", c.round as "round?",
-                  c.fitted_nm, c.phase as "phase?", c.way, c.bench_c, (j.put_away_at is not null) as "put_away!"
+                  c.fitted_nm, c.phase as "phase?", c.way, c.bench_c, j.standing as "standing?"
            from mine
              left join lateral (select * from job
                where mine.fresh and shop_id = $1 and job_no = $5 for update) j on true
@@ -117,8 +124,8 @@ pub async fn begin(
     .fetch_one(&mut **tx)
     .await?;
     if !row.fresh {
-        super::writes::same(store, tx, write_key, fingerprint).await?;
-        return Ok(None);
+        let said = super::writes::same(store, tx, write_key, fingerprint).await?;
+        return Ok(Begun::Before(said));
     }
     super::writes::in_its_day(write_key)?;
     if !row.known {
@@ -137,13 +144,13 @@ pub async fn begin(
             phase: row.phase?,
             way: row.way,
             bench_c: row.bench_c,
-            put_away: row.put_away,
+            standing: row.standing?,
         })
     })();
     let head = head
         .ok_or_else(|| no_such(job_no, key))?
         .head(job_no, key)?;
-    Ok(Some(Started { head, at: row.at }))
+    Ok(Begun::Fresh(Started { head, at: row.at }))
 }
 
 /// Reads a check's head.
@@ -156,7 +163,7 @@ pub async fn head<'e>(
     sqlx::query_as!(
         HeadRow,
         "select j.title, j.customer, j.sheet_key, j.revision, j.variant, c.version, c.round, c.fitted_nm, c.phase,
-                c.way, c.bench_c, (j.put_away_at is not null) as \"put_away!\"
+                c.way, c.bench_c, j.standing as \"standing!\"
          from job_check c join job j using (shop_id, job_no)
          where c.shop_id = $1 and c.job_no = $2 and c.check_key = $3",
         store.shop_id,
@@ -409,7 +416,7 @@ pub async fn records(store: &Store, tx: &mut Tx, asked: &[Asked<'_>]) -> DbResul
     let rows = sqlx::query!(
         r#"
         select j.title, j.customer, j.sheet_key, j.revision, j.variant, c.version, c.round, c.fitted_nm, c.phase, c.way, c.bench_c,
-          (j.put_away_at is not null) as "put_away!",
+          j.standing as "standing!",
           v.readings as "readings!: Json<Vec<ReadingRecord>>", v.marks as "marks!: Json<Vec<Mark>>",
           v.settings as "settings!: Json<Vec<Setting>>", v.signings as "signings!: Json<Vec<Signing>>",
           v.fitted_entries as "fitted_entries!: Json<Vec<FittedEntry>>", v.shims as "shims!: Json<Vec<ShimsEntry>>",
@@ -448,7 +455,7 @@ pub async fn records(store: &Store, tx: &mut Tx, asked: &[Asked<'_>]) -> DbResul
             phase: row.phase,
             way: row.way,
             bench_c: row.bench_c,
-            put_away: row.put_away,
+            standing: row.standing,
         };
         let head = head.head(a.job_no, a.check_key)?;
         let of = recorded!(row);
@@ -797,7 +804,7 @@ pub async fn past(store: &Store, sheet_key: &str, key: Option<&str>) -> DbResult
              join lateral (select i.* from signing i
                where i.shop_id = j.shop_id and i.job_no = j.job_no and i.check_key = s.check_key
                order by i.signing_no desc limit 1) g on g.act = 'signed'
-           where j.shop_id = $1 and j.sheet_key = $2 and j.finished_at is not null
+           where j.shop_id = $1 and j.sheet_key = $2 and j.standing = 'handed_over'
              and ($3::text is null or s.check_key = $3)
              and g.achieved_nm is not null and g.u_nm is not null
            order by j.finished_at, j.job_no"#,
@@ -819,7 +826,7 @@ pub async fn sisters(store: &Store, sheet_key: &str, key: &str, but: i32) -> DbR
              join lateral (select i.act, i.achieved_nm from signing i
                where i.shop_id = j.shop_id and i.job_no = j.job_no and i.check_key = $3
                order by i.signing_no desc limit 1) g on g.act = 'signed'
-           where j.shop_id = $1 and j.sheet_key = $2 and j.job_no <> $4 and j.put_away_at is null
+           where j.shop_id = $1 and j.sheet_key = $2 and j.job_no <> $4 and j.standing <> 'put_away'
              and g.achieved_nm is not null"#,
         store.shop_id,
         sheet_key,

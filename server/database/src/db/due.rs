@@ -11,7 +11,7 @@ pub async fn note(store: &Store, tx: &mut Tx, gauge_key: &str, way: Method) -> D
         "insert into settle_due (shop_id, job_no, check_key)
          select distinct c.shop_id, c.job_no, c.check_key
          from job_check c join job j using (shop_id, job_no) join reading r using (shop_id, job_no, check_key)
-         where c.shop_id = $1 and j.finished_at is null and c.phase not in ('signed', 'elsewhere')
+         where c.shop_id = $1 and j.standing <> 'handed_over' and c.phase not in ('signed', 'elsewhere')
            and r.gauge_key = $2 and r.way = $3
          order by c.job_no, c.check_key
          on conflict do nothing",
@@ -39,7 +39,7 @@ pub async fn take(store: &Store, tx: &mut Tx, job_no: i32) -> DbResult<Vec<(i32,
         "with due as (delete from settle_due where shop_id = $1 and job_no = $2 returning check_key)
          select c.check_key from due join job_check c on c.shop_id = $1 and c.job_no = $2 and c.check_key = due.check_key
            join job j on j.shop_id = $1 and j.job_no = $2
-         where j.finished_at is null and c.phase not in ('signed', 'elsewhere') order by c.check_key",
+         where j.standing <> 'handed_over' and c.phase not in ('signed', 'elsewhere') order by c.check_key",
         store.shop_id,
         job_no
     )

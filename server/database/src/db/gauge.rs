@@ -35,7 +35,7 @@ pub async fn one(store: &Store, key: &str) -> DbResult<RegisteredGauge> {
 pub async fn measured_with(store: &Store, tx: &mut Tx, key: &str) -> DbResult<Vec<(i32, String)>> {
     let rows = sqlx::query!(
         "select c.job_no, c.check_key from job_check c join job j using (shop_id, job_no)
-         where c.shop_id = $1 and j.finished_at is null and c.phase not in ('signed', 'elsewhere')
+         where c.shop_id = $1 and j.standing <> 'handed_over' and c.phase not in ('signed', 'elsewhere')
            and exists (select from reading r where r.shop_id = $1 and r.job_no = c.job_no
                        and r.check_key = c.check_key and r.gauge_key = $2)
          order by c.job_no, c.check_key",

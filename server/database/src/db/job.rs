@@ -5,6 +5,7 @@ use anvil_rules::job::check::revision::{Beside, fitted_at_first};
 use anvil_rules::job::check::workflow::{JobStatus, JobWait, MarkOfJob, Phase};
 use anvil_rules::job::intake::{Intake, WaitsFor};
 use anvil_rules::job::parts::ToGet;
+use anvil_rules::job::standing::Standing;
 use anvil_rules::sheet::{Check, Sheet};
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::de::DeserializeOwned;
@@ -32,6 +33,7 @@ pub struct JobRow {
     pub finished_at: Option<DateTime<Utc>>,
     /// When it was put away, where it is.
     pub put_away_at: Option<DateTime<Utc>>,
+    pub standing: Standing,
     /// It is not overhauled: its parts go into other boxes.
     pub for_parts: bool,
     /// The check it waits for.
@@ -72,12 +74,10 @@ pub struct PhaseCount {
 }
 
 /// What to list.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug)]
 pub struct Asked {
-    /// Finished jobs in place of open ones.
-    pub finished: bool,
-    /// Jobs put away in place of those on the bench.
-    pub put_away: bool,
+    /// Where they are.
+    pub standing: Standing,
     /// Only jobs that wait for this.
     pub phase: Option<JobWait>,
     /// Words that must all be found.
@@ -120,44 +120,36 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<JobsListed> {
         [word] => word.parse::<i32>().ok(),
         _ => None,
     };
-    // Open and finished apart, so that each can use the index of its half of the jobs.
     let mut rows = sqlx::query!(
         r#"
         select j.job_no as "job_no!", j.title as "title!", j.customer as "customer!", s.name as "sheet!",
-               j.opened_at as "opened_at!", j.finished_at, j.put_away_at, j.for_parts as "for_parts!", j.next_check, j.next_name, j.next_phase,
+               j.opened_at as "opened_at!", j.finished_at, j.put_away_at, j.standing as "standing!", j.for_parts as "for_parts!",
+               j.next_check, j.next_name, j.next_phase,
                j.next_piece_nm, j.checks as "check_count!", j.signed as "signed_count!",
                j.next_step, j.steps_done, j.step_count, j.intake->>'promised' as promised,
                j.intake->'waits_for' as "waits_for: Json<Value>", j.to_get as "to_get: Json<Value>",
                (select json_agg(w order by w.phase) from (
                   select next_phase as phase, count(*) as jobs from job
-                  where shop_id = $1 and finished_at is null and put_away_at is null and next_phase is not null
+                  where shop_id = $1 and standing = 'on_bench' and next_phase is not null
                   group by next_phase) w) as "waiting: Json<Vec<Value>>"
         from (
           (select * from job
-            where shop_id = $1 and job_no = $8 and $9 and (finished_at is not null) = $3
-              and ($3 or (put_away_at is not null) = $7) and ($5::text is null or next_phase = $5))
+            where shop_id = $1 and job_no = $7 and $8 and standing = $3 and ($5::text is null or next_phase = $5))
           union all
           (select * from job
-            where not $3 and shop_id = $1 and finished_at is null and job_no < $2 and job_no is distinct from $8
-              and (put_away_at is not null) = $7
+            where shop_id = $1 and standing = $3 and job_no < $2 and job_no is distinct from $7
               and (cardinality($4::text[]) = 0 or searched like all (array(select folded(word) from unnest($4::text[]) word)))
               and ($5::text is null or next_phase = $5)
-            order by job_no desc limit $6)
-          union all
-          (select * from job
-            where $3 and shop_id = $1 and finished_at is not null and job_no < $2 and job_no is distinct from $8
-              and (cardinality($4::text[]) = 0 or searched like all (array(select folded(word) from unnest($4::text[]) word)))
             order by job_no desc limit $6)) j
         join sheet s using (shop_id, sheet_key, revision)
-        order by (j.job_no = $8) is true desc, j.job_no desc
+        order by (j.job_no = $7) is true desc, j.job_no desc
         "#,
         store.shop_id,
         before,
-        asked.finished,
+        <&str>::from(asked.standing),
         &like,
         asked.phase.map(<&str>::from),
         PAGE + 1,
-        asked.put_away,
         numbered,
         asked.before.is_none()
     )
@@ -185,6 +177,7 @@ pub async fn list(store: &Store, asked: &Asked) -> DbResult<JobsListed> {
             let to_get: Option<Vec<ToGet>> = read_if(r.to_get, row)?;
             Ok(JobRow {
                 next_phase: word_if(r.next_phase.as_deref(), row)?,
+                standing: word(&r.standing, row)?,
                 promised: promised.map_err(|e| DbError::unreadable(row(), e))?,
                 waits_for: read_if(r.waits_for, row)?,
                 parts_to_order: parts_of(to_get.as_ref(), |g| g.supply.to_order),
@@ -232,7 +225,7 @@ fn parts_of(to_get: Option<&Vec<ToGet>>, of: impl Fn(&ToGet) -> u32) -> Option<i
 async fn phases(store: &Store) -> DbResult<Vec<Value>> {
     let rows = sqlx::query_scalar!(
         r#"select jsonb_build_object('phase', next_phase, 'jobs', count(*)) as "waiting!" from job
-           where shop_id = $1 and finished_at is null and put_away_at is null and next_phase is not null
+           where shop_id = $1 and standing = 'on_bench' and next_phase is not null
            group by next_phase order by next_phase"#,
         store.shop_id
     );
@@ -290,7 +283,7 @@ pub struct CheckRow {
 /// What is on record of an overhaul; missing where there is no such number.
 pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32) -> DbResult<Job> {
     let j = sqlx::query!(
-        r#"select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at, j.for_parts, j.next_check,
+        r#"select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at, j.standing as "standing!", j.for_parts, j.next_check,
                 j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed, j.complaint, j.opened_by,
                 j.finished_by, j.sheet_key, j.revision, j.variant, j.version, j.next_step, j.steps_done, j.step_count,
                 j.intake as "intake: Json<Intake>", j.to_get as "to_get: Json<Vec<ToGet>>"
@@ -311,6 +304,7 @@ pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32)
             opened_at: j.opened_at,
             finished_at: j.finished_at,
             put_away_at: j.put_away_at,
+            standing: word(&j.standing, || format!("job {job_no}"))?,
             for_parts: j.for_parts,
             next_check: j.next_check,
             next_name: j.next_name,
@@ -403,7 +397,7 @@ pub async fn open_checks<'e>(
     let rows = sqlx::query!(
         "select j.job_no, j.title, j.sheet_key, j.revision, j.variant, c.check_key, c.phase
          from job j join job_check c using (shop_id, job_no)
-         where j.shop_id = $1 and j.finished_at is null and j.put_away_at is null
+         where j.shop_id = $1 and j.standing = 'on_bench'
            and ($2::integer is null or j.job_no = $2)
          order by j.job_no, c.place",
         store.shop_id,
@@ -921,16 +915,17 @@ pub async fn note(
     job_no: i32,
     (said, address): (&str, &str),
     who: &str,
-) -> DbResult<()> {
-    sqlx::query!(
-        "insert into job_note (shop_id, job_no, said, address, who) values ($1, $2, $3, $4, $5)",
+) -> DbResult<i64> {
+    let note_no = sqlx::query_scalar!(
+        "insert into job_note (shop_id, job_no, said, address, who) values ($1, $2, $3, $4, $5)
+         returning note_no",
         store.shop_id,
         job_no,
         said,
         address,
         who
     )
-    .execute(&mut **tx)
+    .fetch_one(&mut **tx)
     .await?;
-    Ok(())
+    Ok(note_no)
 }

@@ -55,7 +55,7 @@ pub async fn of_earlier_boxes(store: &Store, tx: &mut Tx, job: &Job) -> DbResult
     let rows = sqlx::query!(
         r#"select j.intake as "intake: Json<Value>", p.job_no, p.said as "said: Json<Value>", p.who, p.at
            from (select job_no, intake from job
-                 where shop_id = $1 and sheet_key = $2 and job_no <> $3 and finished_at is not null
+                 where shop_id = $1 and sheet_key = $2 and job_no <> $3 and standing = 'handed_over'
                    and intake @> any ($4::jsonb[])
                  order by finished_at desc limit $5) j
            join part_act p on p.shop_id = $1 and p.job_no = j.job_no
@@ -82,7 +82,7 @@ pub async fn of_finished_boxes(store: &Store, sheet_key: &str) -> DbResult<Vec<E
     let rows = sqlx::query!(
         r#"select j.intake as "intake: Json<Value>", p.job_no, p.said as "said: Json<Value>", p.who, p.at
            from (select job_no, intake from job
-                 where shop_id = $1 and sheet_key = $2 and finished_at is not null and intake ? 'complaints'
+                 where shop_id = $1 and sheet_key = $2 and standing = 'handed_over' and intake ? 'complaints'
                  order by finished_at desc limit $3) j
            join part_act p on p.shop_id = $1 and p.job_no = j.job_no
            order by p.job_no, p.act_no"#,
@@ -159,7 +159,7 @@ pub async fn donors(
     Ok(sqlx::query_scalar!(
         "select job_no from job j
          where shop_id = $1 and for_parts and ($2::text is null or sheet_key = $2)
-           and (put_away_at is null or exists (
+           and (standing <> 'put_away' or exists (
              select 1 from part_act p
              where p.shop_id = $1 and p.job_no = j.job_no and p.said->>'act' = 'shelved'))
          order by job_no desc limit $3",
@@ -240,7 +240,7 @@ pub async fn of_bench(store: &Store) -> DbResult<(Vec<BenchPart>, Vec<Unread>)> 
         r#"select j.job_no, j.title, j.sheet_key, s.name as sheet, j.intake->>'promised' as promised,
                   j.to_get as "to_get!: Json<Value>"
            from job j join sheet s using (shop_id, sheet_key, revision)
-           where j.shop_id = $1 and j.finished_at is null and j.put_away_at is null and j.to_get is not null
+           where j.shop_id = $1 and j.standing = 'on_bench' and j.to_get is not null
            order by promised nulls last, j.job_no"#,
         store.shop_id
     )

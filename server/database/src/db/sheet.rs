@@ -158,7 +158,7 @@ pub async fn revisions(store: &Store, key: &str) -> DbResult<Vec<RevisionRow>> {
         RevisionRow,
         r#"select revision, came_in, who,
                   (select count(*) from job j where j.shop_id = s.shop_id and j.sheet_key = s.sheet_key
-                     and j.revision = s.revision and j.finished_at is null) as "open_jobs!"
+                     and j.revision = s.revision and j.standing = 'on_bench') as "open_jobs!"
            from sheet s where shop_id = $1 and sheet_key = $2 order by revision desc"#,
         store.shop_id,
         key

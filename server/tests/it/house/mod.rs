@@ -3,6 +3,7 @@
 #![allow(dead_code)] // each test file uses its part
 
 pub mod base;
+pub mod short;
 
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicU32, Ordering};
@@ -149,6 +150,26 @@ impl Shop {
     }
 
     pub async fn send_with(
+        &self,
+        method: rocket::http::Method,
+        path: &str,
+        key: &str,
+        version: Option<&Value>,
+        body: Value,
+    ) -> Answered {
+        if let Some((path, act)) = short::act(path, &body) {
+            let post = rocket::http::Method::Post;
+            let mut answer = self.sent(post, &path, key, version, act).await;
+            if answer.status == Status::Ok {
+                answer.body = answer.body["on"]["view"].take();
+            }
+            return answer;
+        }
+        self.sent(method, path, key, version, body).await
+    }
+
+    /// A write as it is.
+    pub async fn sent(
         &self,
         method: rocket::http::Method,
         path: &str,

@@ -205,13 +205,13 @@ export function BenchView() {
                 </span>
                 <span className="col-start-2 text-lg md:col-start-auto">
                   <Waits job={job} />
-                  {!job.finished_at && !job.put_away_at && <PartsWait job={job} />}
-                  {!job.finished_at && !job.put_away_at && job.waits_for && (
+                  {job.standing === 'on_bench' && <PartsWait job={job} />}
+                  {job.standing === 'on_bench' && job.waits_for && (
                     <span className="block text-base">
                       <WaitsFor of={job.waits_for} />
                     </span>
                   )}
-                  {!job.finished_at && !job.put_away_at && job.promised && (
+                  {job.standing === 'on_bench' && job.promised && (
                     <span className="block text-base text-dim">
                       <Promised day={job.promised} done={false} />
                     </span>

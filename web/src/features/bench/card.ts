@@ -8,7 +8,7 @@ export interface NewCard {
   /** The build of the box, where it is known. */
   variant: string
   /** What was seen of it, to tell what it is. */
-  identity: Schemas['AnswerIn'][]
+  identity: Schemas['TypedAnswer'][]
   title: string
   customer: string
   complaint: string

@@ -5,7 +5,7 @@ import type { Refused } from '../../api/client'
 import type { Box, Schemas } from '../../domain/schema'
 import { useBox, useParts } from '../../api/queries'
 import { useWaits } from '../../ui/awaited'
-import { useNotice } from '../../ui/Notices'
+import { useJobAct } from '../../ui/acts'
 import { AskReason, Loading, Trouble } from '../../ui/Parts'
 import { PackStack } from '../../charts/PackStack'
 import { ShaftRail } from '../../charts/ShaftRail'
@@ -21,7 +21,6 @@ import { givenWords } from '../identify/words'
 import { Promised } from '../intake/Promised'
 import { WaitsFor } from '../intake/WaitsFor'
 import { Pictures } from '../pictures/Pictures'
-import { useJobAct } from './acts'
 import { Card } from './Card'
 import { CloseOnce } from './CloseOnce'
 import { Log } from './Log'
@@ -49,7 +48,7 @@ export function BoxView() {
           {box.packs.map((pack) => (
             <PackLine key={pack.key} pack={pack} box={box} to={to(pack.check)} />
           ))}
-          {!box.finished_at && box.put_away_at == null && <CloseOnce job={jobNo} />}
+          {box.standing === 'on_bench' && <CloseOnce job={jobNo} />}
         </section>
         <aside className="px-3 py-5 sm:px-6">
           {!box.for_parts && (
@@ -67,7 +66,7 @@ export function BoxView() {
               />
             ))}
           </ol>
-          <Pictures job={box.job_no} title="Pictures" open={!box.finished_at && box.put_away_at == null} />
+          <Pictures job={box.job_no} title="Pictures" open={box.standing === 'on_bench'} />
           <Log box={box} />
           <Card box={box} />
         </aside>
@@ -183,11 +182,10 @@ const WHY_ALL_THE_SAME = [
 /** The one next thing. */
 function Next({ box, to }: { box: Box; to: (key: string) => string }) {
   const act = useJobAct(box.job_no)
-  const notice = useNotice()
   const waits = useWaits(box.job_no, box.next_check)
   const name = inSentence(box.next_name ?? '')
-  const away = box.put_away_at != null
-  const open = !box.finished_at && !away
+  const away = box.standing === 'put_away'
+  const open = box.standing === 'on_bench'
   const unseen = box.not_seen_to
   const say = away
     ? `Put away ${dayText(box.put_away_at ?? '')}`
@@ -206,29 +204,10 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
   const [asking, setAsking] = useState(false)
   const waitIsOver = () => {
     const { title, customer, complaint, intake } = box
-    const card = { act: 'card', title, customer, complaint } as const
-    act.mutate(
-      { ...card, intake: { ...intake, waits_for: undefined } },
-      {
-        onSuccess: () =>
-          notice({
-            said: `Job ${box.job_no} no longer waits for ${intake.waits_for?.what}.`,
-            undo: () => act.mutateAsync({ ...card, intake }),
-          }),
-      },
-    )
+    const after = { ...intake, waits_for: undefined }
+    act.mutate({ act: 'card', title, customer, complaint, intake: after })
   }
-  const handOver = (reason: string) =>
-    act.mutate(
-      { act: 'hand-over', reason },
-      {
-        onSuccess: () =>
-          notice({
-            said: `Job ${box.job_no} is handed over.`,
-            undo: () => act.mutateAsync({ act: 'take-back' }),
-          }),
-      },
-    )
+  const handOver = (reason: string) => act.mutate({ act: 'hand_over', reason })
   return (
     <div className="flex flex-wrap items-center gap-x-6 gap-y-3 border-b border-line px-3 py-4 sm:px-6">
       <div className="mr-auto min-w-0 wrap-anywhere">
@@ -319,13 +298,13 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
         <button
           className="press-quiet"
           disabled={act.isPending}
-          onClick={() => act.mutate({ act: 'take-back' })}
+          onClick={() => act.mutate({ act: 'take_back' })}
         >
           Take it back
         </button>
       )}
       {away && (
-        <button className="press" disabled={act.isPending} onClick={() => act.mutate({ act: 'bring-back' })}>
+        <button className="press" disabled={act.isPending} onClick={() => act.mutate({ act: 'bring_back' })}>
           Bring it back to the bench
         </button>
       )}

@@ -3,19 +3,17 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Box } from '../../domain/schema'
 import { dayText } from '../../domain/units'
-import { useNotice } from '../../ui/Notices'
+import { useJobAct } from '../../ui/acts'
 import { Ask, AskReason, Cautions, Labelled, Trouble } from '../../ui/Parts'
 import { Presses } from '../../ui/Presses'
 import { INTAKE_FIELDS, IntakeFields } from '../intake/IntakeFields'
-import { useJobAct } from './acts'
 
 const WHY_AWAY = ['opened by mistake', 'opened twice', 'not to be done after all']
 
 export function Card({ box }: { box: Box }) {
   const act = useJobAct(box.job_no)
-  const notice = useNotice()
   const [asking, setAsking] = useState<'card' | 'away' | null>(null)
-  const onBench = !box.finished_at && !box.put_away_at
+  const onBench = box.standing === 'on_bench'
   return (
     <section className="mt-6 text-dim" aria-label="Job card">
       <p>
@@ -56,18 +54,7 @@ export function Card({ box }: { box: Box }) {
           label="Or another reason"
           press="Put it away"
           suggestions={WHY_AWAY}
-          onGive={(reason) =>
-            act.mutate(
-              { act: 'put-away', reason },
-              {
-                onSuccess: () =>
-                  notice({
-                    said: `Job ${box.job_no} is put away, with all its records.`,
-                    undo: () => act.mutateAsync({ act: 'bring-back' }),
-                  }),
-              },
-            )
-          }
+          onGive={(reason) => act.mutate({ act: 'put_away', reason })}
           onClose={() => setAsking(null)}
         />
       )}
@@ -76,7 +63,6 @@ export function Card({ box }: { box: Box }) {
 }
 
 function Change({ box, act, onClose }: { box: Box; act: ReturnType<typeof useJobAct>; onClose: () => void }) {
-  const notice = useNotice()
   const { title, customer, complaint, intake: was } = box
   const [card, setCard] = useState({ title, customer, complaint })
   const [intake, setIntake] = useState(was)
@@ -101,18 +87,7 @@ function Change({ box, act, onClose }: { box: Box; act: ReturnType<typeof useJob
         className="text-ink"
         onSubmit={(e) => {
           e.preventDefault()
-          act.mutate(
-            { act: 'card', ...card, intake },
-            {
-              onSuccess: () => {
-                onClose()
-                notice({
-                  said: 'The card is changed.',
-                  undo: () => act.mutateAsync({ act: 'card', title, customer, complaint, intake: was }),
-                })
-              },
-            },
-          )
+          act.mutate({ act: 'card', ...card, intake }, { onSuccess: onClose })
         }}
       >
         {field('title', 'What is on the bench')}

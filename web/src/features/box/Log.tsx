@@ -1,15 +1,11 @@
 // What was noted on a job and done with it as a whole, each with what puts it right.
-import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Box, Schemas } from '../../domain/schema'
-import { outbox } from '../../api/outbox'
-import { useBench } from '../../domain/session'
 import { jobMarkWords } from '../../domain/labels'
 import { whenText } from '../../domain/units'
-import { useNotice } from '../../ui/Notices'
+import { useJobAct } from '../../ui/acts'
 import { Trouble } from '../../ui/Parts'
-import { useJobAct } from './acts'
 
 type Line =
   | { at: string; note: Schemas['Note'] }
@@ -19,37 +15,14 @@ type Line =
 /** The log with a line to note something more. */
 export function Log({ box }: { box: Box }) {
   const act = useJobAct(box.job_no)
-  const notice = useNotice()
-  const client = useQueryClient()
-  const { who } = useBench()
   const [said, setSaid] = useState('')
   const lines: Line[] = [
     ...box.notes.map((note) => ({ at: note.at, note })),
     ...box.marks.map((mark) => ({ at: mark.at, mark })),
     ...box.cards_were.map((card) => ({ at: card.at, card })),
   ].sort((a, b) => b.at.localeCompare(a.at))
-  const note = async () => {
-    const text = said.trim()
-    const kept = await outbox.add({
-      method: 'POST',
-      url: `/api/jobs/${box.job_no}/notes`,
-      body: { said: text, address: '', who },
-      said: text,
-      of: `job ${box.job_no}`,
-      job: box.job_no,
-    })
-    if (!kept) return
-    setSaid('')
-    notice({
-      said: 'Noted.',
-      undo: () => {
-        const now = client.getQueryData<Box>(['job', box.job_no])
-        const noted = now?.notes.find((n) => n.said === text && !n.struck_by)
-        if (!noted) return Promise.resolve()
-        return act.mutateAsync({ act: 'mark-note', note: noted.note_no, struck: true })
-      },
-    })
-  }
+  const note = () =>
+    act.mutate({ act: 'note', said: said.trim(), address: '' }, { onSuccess: () => setSaid('') })
   return (
     <section className="mt-6" aria-label="Log">
       <h2 className="text-lg">Log</h2>
@@ -57,7 +30,7 @@ export function Log({ box }: { box: Box }) {
         className="mt-1 flex gap-2"
         onSubmit={(e) => {
           e.preventDefault()
-          if (said.trim()) void note()
+          if (said.trim()) note()
         }}
       >
         <input
@@ -119,7 +92,7 @@ function NoteLine({ note, act }: { note: Schemas['Note']; act: Acting }) {
           className="link min-h-11"
           disabled={act.isPending}
           aria-label={`${struck ? 'Restore' : 'Strike out'} the note “${note.said.slice(0, 40)}”`}
-          onClick={() => act.mutate({ act: 'mark-note', note: note.note_no, struck: !struck })}
+          onClick={() => act.mutate({ act: 'mark_note', note_no: note.note_no, struck: !struck })}
         >
           {struck ? 'restore' : 'strike out'}
         </button>

@@ -5,7 +5,6 @@ import type { Refused } from '../../api/client'
 import { useParts } from '../../api/queries'
 import { supplyName } from '../../domain/labels'
 import { AskReason, Trouble } from '../../ui/Parts'
-import { useNotice } from '../../ui/Notices'
 import { Otherwise } from './Otherwise'
 import { Pictures } from '../pictures/Pictures'
 import { StepFacts } from './StepFacts'
@@ -127,7 +126,6 @@ function ToDo({
   at,
   onTaken,
 }: Pick<Props, 'job' | 'build' | 'doing' | 'onTaken'> & { at: number }) {
-  const notice = useNotice()
   const [otherwise, setOtherwise] = useState(false)
   const of = build.steps[at]
   const now = useNow(build.now, of?.began_at != null)
@@ -137,17 +135,10 @@ function ToDo({
   const isNext = build.next.kind === 'step' && build.next.step === at
   const begin = step.wait && left === null
   const words = step.wait && waitWords[step.wait.kind]
-  const said = (what: string) => {
-    onTaken(null)
-    notice({
-      said: `Done: ${what}`,
-      undo: () => doing.mutateAsync({ act: 'out', step: step.key, why: 'pressed by mistake' }),
-    })
-  }
   const done = () =>
     // Told also where the next step was pressed meanwhile.
     doing.mutateAsync(plainly(step.key)).then(
-      () => said(step.what),
+      () => onTaken(null),
       // Something is asked before it counts as done.
       (e: Refused) => e.problem.field && setOtherwise(true),
     )
@@ -201,7 +192,7 @@ function ToDo({
         <Otherwise
           of={of}
           doing={doing}
-          onDone={said}
+          onDone={() => onTaken(null)}
           onClose={() => {
             doing.reset()
             setOtherwise(false)

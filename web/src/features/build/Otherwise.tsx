@@ -7,7 +7,7 @@ import type { Doing, StepView } from './acts'
 interface Props {
   of: StepView
   doing: Doing
-  onDone: (what: string) => void
+  onDone: () => void
   onClose: () => void
 }
 
@@ -46,7 +46,7 @@ export function Otherwise({ of, doing, onDone, onClose }: Props) {
             },
             {
               onSuccess: () => {
-                onDone(step.what)
+                onDone()
                 onClose()
               },
             },

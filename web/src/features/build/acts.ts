@@ -1,57 +1,29 @@
 // What is done with a job's build.
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { answer, server, writeKey, type Refused } from '../../api/client'
+import type { BuildAct } from '../../api/acts'
 import type { Schemas } from '../../domain/schema'
-import { useBench } from '../../domain/session'
+import { useBuildDoing, type Doing as ActDoing } from '../../ui/acts'
 
 export type Build = Schemas['BuildView']
 export type StepView = Schemas['StepView']
-export type BuildAct = Schemas['BuildAct']
 
-/** Puts on record what somebody did; how the build stands then comes back with the answer. */
-export function useBuildAct(jobNo: number) {
+/** Does something with a job's build. The next step is drawn as the server foretold it while this one is on its way. */
+export function useBuildAct(jobNo: number): Doing {
   const client = useQueryClient()
-  const { who } = useBench()
-  const follows = [
-    { queryKey: ['job', jobNo] },
-    { queryKey: ['jobs'] },
-    { queryKey: ['check', jobNo] },
-    { queryKey: ['tear-back', jobNo] },
-    // Looked at anew where somebody goes to the parts.
-    { queryKey: ['parts', jobNo], refetchType: 'none' as const },
-  ]
-  return useMutation<Build, Refused, BuildAct>({
-    // One after the other: the next step may be pressed while the one before it is on its way.
-    scope: { id: `build-${jobNo}` },
-    mutationFn: (act) =>
-      answer(
-        server.POST('/api/jobs/{job_no}/build', {
-          params: { path: { job_no: jobNo }, header: { 'Idempotency-Key': writeKey() } },
-          body: { act, who },
-        }),
-      ),
-    onMutate: async (act) => {
-      const build = client.getQueryData<Build>(['build', jobNo])
-      const then = build && onceDone(build, act)
-      if (!then) return
-      // What was asked before the press would bring the step back.
-      await client.cancelQueries({ queryKey: ['build', jobNo] })
-      client.setQueryData(['build', jobNo], then)
-    },
-    onSuccess: (fresh) => {
-      client.setQueryData(['build', jobNo], fresh)
-      // The next step is drawn first; what follows from this one is asked for after that.
-      requestAnimationFrame(() =>
-        setTimeout(() => follows.forEach((of) => void client.invalidateQueries(of))),
-      )
-    },
-    // Somebody else may have done it meanwhile: look again.
-    onError: () => void client.invalidateQueries({ queryKey: ['build', jobNo] }),
+  const known = () => client.getQueryData<Build>(['build', jobNo])
+  const nameOf = (step: string) => known()?.steps.find((of) => of.step.key === step)?.step.what ?? step
+  return useBuildDoing(jobNo, nameOf, async (act) => {
+    const build = known()
+    const then = build && onceDone(build, act)
+    if (!then) return
+    // What was asked before the press would bring the step back.
+    await client.cancelQueries({ queryKey: ['build', jobNo] })
+    client.setQueryData(['build', jobNo], then)
   })
 }
 
-export type Doing = ReturnType<typeof useBuildAct>
+export type Doing = ActDoing<BuildAct>
 
 /** The build as the server foretold it for when the next step is done as the sheet has it: what is drawn while that is on
  *  its way. Nothing where this is another act, or something is asked first. */

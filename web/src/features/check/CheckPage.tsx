@@ -2,12 +2,11 @@
 import { useParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import type { CheckView, Schemas } from '../../domain/schema'
-import { useAct } from '../../api/actions'
+import { useCheckAct } from '../../ui/acts'
 import { useGap } from '../../api/queries'
 import { Loading, Trouble } from '../../ui/Parts'
 import { ProofMark } from '../../charts/ProofMark'
 import { SlotGauge } from '../../charts/SlotGauge'
-import { useBench } from '../../domain/session'
 import { useTitle } from '../../ui/title'
 import { useSoon } from '../../ui/soon'
 import { Choose } from './choose/Choose'
@@ -23,7 +22,6 @@ import { Loud } from './Loud'
 import { OffBy } from './OffBy'
 import { Neighbours } from './Neighbours'
 import { ToldOf } from './Told'
-import { useUndoable } from './undo'
 import { useFocusAfter } from './where-next'
 
 export function CheckPage() {
@@ -52,7 +50,7 @@ function expectedOf({ verdict }: CheckView) {
 }
 
 function GapScreen({ check }: { check: CheckView }) {
-  const act = useAct(check)
+  const act = useCheckAct(check)
   const open = check.setting?.state === 'chosen' ? check.setting : null
   const first = check.offered[0]?.choice ?? check.choices?.ranked[0]
   const best = !check.signed && check.phase === 'choose' ? first : undefined
@@ -65,7 +63,6 @@ function GapScreen({ check }: { check: CheckView }) {
         call: best.lands,
       }
   useFocusAfter(act)
-  useUndoable(act, useBench().unit)
   return (
     <main className="check-page">
       <div className="check-loud border-line md:border-b">

@@ -1,5 +1,5 @@
 // What is known of a check, as large as it can be, and what it means.
-import type { Acting } from '../../api/actions'
+import type { Acting } from './acting'
 import { answerName } from '../../domain/labels'
 import { torqueWindow } from '../../domain/readings'
 import type { CheckView, Schemas, Unit } from '../../domain/schema'

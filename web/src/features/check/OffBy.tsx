@@ -1,10 +1,10 @@
 // A reading that is off its prediction by just what differs between trial and final build.
-import { useLater } from '../../api/actions'
+import { useFacts } from '../../ui/acts'
 import type { CheckView } from '../../domain/schema'
 
 /** Said before anything else: counted twice, or not at all, it makes a right box look wrong. */
 export function OffBy({ check }: { check: CheckView }) {
-  const later = useLater(check)
+  const later = useFacts(check)
   const by = check.adjustments.find((a) => a.what === check.off_by)
   if (by?.as_final == null || !check.allowed.change) return null
   return (

@@ -1,6 +1,7 @@
 // After a press the focus is where the work goes on.
 import { useEffect } from 'react'
-import type { Act, Acting } from '../../api/actions'
+import type { CheckAct } from '../../api/acts'
+import type { Acting } from './acting'
 import type { CheckView, Schemas } from '../../domain/schema'
 import { focusOn } from '../../ui/focus'
 
@@ -17,9 +18,9 @@ const WORK: Record<Schemas['Phase'], string> = {
 }
 
 /** Acts after which the next figure is waited for, whatever the phase. */
-const TAKES_FIGURES: Act['act'][] = ['lay', 'reopen', 'fit', 'ground', 'way']
+const TAKES_FIGURES: CheckAct['act'][] = ['lay', 'reopen', 'fit', 'ground', 'way']
 /** Acts that are one of a row: the next of the row has the focus already. */
-const STAYS: Act['act'][] = ['usual']
+const STAYS: CheckAct['act'][] = ['usual']
 
 /** What is marked as the work there: the mark itself where it can have the focus, else the first in it that can. */
 function marked(work: string): HTMLElement | null {
@@ -28,7 +29,7 @@ function marked(work: string): HTMLElement | null {
   return mark.querySelector<HTMLElement>('input, select, button')
 }
 
-export function goOn(act: Act['act'], check: CheckView) {
+export function goOn(act: CheckAct['act'], check: CheckView) {
   if (STAYS.includes(act)) return
   const figures = TAKES_FIGURES.includes(act) ? marked('take') : null
   const to = figures ?? marked(WORK[check.phase])
@@ -38,8 +39,9 @@ export function goOn(act: Act['act'], check: CheckView) {
 /** Puts the focus where the work goes on, once what was done is drawn. */
 export function useFocusAfter({ data, variables }: Acting) {
   useEffect(() => {
-    if (!data || !variables) return
-    const drawn = requestAnimationFrame(() => goOn(variables.act, data))
+    if (!data || data === 'waits' || data.on.of !== 'check' || !variables) return
+    const { view } = data.on
+    const drawn = requestAnimationFrame(() => goOn(variables.act, view))
     return () => cancelAnimationFrame(drawn)
     // Once for each thing done.
     // eslint-disable-next-line react-hooks/exhaustive-deps

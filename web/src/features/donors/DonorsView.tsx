@@ -9,12 +9,12 @@ import type { Box, Schemas } from '../../domain/schema'
 import { useBench } from '../../domain/session'
 import { clearance, percent, piecesText, show, unitName, windowWords } from '../../domain/units'
 import { allInSentence } from '../../domain/words'
-import { useNotice } from '../../ui/Notices'
+import { useDonorAct } from '../../ui/acts'
 import { Loading, Trouble } from '../../ui/Parts'
 import { Searching } from '../../ui/Searching'
 import { useTitle } from '../../ui/title'
 import { Side } from './Side'
-import { useTake, type Pins } from './acts'
+import type { Pins } from './acts'
 
 type View = Schemas['DonorsView']
 type Best = Schemas['BestView']
@@ -68,7 +68,7 @@ function Choosing({ box, of }: { box: Box; of: View }) {
     'best',
   )
   const { view } = best
-  const open = !box.finished_at && box.put_away_at == null
+  const open = box.standing === 'on_bench'
   return (
     <>
       <Boxes of={of} without={without} onWithout={setWithout} />
@@ -213,8 +213,7 @@ function Take({
   best: Found
   onTaken: () => void
 }) {
-  const notice = useNotice()
-  const taking = useTake(box.job_no)
+  const taking = useDonorAct()
   const wanted = view.picks.filter((pick) => {
     const row = of.rows.find((r) => r.part === pick.part)
     if (!row || row.always_new) return false
@@ -231,16 +230,18 @@ function Take({
         className="press"
         disabled={taking.isPending || best.running}
         onClick={() =>
-          taking.mutate(wanted, {
-            onSuccess: () => {
-              notice({
-                said: `${partsOf(wanted.length)} taken up`,
-                undo: () => taking.mutateAsync(wanted.map(({ part }) => ({ part, from: box.job_no }))),
-              })
-              onTaken()
-              best.again()
+          taking.mutate(
+            {
+              job: box.job_no,
+              did: { act: 'take', parts: wanted.map(({ part, from }) => ({ part, from })) },
             },
-          })
+            {
+              onSuccess: () => {
+                onTaken()
+                best.again()
+              },
+            },
+          )
         }
       >
         Make it so: {partsOf(wanted.length)}

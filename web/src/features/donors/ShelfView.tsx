@@ -5,11 +5,10 @@ import type { Refused } from '../../api/client'
 import { useShelf } from '../../api/queries'
 import type { Schemas } from '../../domain/schema'
 import { useBench } from '../../domain/session'
-import { useNotice } from '../../ui/Notices'
+import { useDonorAct } from '../../ui/acts'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useTitle } from '../../ui/title'
 import { UsedShape } from './UsedShape'
-import { useShelve } from './acts'
 import { stateWords, usedWords } from './words'
 
 type Part = Schemas['ShelfPart']
@@ -69,20 +68,9 @@ export function ShelfView() {
 
 function Line({ part }: { part: Part }) {
   const { unit } = useBench()
-  const notice = useNotice()
-  const shelving = useShelve()
+  const shelving = useDonorAct()
   const off = () =>
-    shelving.mutate(
-      { job: part.job_no, parts: [part.part], place: '' },
-      {
-        onSuccess: () =>
-          notice({
-            said: `${part.name} is off the shelf`,
-            undo: () =>
-              shelving.mutateAsync({ job: part.job_no, parts: [part.part], place: part.place ?? '' }),
-          }),
-      },
-    )
+    shelving.mutate({ job: part.job_no, did: { act: 'shelve', parts: [part.part], place: '' } })
   return (
     <li className="grid items-center gap-x-4 gap-y-1 py-2 sm:grid-cols-[1fr_14rem_auto]">
       <div>

@@ -4,34 +4,16 @@ import { Link } from 'react-router'
 import { useShelf } from '../../api/queries'
 import type { Box } from '../../domain/schema'
 import { Field } from '../../ui/Field'
-import { useNotice } from '../../ui/Notices'
+import { useDonorAct } from '../../ui/acts'
 import { Trouble } from '../../ui/Parts'
-import { useShelve } from './acts'
 
 export function Shelve({ box }: { box: Box }) {
   const { data } = useShelf()
-  const notice = useNotice()
-  const shelving = useShelve()
+  const shelving = useDonorAct()
   const [place, setPlace] = useState('')
   const there = (data ?? []).filter((p) => p.job_no === box.job_no)
   const fault = shelving.error?.problem.field?.endsWith('place') ? shelving.error.problem.title : undefined
-  const shelve = () =>
-    shelving.mutate(
-      { job: box.job_no, parts: [], place },
-      {
-        onSuccess: (fresh) => {
-          const now = fresh.filter((p) => p.job_no === box.job_no && p.place === place.trim())
-          const added = now.filter((p) => !there.some((t) => t.part === p.part)).map((p) => p.part)
-          notice({
-            said: `On the shelf: ${now.length} parts, ${place.trim()}`,
-            undo:
-              added.length > 0
-                ? () => shelving.mutateAsync({ job: box.job_no, parts: added, place: '' })
-                : undefined,
-          })
-        },
-      },
-    )
+  const shelve = () => shelving.mutate({ job: box.job_no, did: { act: 'shelve', parts: [], place } })
   return (
     <section aria-label="Shelf">
       <h2 className="text-lg">For parts</h2>

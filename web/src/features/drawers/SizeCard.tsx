@@ -16,7 +16,7 @@ import { useDrawersWritten } from './writes'
 import { capital, inSentence } from '../../domain/words'
 
 type Size = Schemas['DrawerSize']
-type Act = Schemas['Act']
+type Act = Schemas['DrawerAct']
 
 interface Props {
   drawer: Drawer

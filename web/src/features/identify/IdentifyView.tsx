@@ -5,11 +5,12 @@ import { answer, server, writeKey, type Refused } from '../../api/client'
 import { useBox, useIdentity } from '../../api/queries'
 import type { Box, Schemas } from '../../domain/schema'
 import { useBench } from '../../domain/session'
+import { useIdentityAct } from '../../ui/acts'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useNotice } from '../../ui/Notices'
 import { useTitle } from '../../ui/title'
 import { Questions } from './Questions'
-import type { AnswerIn, Judged } from './words'
+import type { Judged } from './words'
 
 type Identity = Schemas['JobIdentity']
 
@@ -30,20 +31,7 @@ function Identify({ box, of }: { box: Box; of: Identity }) {
   const notice = useNotice()
   const job = box.job_no
   const path = { job_no: job }
-  const give = useMutation<Identity, Refused, { answer: AnswerIn; taken_back?: boolean }>({
-    mutationFn: (said) =>
-      answer(
-        server.POST('/api/jobs/{job_no}/identity', {
-          params: { path, header: { 'Idempotency-Key': writeKey() } },
-          body: { ...said, who },
-        }),
-      ),
-    onSuccess: (fresh) => {
-      client.setQueryData(['identity', job], fresh)
-      void client.invalidateQueries({ queryKey: ['job', job] })
-    },
-    onError: () => void client.invalidateQueries({ queryKey: ['identity', job] }),
-  })
+  const give = useIdentityAct(job)
   /** The build that it is taken for is the right one: nothing else changes. */
   const settle = useMutation<Box, Refused, { variant: string; version: number }>({
     mutationFn: ({ variant, version }) =>
@@ -58,7 +46,7 @@ function Identify({ box, of }: { box: Box; of: Identity }) {
       void client.invalidateQueries({ queryKey: ['identity', job] })
     },
   })
-  const open = !box.finished_at && box.put_away_at == null
+  const open = box.standing === 'on_bench'
   const isOn = (c: Judged) => c.sheet_key === box.sheet_key && c.variant === of.variant
   const press = (c: Judged) => {
     if (isOn(c) && (of.known || of.builds.length === 0))
@@ -111,8 +99,8 @@ function Identify({ box, of }: { box: Box; of: Identity }) {
         closed={!open}
         pending={give.isPending}
         error={give.error ?? settle.error}
-        onAnswer={(said) => give.mutate({ answer: said })}
-        onTakeBack={(question) => give.mutate({ answer: { question }, taken_back: true })}
+        onAnswer={(said) => give.mutate({ act: 'answer', ...said })}
+        onTakeBack={(question) => give.mutate({ act: 'take_back', question })}
         press={press}
       />
     </main>

@@ -6,7 +6,7 @@ export type Identified = Schemas['Identified']
 export type Judged = Schemas['Judged']
 export type Question = Schemas['IdentityQuestion']
 export type Given = Schemas['Given']
-export type AnswerIn = Schemas['AnswerIn']
+export type AnswerIn = Schemas['TypedAnswer']
 
 /** What was seen, as people say it. */
 export function givenWords(given: Given, unit: Unit) {

@@ -7,11 +7,12 @@ import { supplyName } from '../../domain/labels'
 import type { Schemas } from '../../domain/schema'
 import { dayText } from '../../domain/units'
 import { Field } from '../../ui/Field'
+import type { PartAct } from '../../api/acts'
+import { useAnyPartAct } from '../../ui/acts'
 import { useNotice } from '../../ui/Notices'
 import { Ask, AskReason, Trouble } from '../../ui/Parts'
 import { Presses } from '../../ui/Presses'
 import { Promised } from '../intake/Promised'
-import { useAnyPartAct, type PartAct } from '../strip/acts'
 
 type Part = Schemas['ToGet'] & Pick<Schemas['BenchPart'], 'job_no'> & Partial<Schemas['BenchPart']>
 
@@ -24,24 +25,12 @@ export function PartsToGet({ job }: { job: number | undefined }) {
   const parts: Part[] | undefined =
     job === undefined ? bench : own?.to_get.map((of) => ({ ...of, job_no: job }))
   const doing = useAnyPartAct()
-  const notice = useNotice()
   const [ordering, setOrdering] = useState<Part[] | null>(null)
   const [booking, setBooking] = useState<Part | null>(null)
   const [refusing, setRefusing] = useState<Part | null>(null)
   if (!parts || parts.length === 0) return null
-  const say = (of: Part, act: PartAct, said: string) =>
-    doing.mutate(
-      { job: of.job_no, act },
-      {
-        onSuccess: () =>
-          notice({
-            said,
-            undo: () => doing.mutateAsync({ job: of.job_no, act: { act: 'supply_back', part: of.part } }),
-          }),
-      },
-    )
-  const come = (of: Part, count?: number) =>
-    say(of, { act: 'come', part: of.part, count: count ?? null }, `Here: ${of.name}`)
+  const say = (of: Part, act: PartAct) => doing.mutate({ job: of.job_no, act, name: of.name })
+  const come = (of: Part, count?: number) => say(of, { act: 'come', part: of.part, count: count ?? null })
   const to_order = parts.filter((p) => p.supply.state === 'needed')
   return (
     <section aria-label="Parts" className="mt-8">
@@ -122,9 +111,7 @@ export function PartsToGet({ job }: { job: number | undefined }) {
                       className="link min-h-11"
                       disabled={doing.isPending}
                       aria-label={`Take back: ${part.name}, job ${part.job_no}`}
-                      onClick={() =>
-                        doing.mutate({ job: part.job_no, act: { act: 'supply_back', part: part.part } })
-                      }
+                      onClick={() => say(part, { act: 'supply_back', part: part.part })}
                     >
                       take that back
                     </button>
@@ -143,17 +130,7 @@ export function PartsToGet({ job }: { job: number | undefined }) {
           </div>
         )
       })}
-      {ordering && (
-        <Ordering
-          of={ordering}
-          doing={doing}
-          onDone={(said, undo) => {
-            setOrdering(null)
-            notice({ said, undo })
-          }}
-          onClose={() => setOrdering(null)}
-        />
-      )}
+      {ordering && <Ordering of={ordering} onClose={() => setOrdering(null)} />}
       {booking && (
         <HowMany
           of={booking}
@@ -170,13 +147,7 @@ export function PartsToGet({ job }: { job: number | undefined }) {
           label="Or another reason"
           press="It will not come"
           suggestions={WHY_NOT}
-          onGive={(why) =>
-            say(
-              refusing,
-              { act: 'will_not_come', part: refusing.part, why },
-              `Will not come: ${refusing.name}`,
-            )
-          }
+          onGive={(why) => say(refusing, { act: 'will_not_come', part: refusing.part, why })}
           onClose={() => setRefusing(null)}
         />
       )}
@@ -197,25 +168,17 @@ function supplyWords({ to_order, on_order, come, from, price, why, who, at }: Sc
 }
 
 /** Where one or several were ordered, for how much, how many. */
-function Ordering({
-  of,
-  doing,
-  onDone,
-  onClose,
-}: {
-  of: Part[]
-  doing: ReturnType<typeof useAnyPartAct>
-  onDone: (said: string, undo: () => Promise<unknown>) => void
-  onClose: () => void
-}) {
+function Ordering({ of, onClose }: { of: Part[]; onClose: () => void }) {
   const [one] = of
+  const single = of.length === 1
+  const doing = useAnyPartAct(!single)
+  const notice = useNotice()
   const [from, setFrom] = useState('')
   const [price, setPrice] = useState('')
   const [count, setCount] = useState(String(one?.supply.to_order ?? 1))
   const [placed, setPlaced] = useState(0)
   const [fault, setFault] = useState<Refused | null>(null)
   if (!one) return null
-  const single = of.length === 1
   const whole = /^\d{1,4}$/.test(count.trim())
   const place = async () => {
     setFault(null)
@@ -224,6 +187,7 @@ function Ordering({
       for (const part of of) {
         await doing.mutateAsync({
           job: part.job_no,
+          name: part.name,
           act: {
             act: 'ordered',
             part: part.part,
@@ -235,9 +199,14 @@ function Ordering({
         done.push(part)
         setPlaced(done.length)
       }
-      onDone(single ? `On order: ${one.name}` : `On order: ${of.length} parts`, async () => {
-        for (const part of done)
-          await doing.mutateAsync({ job: part.job_no, act: { act: 'supply_back', part: part.part } })
+      onClose()
+      if (single) return
+      notice({
+        said: `On order: ${of.length} parts`,
+        undo: async () => {
+          for (const { job_no: job, part, name } of done)
+            await doing.mutateAsync({ job, act: { act: 'supply_back', part }, name })
+        },
       })
     } catch (error) {
       setFault(error as Refused)

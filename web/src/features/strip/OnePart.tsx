@@ -9,14 +9,14 @@ import { unitName } from '../../domain/units'
 import { inSentence } from '../../domain/words'
 import { Field } from '../../ui/Field'
 import { Micrometer } from '../../ui/Micrometer'
-import { useNotice } from '../../ui/Notices'
+import type { useAnyPartAct } from '../../ui/acts'
 import { Trouble } from '../../ui/Parts'
 import { PartFacts } from '../parts/PartFacts'
 import { Pictures } from '../pictures/Pictures'
 import { StateShape } from './StateShape'
 import { WearBar, wearWords, wornWords } from './Wear'
 import { Width } from './Width'
-import type { OnJob, usePartAct } from './acts'
+import type { OnJob } from './acts'
 
 const STATES = ['reused', 'renewed', 'reworked', 'swapped', 'missing'] as const
 /** Of a box that gives its parts: it is sound, it is no good, it is not there. */
@@ -27,7 +27,7 @@ interface Props {
   part: OnJob
   /** Which of all it is. */
   place: string
-  doing: ReturnType<typeof usePartAct>
+  doing: ReturnType<typeof useAnyPartAct>
   open: boolean
   /** The box gives its parts. */
   given: boolean
@@ -39,7 +39,6 @@ interface Props {
 export function OnePart({ job, part, place, doing, open, given, onGo, onSaid }: Props) {
   const states = given ? OF_GIVEN : STATES
   const names = given ? givenPartName : partStateName
-  const notice = useNotice()
   const { found } = part
   const [conditions, setConditions] = useState(found?.conditions ?? [])
   const [own, setOwn] = useState('')
@@ -68,29 +67,24 @@ export function OnePart({ job, part, place, doing, open, given, onGo, onSaid }: 
     if (!open || doing.isPending || miscounted) return
     setPressed(state)
     const ownWord = own.trim()
+    const found = {
+      act: 'found',
+      part: part.key,
+      state,
+      conditions: ownWord ? [...conditions, ownWord] : conditions,
+      as_found: asFound,
+      counted: counted.trim() === '' ? null : Number(counted),
+      size: part.wear ? size.trim() : undefined,
+      width: part.on_rail ? width.trim() : undefined,
+      unit,
+      gauge_key: gauge,
+      why,
+      seen: part.findings,
+    } as const
     doing.mutate(
+      { job, act: found, name: part.name },
       {
-        act: 'found',
-        part: part.key,
-        state,
-        conditions: ownWord ? [...conditions, ownWord] : conditions,
-        as_found: asFound,
-        counted: counted.trim() === '' ? null : Number(counted),
-        size: part.wear ? size.trim() : undefined,
-        width: part.on_rail ? width.trim() : undefined,
-        unit,
-        gauge_key: gauge,
-        why,
-        seen: part.findings,
-      },
-      {
-        onSuccess: () => {
-          notice({
-            said: `${part.name}: ${names[state].toLowerCase()}`,
-            undo: () => doing.mutateAsync({ act: 'taken_back', part: part.key, why: 'pressed by mistake' }),
-          })
-          onSaid()
-        },
+        onSuccess: onSaid,
         onError: (e) => {
           if (e.problem.field?.endsWith('why')) reason.current?.querySelector('input')?.focus()
         },
@@ -149,7 +143,9 @@ export function OnePart({ job, part, place, doing, open, given, onGo, onSaid }: 
           {open && (
             <button
               className="link ml-2 min-h-8"
-              onClick={() => doing.mutate({ act: 'taken_back', part: part.key, why: '' })}
+              onClick={() =>
+                doing.mutate({ job, act: { act: 'taken_back', part: part.key, why: '' }, name: part.name })
+              }
             >
               take that back
             </button>

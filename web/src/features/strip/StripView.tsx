@@ -6,13 +6,14 @@ import { useBox, useParts } from '../../api/queries'
 import { ShaftRail } from '../../charts/ShaftRail'
 import { givenPartName, partStateName, supplyName } from '../../domain/labels'
 import type { Box } from '../../domain/schema'
+import { useAnyPartAct } from '../../ui/acts'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useTitle } from '../../ui/title'
 import { Shelve } from '../donors/Shelve'
 import { LookFirst } from './LookFirst'
 import { OnePart } from './OnePart'
 import { StateShape } from './StateShape'
-import { usePartAct, type OnJob, type Parts } from './acts'
+import type { OnJob, Parts } from './acts'
 
 export function StripView() {
   const jobNo = Number(useParams().jobNo)
@@ -42,7 +43,7 @@ const seen = (part: OnJob) => part.found != null
 
 function Stripping({ box, of }: { box: Box; of: Parts }) {
   const { parts } = of
-  const doing = usePartAct(box.job_no)
+  const doing = useAnyPartAct()
   /** The first that nobody has looked at: what the complaints ask for, then from a place on and round again. */
   const nextFrom = (from: number, but = -1) => {
     const asked = of.look_first.flatMap((look) =>
@@ -60,7 +61,7 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
   // With the last of them it ends: the next key is no word of a part that was decided already.
   const [isThrough, setThrough] = useState(false)
   const part = parts[Math.min(at, parts.length - 1)]
-  const open = !box.finished_at && box.put_away_at == null
+  const open = box.standing === 'on_bench'
   const lit = useMemo(() => new Set(part ? [part.key] : []), [part])
   const go = (to: number) => {
     doing.reset()

@@ -5,6 +5,7 @@ mod record;
 mod rules;
 mod shift_test;
 mod tear_back;
+mod undoing;
 mod view;
 
 pub use record::{BuildAct, BuildEntry, HoldOf, StepDone, Word, own_times};

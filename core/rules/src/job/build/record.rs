@@ -34,7 +34,12 @@ pub enum BuildAct {
         step: String,
         why: String,
     },
-    /// A step was taken out again, or undone.
+    /// What was said last of a step was a slip: it was not done, not left out, not begun.
+    NotDone {
+        /// The step's key.
+        step: String,
+    },
+    /// A step was taken out again.
     Out {
         /// The step's key.
         step: String,
@@ -180,6 +185,18 @@ impl Standing {
                 self.order.push(step.clone());
                 self.tearing = None;
             }
+            BuildAct::NotDone { step } => {
+                self.order.retain(|s| s != step);
+                // What was asked after it is asked once it is done.
+                self.answers.retain(|(of, _), _| of != step);
+                if let Some(record) = self.steps.get_mut(step) {
+                    let was_over = record.done.take().is_some() | record.skipped.take().is_some();
+                    // What was begun before it was said to be done goes on.
+                    if !was_over || record.began.is_none() {
+                        self.steps.remove(step);
+                    }
+                }
+            }
             BuildAct::Out { step, .. } => {
                 self.steps.remove(step);
                 self.order.retain(|s| s != step);
@@ -211,13 +228,41 @@ const LEAST_TIMES: usize = 3;
 /// Longer than this between two steps somebody did something else, in seconds.
 const LONGEST_STEP_S: i64 = 2 * 3_600;
 
+/// Each fact of a build with the one before it; slips apart, and what they were of.
+fn windows_that_stand(entries: &[BuildEntry]) -> Vec<[&BuildEntry; 2]> {
+    let mut stands: Vec<&BuildEntry> = Vec::with_capacity(entries.len());
+    for entry in entries {
+        match &entry.act {
+            BuildAct::NotDone { step } => {
+                let slip = stands.iter().rposition(|e| e.act.said_of() == Some(step));
+                if let Some(slip) = slip {
+                    stands.remove(slip);
+                }
+            }
+            _ => stands.push(entry),
+        }
+    }
+    stands.windows(2).map(|pair| [pair[0], pair[1]]).collect()
+}
+
+impl BuildAct {
+    /// The step that it says is begun, done or left out.
+    pub(super) fn said_of(&self) -> Option<&String> {
+        match self {
+            Self::Began { step } | Self::Skipped { step, .. } => Some(step),
+            Self::Done(done) => Some(&done.step),
+            _ => None,
+        }
+    }
+}
+
 /// How long each step takes this shop, in minutes: the middle one of the times between it and what the same person did
 /// before it, where there are three or more.
 #[must_use]
 pub fn own_times(jobs: &[Vec<BuildEntry>]) -> BTreeMap<String, f64> {
     let mut times: BTreeMap<&str, Vec<i64>> = BTreeMap::new();
-    for pair in jobs.iter().flat_map(|entries| entries.windows(2)) {
-        let [before, after] = pair else { continue };
+    for pair in jobs.iter().flat_map(|entries| windows_that_stand(entries)) {
+        let [before, after] = pair;
         let BuildAct::Done(done) = &after.act else {
             continue;
         };

@@ -42,6 +42,10 @@ impl Build<'_> {
                     why: reason(why, "Say why it is left out on this box.")?,
                 })
             }
+            BuildAct::NotDone { step } => {
+                self.may_say_not_done(step)?;
+                Ok(act.clone())
+            }
             BuildAct::Out { step, why } => self.out(step, why),
             BuildAct::Proved { step, ask, .. } => {
                 let at = self.place(step)?;
@@ -247,15 +251,7 @@ impl Build<'_> {
     }
 
     fn out(&self, key: &str, why: &str) -> Ruled<BuildAct> {
-        let at = self.place(key)?;
-        let record = self.standing.steps.get(key);
-        // What was begun can be taken out of the oven again.
-        if !self.is_done(at) && record.is_none() {
-            return Err(Refusal::conflict(
-                "not-done",
-                "This step is not done: there is nothing to take out.",
-            ));
-        }
+        let at = self.on_record(key)?;
         match self.next() {
             Next::Out { step } if step != at => {
                 return Err(Refusal::conflict(
@@ -265,25 +261,52 @@ impl Build<'_> {
             }
             _ => {}
         }
+        self.nothing_rests_on(at)?;
+        Ok(BuildAct::Out {
+            step: key.to_owned(),
+            why: short("why", why)?,
+        })
+    }
+
+    /// What was said last of a step may be said to have been a slip.
+    ///
+    /// # Errors
+    /// Where nothing was said of it, the box is being taken apart, or something that is done rests on it.
+    pub(super) fn may_say_not_done(&self, key: &str) -> Ruled<()> {
+        let at = self.on_record(key)?;
+        self.not_tearing()?;
+        self.nothing_rests_on(at)
+    }
+
+    /// A step of which something is on record: what was begun can be taken out of the oven again.
+    fn on_record(&self, key: &str) -> Ruled<usize> {
+        let at = self.place(key)?;
+        if !self.is_done(at) && !self.standing.steps.contains_key(key) {
+            return Err(Refusal::conflict(
+                "not-done",
+                "This step is not done: there is nothing to take out.",
+            ));
+        }
+        Ok(at)
+    }
+
+    fn nothing_rests_on(&self, at: usize) -> Ruled<()> {
         let over: Vec<String> = self
             .graph
             .tear_back(&self.in_place, at)
             .into_iter()
             .map(|s| format!("“{}”", self.step(s).what))
             .collect();
-        if !over.is_empty() {
-            return Err(Refusal::conflict(
-                "rests-on-it",
-                format!(
-                    "Steps that are done rest on it or lie over it: {}. Take the box back to it instead.",
-                    over.join(", ")
-                ),
-            ));
+        if over.is_empty() {
+            return Ok(());
         }
-        Ok(BuildAct::Out {
-            step: key.to_owned(),
-            why: short("why", why)?,
-        })
+        Err(Refusal::conflict(
+            "rests-on-it",
+            format!(
+                "Steps that are done rest on it or lie over it: {}. Take the box back to it instead.",
+                over.join(", ")
+            ),
+        ))
     }
 
     /// Whether a hold is open; it has to be one of this build.
@@ -335,6 +358,7 @@ impl Build<'_> {
                 }
             }
             BuildAct::Skipped { step, why } => format!("left out: {} ({why})", what(step)),
+            BuildAct::NotDone { step } => format!("a slip, not so: {}", what(step)),
             BuildAct::Out { step, .. } => format!("out again: {}", what(step)),
             BuildAct::Proved { ask, answer, .. } => format!("{ask} {}", said(*answer)),
             BuildAct::Shifted { gear, turns: None } => format!("{gear}: as it should"),

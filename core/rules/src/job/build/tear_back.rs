@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use anvil_arithmetic::refusal::{Refusal, Ruled};
 use serde::Serialize;
 
-use super::{Build, HoldOf};
+use super::{Build, BuildAct, HoldOf};
 use crate::sheet::{Check, PartKind};
 
 /// What somebody wants to get at.
@@ -100,19 +100,7 @@ impl Build<'_> {
         let time = |key: &String, sheet: Option<f64>| own_times.get(key).copied().or(sheet);
         let back_in_minutes = steps().map(|s| time(&s.key, s.minutes)).sum();
         let new_again = self.new_again(&out);
-        let fresh: BTreeSet<&str> = new_again.iter().map(|n| n.0.as_str()).collect();
-        let falls = self.checks.iter().filter_map(|fact| {
-            let signed_by = fact.signed_by.clone()?;
-            let check = self.sheet.check(&fact.key)?;
-            let held = steps().any(|s| s.hold.contains(&fact.key));
-            let renewed = || !self.sheet.rests_on(check).is_disjoint(&fresh);
-            (held || renewed()).then(|| Falls {
-                check: fact.key.clone(),
-                name: check.name.clone(),
-                signed_by,
-            })
-        });
-        let falls = falls.collect();
+        let falls = self.falls_with(&out, &new_again);
         let on_out = |of: &HoldOf| match of {
             HoldOf::Proof { step, .. } => steps().any(|s| s.key == *step),
             HoldOf::Check { check } => steps().any(|s| s.hold.contains(check)),
@@ -134,6 +122,35 @@ impl Build<'_> {
             falls,
             asked_again,
         })
+    }
+
+    /// The signed checks that are due again once something is done: those that were held on a step that comes out, and
+    /// those that rest on what has to be new.
+    #[must_use]
+    pub fn falls_by(&self, act: &BuildAct) -> Vec<Falls> {
+        let BuildAct::TornBack { to, .. } = act else {
+            return Vec::new();
+        };
+        let out = self.place(to).map(|at| self.comes_out(at));
+        let out = out.unwrap_or_default();
+        self.falls_with(&out, &self.new_again(&out))
+    }
+
+    fn falls_with(&self, out: &[usize], new_again: &[(String, String)]) -> Vec<Falls> {
+        let fresh: BTreeSet<&str> = new_again.iter().map(|n| n.0.as_str()).collect();
+        let falls = self.checks.iter().filter_map(|fact| {
+            let signed_by = fact.signed_by.clone()?;
+            let check = self.sheet.check(&fact.key)?;
+            let mut steps = out.iter().map(|at| self.step(*at));
+            let held = steps.any(|s| s.hold.contains(&fact.key));
+            let renewed = || !self.sheet.rests_on(check).is_disjoint(&fresh);
+            (held || renewed()).then(|| Falls {
+                check: fact.key.clone(),
+                name: check.name.clone(),
+                signed_by,
+            })
+        });
+        falls.collect()
     }
 
     /// How many steps come out to change the pieces that set a check, by the key of their family.

@@ -1,5 +1,6 @@
 //! One check of one job: what is recorded of it, what that means, and what may be done next.
 
+pub mod act;
 pub mod adding;
 pub mod assess;
 mod by_chart;

@@ -17,6 +17,7 @@ use serde::{Deserialize, Serialize};
 
 use super::past::MeasuredBefore;
 use super::workflow::Phase;
+use crate::job::standing::Standing;
 use crate::sheet::pack::{PackFault, counted_springs};
 use crate::sheet::{Pack, PartKind, Selector};
 use crate::shop::gauge_register::RegisteredGauge;
@@ -118,8 +119,8 @@ pub struct Head {
     pub way: Option<Method>,
     /// How warm box and parts are while they are measured, °C, where somebody has said so; 20 otherwise.
     pub bench_c: Option<f64>,
-    /// Its job is put away.
-    pub put_away: bool,
+    /// Where its job is.
+    pub standing: Standing,
 }
 
 /// One reading, as taken.

@@ -14,6 +14,7 @@ use super::assess::Assessment;
 use super::fits::GrooveSays;
 use super::record::{ReadingMark, Record, Setting, SettingState};
 use super::spec::{Spec, as_final};
+use crate::job::standing::Standing;
 use crate::sheet::fit::{FURTHEST_APART, could_fit};
 use crate::sheet::pack::is_plate;
 use crate::sheet::{CheckKind, PartKind};
@@ -512,7 +513,7 @@ pub fn is_moved_back(record: &Record, name: &str, fitted: &Setting) -> Ruled<boo
 /// # Errors
 /// Where its job is put away.
 pub fn not_put_away(record: &Record) -> Ruled<()> {
-    if record.head.put_away {
+    if record.head.standing == Standing::PutAway {
         return Err(Refusal::conflict(
             "put-away",
             format!(
@@ -719,26 +720,6 @@ pub fn is_moved_on(record: &Record, name: &str) -> Ruled<bool> {
 pub fn asked_again(record: &Record, name: &str) -> Option<String> {
     let answered = record.valid_readings().next().is_some();
     answered.then(|| format!("Asked again: {name} was signed off since."))
-}
-
-/// A job may be put away.
-///
-/// # Errors
-/// Where it is handed over or put away already, or pieces are set aside for it.
-pub fn may_put_away(handed_over: bool, put_away: bool, holds_pieces: bool) -> Ruled<()> {
-    if handed_over || put_away {
-        return Err(Refusal::conflict(
-            "not-on-the-bench",
-            "This job is not on the bench any more.",
-        ));
-    }
-    if holds_pieces {
-        return Err(Refusal::conflict(
-            "pieces-chosen",
-            "Pieces are chosen for this job. Let them go first, so that another job can have them.",
-        ));
-    }
-    Ok(())
 }
 
 /// What may be done with a check now, for a screen to offer.

@@ -13,7 +13,8 @@ use super::record::{Record, ShimsEntry};
 use crate::shop::drawers::THICKEST;
 
 /// How shims lie, as typed.
-#[derive(Clone, Debug, Deserialize, Serialize)]
+#[derive(Clone, Debug, Deserialize, Serialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
 pub struct ShimsInput {
     /// Those at the left, in bench notation, with commas or spaces between them; empty for none.
     pub left: String,

@@ -33,8 +33,6 @@ pub struct TargetOverrideInput {
     pub unit: Unit,
     /// Why.
     pub reason: String,
-    /// The initials.
-    pub who: String,
 }
 
 /// Where a window comes from.

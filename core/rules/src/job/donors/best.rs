@@ -20,7 +20,7 @@ use crate::job::check::loaded::LoadedCheck;
 use crate::sheet::{Check, CheckKind, Sheet, StackTerm};
 
 /// Where a person wants a part from.
-#[derive(Clone, Debug, Deserialize, Serialize, utoipa::ToSchema)]
+#[derive(Clone, Debug, PartialEq, Deserialize, Serialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct PartPin {
     /// The part's key.

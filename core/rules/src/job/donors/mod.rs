@@ -1,11 +1,13 @@
 //! Used parts: what dismantled boxes of one model have, the best box that can be made of them, and the shelf.
 
+mod act;
 mod best;
 mod rules;
 mod sets;
 mod used;
 mod view;
 
+pub use act::DonorAct;
 pub use best::{
     BestView, BoxPick, DonorCheck, DonorProblem, DonorProgress, GivenUp, LeftOutOfSum, PartPin,
 };

@@ -8,6 +8,7 @@ mod pictures;
 mod record;
 mod rules;
 mod supply;
+mod undoing;
 mod view;
 mod wear;
 mod width;

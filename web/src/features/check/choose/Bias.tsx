@@ -4,7 +4,7 @@ import type { CheckView } from '../../../domain/schema'
 import { usePast } from '../../../api/queries'
 import { useBench } from '../../../domain/session'
 import { show, unitName } from '../../../domain/units'
-import type { Acting } from '../../../api/actions'
+import type { Acting } from '../acting'
 
 export function BiasLine({ check, act }: { check: CheckView; act: Acting }) {
   const { unit } = useBench()

@@ -7,7 +7,7 @@ import { SlotStrip } from '../../../charts/SlotGauge'
 import { useBench } from '../../../domain/session'
 import { clearance, kindWords, percent, piecesText, show, showStated, unitName } from '../../../domain/units'
 import { sourceWords } from '../../../domain/labels'
-import type { Acting } from '../../../api/actions'
+import type { Acting } from '../acting'
 import { BiasLine } from './Bias'
 import { Carrier } from '../../../charts/Carrier'
 import { FitPanel } from './FitPanel'
@@ -216,7 +216,7 @@ function FittedNow({ check, act }: { check: CheckView; act: Acting }) {
         className="mt-3"
         onSubmit={(e) => {
           e.preventDefault()
-          act.mutate({ act: 'fitted', typed }, { onSuccess: () => setChanging(false) })
+          act.mutate({ act: 'fitted', typed, unit }, { onSuccess: () => setChanging(false) })
         }}
       >
         <Labelled
@@ -475,8 +475,7 @@ function ChoiceRow({
                 act: 'choose',
                 pieces: sizeCounts(choice.pieces),
                 stays: added,
-                insteadOf:
-                  offer?.out_nm == null ? undefined : { family: offer.family_key, out: offer.out_nm },
+                ...(offer?.out_nm != null && { family_key: offer.family_key, out_nm: offer.out_nm }),
               })
             }
             aria-label={`${added ? 'Add' : 'Choose'} ${text}${offer ? `, ${inSentence(offer.family_name)}` : ''}`}
@@ -536,7 +535,7 @@ function Chosen({ check, act }: { check: CheckView; act: Acting }) {
       <button
         className="press-quiet mt-3"
         disabled={act.isPending}
-        onClick={() => act.mutate({ act: 'let-go' })}
+        onClick={() => act.mutate({ act: 'let_go' })}
       >
         Let it go
       </button>

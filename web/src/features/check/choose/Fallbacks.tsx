@@ -11,7 +11,7 @@ import { Ask, Trouble } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { percent, piecesText, show, showStated, unitName, windowWords } from '../../../domain/units'
 import { AimOtherwise } from '../target/Target'
-import type { Acting } from '../../../api/actions'
+import type { Acting } from '../acting'
 import { inSentence } from '../../../domain/words'
 import { useChooseAll } from './choose-all'
 
@@ -148,8 +148,9 @@ function Ground({ check, grind, wanted, act, onClose }: GroundProps) {
               act: 'ground',
               marked_nm: grind.fitted ? null : grind.from_nm,
               measured,
+              unit,
               gauge_key: gauge,
-              putBack,
+              put_back: putBack,
             },
             { onSuccess: onClose },
           )

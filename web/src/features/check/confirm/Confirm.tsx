@@ -4,7 +4,8 @@ import type { CheckView, Schemas } from '../../../domain/schema'
 import { AskReason, Labelled, Working } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { clearance, show, showStated, unitName, whenText } from '../../../domain/units'
-import { useLater, type Acting } from '../../../api/actions'
+import { useFacts } from '../../../ui/acts'
+import type { Acting } from '../acting'
 import { torqueText } from '../../../domain/readings'
 import { useWaits } from '../../../ui/awaited'
 import { FitCost } from '../FitCost'
@@ -46,7 +47,7 @@ function Body({ check, act }: { check: CheckView; act: Acting }) {
             <button
               className="link mt-2 min-h-12"
               disabled={act.isPending}
-              onClick={() => act.mutate({ act: 'undo-fit' })}
+              onClick={() => act.mutate({ act: 'undo_fit' })}
             >
               It was not fitted after all
             </button>
@@ -146,7 +147,7 @@ function Fit({ check, act }: { check: CheckView; act: Acting }) {
         className="press mt-4 w-full"
         data-work="fit"
         disabled={act.isPending}
-        onClick={() => act.mutate({ act: 'fit', putBack })}
+        onClick={() => act.mutate({ act: 'fit', put_back: putBack })}
       >
         Fitted: measure again
       </button>
@@ -158,7 +159,7 @@ function SignOff({ check, act }: { check: CheckView; act: Acting }) {
   const { unit, who } = useBench()
   const [reason, setReason] = useState('')
   const call = check.torque?.call ?? check.proof?.found?.call ?? check.verdict?.call
-  const later = useLater(check)
+  const later = useFacts(check)
   const form = useRef<HTMLFormElement>(null)
   // All was said to be seen to, and what says so is gone: the work goes on at the signature.
   const [allSeen, setAllSeen] = useState(false)

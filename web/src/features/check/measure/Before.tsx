@@ -5,8 +5,10 @@ import { useBench } from '../../../domain/session'
 import { show, unitName } from '../../../domain/units'
 import { useState, type ReactNode } from 'react'
 import { Labelled } from '../../../ui/Parts'
-import { useLater, type Acting } from '../../../api/actions'
+import { useFacts } from '../../../ui/acts'
+import type { Acting } from '../acting'
 import type { Write } from '../../../api/outbox'
+import { didOf } from './waiting'
 import type { Waiting } from '../../../api/write-queue'
 
 interface Ticking {
@@ -24,14 +26,15 @@ interface TickProps extends Ticking {
 
 /** A tick with its words; what was said last of it and waits for the server is shown as said. */
 function Tick({ check, closed, waiting, tick, done, className, children }: TickProps) {
-  const later = useLater(check)
-  const last = waiting.findLast((w) => w.write.body.tick === tick)
+  const later = useFacts(check)
+  const ticks = waiting.map((w) => didOf(w.write)).filter((did) => did?.act === 'tick')
+  const last = ticks.findLast((did) => did.tick === tick)
   return (
     <label className={`flex min-h-12 gap-3 ${className}`}>
       <input
         type="checkbox"
         className="mt-0.5 size-6 shrink-0 accent-(--blue)"
-        checked={last === undefined ? done : last.write.body.done === true}
+        checked={last === undefined ? done : last.done}
         disabled={closed}
         onChange={(e) => void later.tick(tick, e.target.checked)}
       />

@@ -12,7 +12,7 @@ import { DepthRing } from '../../../charts/DepthRing'
 import { LeafTrack } from '../../../charts/LeafTrack'
 import { SetUps } from '../../../charts/SetUps'
 import { StackBars } from '../../../charts/StackBars'
-import type { Acting } from '../../../api/actions'
+import type { Acting } from '../acting'
 import { torqueText, type Method } from '../../../domain/readings'
 import { methodWords } from '../../../domain/labels'
 

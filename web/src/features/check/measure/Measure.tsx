@@ -1,7 +1,8 @@
 import { memo, useEffect, useRef, useState } from 'react'
 import { entryOf } from '../../../domain/readings'
 import type { CheckView, Schemas, Unit } from '../../../domain/schema'
-import { useLater, type Acting } from '../../../api/actions'
+import { useFacts } from '../../../ui/acts'
+import type { Acting } from '../acting'
 import { useNotice } from '../../../ui/Notices'
 import { AskReason, Cautions } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
@@ -11,7 +12,7 @@ import { BenchWarmth, Ready, Trial } from './Before'
 import { Found } from './Found'
 import { LiveGauge } from './LiveGauge'
 import { useHand } from './hand'
-import { useWaiting } from './waiting'
+import { readingIn, useWaiting } from './waiting'
 import { Take } from '../methods/Take'
 import { MethodPicker } from '../methods/MethodPicker'
 import type { Fault } from '../methods/parts'
@@ -81,9 +82,9 @@ export function Measure({ check, act }: { check: CheckView; act: Acting }) {
   const [begun, setBegun] = useState<{ entry?: ReadingInput; times: number }>({ times: 0 })
   const begin = (entry?: ReadingInput) => setBegun((last) => ({ entry, times: last.times + 1 }))
   const [striking, setStriking] = useState<number | null>(null)
-  const later = useLater(check)
+  const later = useFacts(check)
   const queue = useWaiting(check.job_no, check.check_key, (write, problem) => {
-    const entry = write.body.entry as ReadingInput | undefined
+    const entry = readingIn(write)
     // Back into the field it goes, unless the next figure is there already.
     if (!entry || field.current?.value.trim()) return false
     setFault({ field: problem.field ?? undefined, title: problem.title })

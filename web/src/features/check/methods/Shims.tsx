@@ -8,7 +8,7 @@ import { GapsThen, WaysToLay } from '../../../charts/LimitedGaps'
 import { Labelled } from '../../../ui/Parts'
 import { useBench } from '../../../domain/session'
 import { show, showStated, unitName } from '../../../domain/units'
-import type { Acting } from '../../../api/actions'
+import type { Acting } from '../acting'
 
 /** Shims as they would be typed, with their unit, so that switching it changes nothing. */
 const written = (shims: number[], unit: Unit) =>
@@ -56,6 +56,7 @@ export function Shims({ check, act }: { check: CheckView; act: Acting }) {
             act: 'shims',
             left: written(a.left_nm, unit),
             right: written(a.right_nm, unit),
+            unit,
             moved: true,
           })
         }
@@ -141,7 +142,8 @@ function SayShims({ check, act, onDone }: { check: CheckView; act: Acting; onDon
   const [left, setLeft] = useState(() => written(lie?.left_nm ?? [], unit))
   const [right, setRight] = useState(() => written(lie?.right_nm ?? [], unit))
   const fault = (field: string) => (act.error?.problem.field === field ? act.error.problem.title : undefined)
-  const say = (moved: boolean) => act.mutate({ act: 'shims', left, right, moved }, { onSuccess: onDone })
+  const say = (moved: boolean) =>
+    act.mutate({ act: 'shims', left, right, unit, moved }, { onSuccess: onDone })
   return (
     <form
       className="mt-3"

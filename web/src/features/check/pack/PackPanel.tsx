@@ -6,7 +6,7 @@ import type { CheckView, Schemas } from '../../../domain/schema'
 import { PLATE_KINDS, PackStack, plateName } from '../../../charts/PackStack'
 import { forget, keep, keptJson, useBench } from '../../../domain/session'
 import { showStated, unitName, whenText } from '../../../domain/units'
-import type { Acting } from '../../../api/actions'
+import type { Acting } from '../acting'
 import { LaidPlates } from './LaidPlates'
 
 type Kind = Schemas['PartKind']

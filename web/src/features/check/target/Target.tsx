@@ -6,7 +6,7 @@ import { Ask, Trouble } from '../../../ui/Parts'
 import { Presses } from '../../../ui/Presses'
 import { useBench } from '../../../domain/session'
 import { percent, unitName, whenText, windowWords } from '../../../domain/units'
-import type { Acting } from '../../../api/actions'
+import type { Acting } from '../acting'
 
 type School = Schemas['TargetRule']
 type WindowFrom = Schemas['WindowFrom']
@@ -102,7 +102,7 @@ export function AimOtherwise({
         noValidate
         onSubmit={(e) => {
           e.preventDefault()
-          act.mutate({ act: 'aim', aiming: { window, school, ...typed } }, { onSuccess: onClose })
+          act.mutate({ act: 'aim', window, school, ...typed, unit }, { onSuccess: onClose })
         }}
       >
         <Choice
