@@ -12,7 +12,7 @@ use anvil_rules::job::check::spec::Spec;
 use anvil_rules::job::donors::{DismantledBox, DonorAct};
 use anvil_rules::job::identity::IdentityAct;
 use anvil_rules::job::intake::{Intake, WaitsFor};
-use anvil_rules::job::parts::{Finding, PartAct, PartEntry, PartState};
+use anvil_rules::job::parts::{Finding, PartAct, PartEntry, PartState, something_stands};
 use anvil_rules::job::standing::Standing;
 use anvil_rules::sheet::PartKind;
 use chrono::DateTime;
@@ -338,6 +338,14 @@ fn what_was_said_of_a_part_is_undone_by_what_stood() {
     assert_eq!(undo.act, PartAct::SupplyBack { part });
     assert!(undo.said.starts_with("2 × "), "{}", undo.said);
     assert!(undo.act.undoing(&box_sheet, &[]).is_none());
+    // What was undone stands no more: it is as if nobody had looked.
+    for (act, back) in [(&found, &back), (&ordered, &undo.act)] {
+        assert!(something_stands(&[entry(act.clone())]));
+        assert!(!something_stands(&[
+            entry(act.clone()),
+            entry(back.clone())
+        ]));
+    }
 }
 
 #[test]

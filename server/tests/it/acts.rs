@@ -8,7 +8,8 @@ use super::house::{Shop, fresh_key, travel};
 
 /// What a view says, but for when it was said, by whom, as which version, and the history of it.
 fn said(view: &Value) -> Value {
-    const ASIDE: [&str; 10] = [
+    const ASIDE: [&str; 11] = [
+        "setting_no",
         "version",
         "history",
         "at",
@@ -87,12 +88,12 @@ async fn goes_and_comes(shop: &Shop, check: &str, did: Value) {
         .zip(before.as_array().unwrap())
         .enumerate()
     {
-        let differ: Vec<&String> = was
+        let differ: Vec<String> = was
             .as_object()
             .into_iter()
             .flatten()
             .filter(|(name, value)| now[name.as_str()] != **value)
-            .map(|(name, _)| name)
+            .map(|(name, value)| format!("{name}: {value}, now {}", now[name.as_str()]))
             .collect();
         assert!(
             now == was,
@@ -109,13 +110,13 @@ async fn an_act_and_its_undoing_leave_all_as_it_was() {
     let pieces = json!([{"thickness_nm": 1_250_000, "count": 1}]);
     shop.say_fitted(&check, "1.00").await;
     shop.read(&check, &["0.35", "0.36", "0.35"]).await;
-    shop.post(
-        &format!("{check}/readings"),
-        None,
-        json!({"way": "feeler", "entry": {"kind": "feeler", "go": "0.35", "no_go": "0.40"}, "unit": "mm", "who": "RT"}),
-    )
-    .await
-    .ok();
+    for (leaf, fit) in [("0.35", "goes"), ("0.40", "refused")] {
+        let entry = json!({"kind": "leaf", "leaves": leaf, "fit": fit});
+        let body = json!({"way": "feeler", "entry": entry, "unit": "mm", "who": "RT"});
+        shop.post(&format!("{check}/readings"), None, body)
+            .await
+            .ok();
+    }
     for did in [
         json!({"act": "fitted", "typed": "1.20", "unit": "mm"}),
         json!({"act": "way", "way": "feeler"}),

@@ -2,7 +2,7 @@
 
 use anvil_rules::job::act::{Act, Undoing};
 use anvil_rules::job::donors::{given_again, put_back};
-use anvil_rules::job::parts::{Finding, PartAct, PartEntry, taken};
+use anvil_rules::job::parts::{Finding, PartAct, PartEntry, something_stands, taken};
 
 use super::By;
 use super::build::reopen;
@@ -22,10 +22,7 @@ pub(in crate::commands) async fn settle_to_get(
     job_no: i32,
 ) -> ApiResult<()> {
     let loaded = LoadedParts::held(store, tx, job_no).await?;
-    if !loaded.entries.is_empty() {
-        keep_to_get(store, tx, &loaded).await?;
-    }
-    Ok(())
+    keep_to_get(store, tx, &loaded).await
 }
 
 /// Puts what somebody found of a part on record, where it can be so. A part that is another, or not as it was, reopens the
@@ -146,8 +143,13 @@ pub(super) async fn reopen_due(
 /// Where the record contradicts the sheet, or the database does not answer.
 pub(super) async fn keep_to_get(store: &Store, tx: &mut Tx, loaded: &LoadedParts) -> ApiResult<()> {
     let row = &loaded.build.job.row;
-    if !row.for_parts {
-        part::put_to_get(store, tx, row.job_no, &loaded.view()?.to_get).await?;
+    if row.for_parts {
+        return Ok(());
     }
-    Ok(())
+    let to_get = if something_stands(&loaded.entries) {
+        loaded.view()?.to_get
+    } else {
+        Vec::new()
+    };
+    Ok(part::put_to_get(store, tx, row.job_no, &to_get).await?)
 }

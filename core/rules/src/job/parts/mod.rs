@@ -21,7 +21,7 @@ pub use pictures::{MOST_PICTURES, PictureOf, gone_at, is_gone, may_keep_another}
 pub(crate) use record::standing;
 pub use record::{Finding, PartAct, PartEntry, PartState, findings};
 pub use rules::taken;
-pub use supply::{Supply, SupplyState};
+pub use supply::{Supply, SupplyState, something_stands};
 pub use view::{Found, OnJob, PartsView, ToGet, view};
 pub use wear::{Measured, TypedSize, Worn, judge_wear, wear_limit, worn_by};
 pub use width::{AtWidth, at_width};

@@ -6,7 +6,7 @@ use anvil_arithmetic::refusal::{Refusal, Ruled};
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
-use super::record::{PartAct, PartEntry};
+use super::record::{PartAct, PartEntry, standing};
 
 /// How it stands with a part that has to be got.
 #[derive(
@@ -84,6 +84,13 @@ pub(super) fn said(entries: &[PartEntry]) -> BTreeMap<&str, Vec<&PartEntry>> {
         }
     }
     said
+}
+
+/// Whether anything that was said of a job's parts still stands: until then nobody has begun to look at them.
+#[must_use]
+pub fn something_stands(entries: &[PartEntry]) -> bool {
+    let found = standing(entries);
+    found.values().any(|of| !of.is_empty()) || said(entries).values().any(|of| !of.is_empty())
 }
 
 /// How it stands with a part of which so many are wanted.
