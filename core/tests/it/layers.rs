@@ -69,6 +69,10 @@ const CORE: &[(&str, &[&str])] = &[
         &["job/build", "job/check", "job/standing", "refusal"],
     ),
     (
+        "job/allowed",
+        &["job/card", "job/hand_over", "job/standing"],
+    ),
+    (
         "job/act",
         &[
             "job/undo",

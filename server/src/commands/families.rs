@@ -1,6 +1,7 @@
 //! The writes on families of pieces.
 
 use anvil_rules::job::check::workflow::Phase;
+use anvil_rules::job::standing::Standing;
 
 use super::Write;
 use super::locked_check::settle_again;
@@ -51,7 +52,7 @@ pub async fn follow(
             for (row, _) in &checks {
                 // A job handed over meanwhile is as it was signed.
                 let job = job::job(store, &mut *tx, row.job_no).await?;
-                if job.row.finished_at.is_none() && row.phase != Phase::Elsewhere {
+                if job.row.standing != Standing::HandedOver && row.phase != Phase::Elsewhere {
                     concerned.push((row.job_no, row.check_key.clone()));
                 }
             }

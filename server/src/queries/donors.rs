@@ -6,13 +6,14 @@ use anvil_rules::job::donors::{
     DismantledBox, DonorProblem, DonorsView, PartPin, ShelfPart, shelf_of, view,
 };
 use anvil_rules::job::parts::PartEntry;
+use anvil_rules::job::standing::Standing;
 use anvil_rules::sheet::Sheet;
 
 use super::open_checks;
 use crate::db::error::{DbResult, Unread, sort_out};
 use crate::db::job::Job;
 use crate::db::{self, Store, Tx};
-use crate::http::problem::ApiResult;
+use crate::http::problem::{ApiResult, Problem};
 
 /// The most boxes that stand beside a job's.
 const MOST_BOXES: i64 = 40;
@@ -32,16 +33,54 @@ impl Dismantled {
     /// # Errors
     /// Where there is no such job, or the database does not answer.
     pub async fn held(store: &Store, tx: &mut Tx, job_no: i32) -> ApiResult<Self> {
-        Ok(Self::read(store, tx, job_no).await?)
-    }
-
-    async fn read(store: &Store, tx: &mut Tx, job_no: i32) -> DbResult<Self> {
         let job = db::job::job(store, &mut **tx, job_no).await?;
         Ok(Self {
             sheet: db::sheet::built(store, &mut **tx, job.on_sheet()).await?,
             entries: db::part::entries(store, &mut **tx, job_no).await?,
             job,
         })
+    }
+
+    /// Several boxes within a transaction that holds their jobs.
+    ///
+    /// # Errors
+    /// Where one of them cannot be read, or the database does not answer.
+    pub async fn several(store: &Store, tx: &mut Tx, numbers: &[i32]) -> ApiResult<Vec<Self>> {
+        let (boxes, unread) = Self::all(store, tx, numbers).await?;
+        match unread.first() {
+            None => Ok(boxes),
+            Some(first) => Err(Problem::server(&first.why)),
+        }
+    }
+
+    /// Several boxes, in the order of their numbers as they are given, and those of them that cannot be read. However many
+    /// they are, they are asked for at once.
+    async fn all(
+        store: &Store,
+        tx: &mut Tx,
+        numbers: &[i32],
+    ) -> DbResult<(Vec<Self>, Vec<Unread>)> {
+        let mut jobs = db::job::jobs(store, &mut **tx, numbers).await?;
+        let mut entries = db::part::entries_of(store, &mut **tx, numbers).await?;
+        let (mut boxes, mut unread) = (Vec::new(), Vec::new());
+        for number in numbers {
+            let Some(job) = jobs.remove(number) else {
+                continue;
+            };
+            let said = entries.remove(number).unwrap_or_else(|| Ok(Vec::new()));
+            let read = job.and_then(|job| Ok((job, said?)));
+            let Some((job, entries)) = sort_out(*number, read, &mut unread)? else {
+                continue;
+            };
+            let sheet = db::sheet::built(store, &mut **tx, job.on_sheet()).await;
+            let sheet = sort_out(*number, sheet, &mut unread)?;
+            boxes.extend(sheet.map(|sheet| Self {
+                job,
+                sheet,
+                entries,
+            }));
+        }
+        Ok((boxes, unread))
     }
 
     /// As the core looks at it.
@@ -53,7 +92,7 @@ impl Dismantled {
             sheet: &self.sheet,
             entries: &self.entries,
             for_parts: self.job.row.for_parts,
-            is_gone: self.job.row.put_away_at.is_some(),
+            is_gone: self.job.row.standing == Standing::PutAway,
         }
     }
 }
@@ -75,13 +114,9 @@ impl Boxes {
         let mut tx = store.moment().await?;
         let own = Dismantled::held(store, &mut tx, job_no).await?;
         let key = Some(own.job.sheet_key.as_str());
-        let (mut others, mut unread) = (Vec::new(), Vec::new());
-        for other in db::part::donors(store, &mut tx, key, MOST_BOXES).await? {
-            if other != job_no {
-                let of = Dismantled::read(store, &mut tx, other).await;
-                others.extend(sort_out(other, of, &mut unread)?);
-            }
-        }
+        let mut numbers = db::part::donors(store, &mut tx, key, MOST_BOXES).await?;
+        numbers.retain(|other| *other != job_no);
+        let (others, unread) = Dismantled::all(store, &mut tx, &numbers).await?;
         Ok(Self {
             own,
             others,
@@ -122,12 +157,8 @@ pub async fn problem(
 /// Where the database does not answer.
 pub async fn shelf(store: &Store) -> ApiResult<(Vec<ShelfPart>, Vec<Unread>)> {
     let mut tx = store.moment().await?;
-    let (mut all, mut unread) = (Vec::new(), Vec::new());
-    for job_no in db::part::donors(store, &mut tx, None, MOST_ON_SHELF).await? {
-        let of = Dismantled::read(store, &mut tx, job_no).await;
-        if let Some(of) = sort_out(job_no, of, &mut unread)? {
-            all.extend(shelf_of(&of.as_box()));
-        }
-    }
-    Ok((all, unread))
+    let numbers = db::part::donors(store, &mut tx, None, MOST_ON_SHELF).await?;
+    let (boxes, unread) = Dismantled::all(store, &mut tx, &numbers).await?;
+    let parts = boxes.iter().flat_map(|of| shelf_of(&of.as_box()));
+    Ok((parts.collect(), unread))
 }

@@ -3,6 +3,7 @@
 use anvil_rules::job::donors::DismantledBox;
 use anvil_rules::job::hand_over::not_seen_to;
 use anvil_rules::job::parts::{EarlierBox, PartAct, PartEntry, PartsView, findings, view};
+use anvil_rules::job::standing::Standing;
 
 use super::builds::LoadedBuild;
 use crate::db::{self, Store, Tx};
@@ -52,7 +53,7 @@ impl LoadedParts {
             sheet: &self.build.sheet,
             entries: &self.entries,
             for_parts: row.for_parts,
-            is_gone: row.put_away_at.is_some(),
+            is_gone: row.standing == Standing::PutAway,
         }
     }
 

@@ -8,9 +8,10 @@ use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::window::Ends;
 use anvil_rules::drawing::shafts::{Rail, rail};
 use anvil_rules::identify::{Given, IdentityQuestion, candidates, identified, standing};
+use anvil_rules::job::allowed::JobAllowed;
 use anvil_rules::job::build::{BuildEntry, BuildView};
 use anvil_rules::job::check::clashes::{Clash, clashes};
-use anvil_rules::job::check::workflow::{JobWait, Phase};
+use anvil_rules::job::check::workflow::Phase;
 use anvil_rules::job::intake::{Complaint, Intake};
 use anvil_rules::job::parts::{LookFirst, OnJob};
 use anvil_rules::sheet::pack::DrawnPack;
@@ -32,6 +33,7 @@ use crate::queries::parts::LoadedParts;
 pub struct BoxView {
     #[serde(flatten)]
     pub job: JobRow,
+    pub allowed: JobAllowed,
     /// What the customer complains of, in their words.
     pub complaint: String,
     /// What else is on its card.
@@ -169,6 +171,8 @@ pub struct BuildLine {
     pub at: DateTime<Utc>,
     pub who: String,
     pub said: String,
+    /// The box was taken apart again with it, or left so.
+    pub takes_apart: bool,
 }
 
 /// One job with its checks and its drawing.
@@ -229,13 +233,15 @@ pub async fn box_view(store: &Store, job_no: i32) -> ApiResult<BoxView> {
         version,
     } = job;
     let same_box = db::job::of_same_box(store, job_no, &intake.stamped).await?;
-    let goes = row.next_phase == Some(JobWait::HandOver) && row.finished_at.is_none();
-    let not_seen_to = if goes && !row.for_parts {
+    let signed_of = (row.signed_count, row.check_count);
+    let allowed = JobAllowed::of(row.standing, row.for_parts, signed_of);
+    let not_seen_to = if allowed.hand_over {
         LoadedParts::of(store, job_no).await?.not_seen_to()?
     } else {
         Vec::new()
     };
     Ok(BoxView {
+        allowed,
         not_seen_to,
         job: row,
         complaint,
@@ -316,6 +322,7 @@ pub async fn report_view(store: &Store, job_no: i32) -> ApiResult<Report> {
             at: entry.at,
             who: entry.who.clone(),
             said: build.line_of(&entry.act),
+            takes_apart: entry.act.takes_apart(),
         };
         let log = parts.build.entries.iter().map(line).collect();
         (Some(build.view(&BTreeMap::new())), log)

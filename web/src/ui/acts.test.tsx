@@ -2,7 +2,7 @@
 // @vitest-environment-options { "url": "http://bench.test/" }
 // An act on a job: where it goes, what it carries, what is drawn, said and undone of it, and that it waits for the server.
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { act as settle, fireEvent, render, renderHook, screen, waitFor } from '@testing-library/react'
+import { act as settle, fireEvent, renderHook, screen, waitFor } from '@testing-library/react'
 import type { ReactNode } from 'react'
 import { afterEach, beforeEach, expect, test, vi } from 'vitest'
 import { checkOf } from '../../test/bench'

@@ -44,13 +44,13 @@ function useDoing<D>(pressed: (did: D) => Pressed, { foretell, quiet }: Own<D> =
     onMutate: foretell,
     mutationFn: (did) => send(client, pressed(did), who),
     onSuccess: (done, did) => {
-      const { drawn: _, ...of } = pressed(did)
-      if (done === 'waits') notice({ said: `Waits for the server: ${of.said}.` })
+      const { job, of, said } = pressed(did)
+      if (done === 'waits') notice({ said: `Waits for the server: ${said}.` })
       else if (!quiet && done.undoing) {
         const { undoing } = done
         notice({
           said: wordsOf(undoing, unit),
-          undo: () => send(client, { ...of, act: undoing.act, said: `undone: ${of.said}` }, who),
+          undo: () => send(client, { job, act: undoing.act, of, said: `undone: ${said}` }, who),
         })
       }
     },

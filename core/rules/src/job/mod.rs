@@ -6,10 +6,11 @@
 //! - [`build`]: its build: the next step, what holds it, what comes out again;
 //! - [`parts`]: its parts: what was found of each, and what that makes due;
 //! - [`donors`]: used parts: the best box from several dismantled ones, and the shelf;
-//! - [`hand_over`]: what was not seen to when it goes;
+//! - [`hand_over`]: what was not seen to when it goes; [`allowed`]: what may be done with it as a whole;
 //! - [`act`]: whatever somebody does with any of these; [`undo`]: what undoes it.
 
 pub mod act;
+pub mod allowed;
 pub mod build;
 pub mod card;
 pub mod check;

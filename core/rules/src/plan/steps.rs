@@ -201,6 +201,14 @@ impl Steps {
         done.iter().rev().copied().filter(|s| out[*s]).collect()
     }
 
+    /// Whether something that is done needs or covers a step.
+    #[must_use]
+    pub fn is_rested_on(&self, done: &[usize], step: usize) -> bool {
+        let stands_on = |of: &Step| of.needs.contains(&step) || of.covers.contains(&step);
+        let mut others = done.iter().filter(|other| **other != step);
+        others.any(|other| self.steps.get(*other).is_some_and(stands_on))
+    }
+
     /// What is not done yet and can no longer be once a step is: what it covers, and what needs something of that. In the
     /// order of the list.
     ///

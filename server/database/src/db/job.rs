@@ -1,5 +1,7 @@
 //! Jobs: one overhaul of one box for one customer.
 
+use std::collections::BTreeMap;
+
 use anvil_arithmetic::verdict::Call;
 use anvil_rules::job::check::revision::{Beside, fitted_at_first};
 use anvil_rules::job::check::workflow::{JobStatus, JobWait, MarkOfJob, Phase};
@@ -280,55 +282,107 @@ pub struct CheckRow {
     pub awaited_nm: Option<i64>,
 }
 
-/// What is on record of an overhaul; missing where there is no such number.
-pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32) -> DbResult<Job> {
-    let j = sqlx::query!(
-        r#"select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at, j.standing as "standing!", j.for_parts, j.next_check,
+/// A job as it is stored.
+struct Stored {
+    job_no: i32,
+    title: String,
+    customer: String,
+    sheet: String,
+    opened_at: DateTime<Utc>,
+    finished_at: Option<DateTime<Utc>>,
+    put_away_at: Option<DateTime<Utc>>,
+    standing: String,
+    for_parts: bool,
+    next_check: Option<String>,
+    next_name: Option<String>,
+    next_phase: Option<String>,
+    next_piece_nm: Option<i64>,
+    checks: i32,
+    signed: i32,
+    complaint: String,
+    opened_by: String,
+    finished_by: Option<String>,
+    sheet_key: String,
+    revision: i32,
+    variant: String,
+    version: i32,
+    next_step: Option<String>,
+    steps_done: Option<i32>,
+    step_count: Option<i32>,
+    intake: Json<Value>,
+    to_get: Option<Json<Value>>,
+}
+
+impl Stored {
+    fn read(self) -> DbResult<Job> {
+        let row = || format!("job {}", self.job_no);
+        let intake: Intake = serde_json::from_value(self.intake.0)
+            .map_err(|e| DbError::unreadable(format!("job {}", self.job_no), e))?;
+        let to_get: Option<Vec<ToGet>> = read_if(self.to_get, row)?;
+        Ok(Job {
+            row: JobRow {
+                standing: word(&self.standing, row)?,
+                next_phase: word_if(self.next_phase.as_deref(), row)?,
+                job_no: self.job_no,
+                title: self.title,
+                customer: self.customer,
+                sheet: self.sheet,
+                opened_at: self.opened_at,
+                finished_at: self.finished_at,
+                put_away_at: self.put_away_at,
+                for_parts: self.for_parts,
+                next_check: self.next_check,
+                next_name: self.next_name,
+                next_piece_nm: self.next_piece_nm,
+                check_count: self.checks,
+                signed_count: self.signed,
+                next_step: self.next_step,
+                steps_done: self.steps_done,
+                step_count: self.step_count,
+                promised: intake.promised,
+                waits_for: intake.waits_for.clone(),
+                parts_to_order: parts_of(to_get.as_ref(), |g| g.supply.to_order),
+                parts_on_order: parts_of(to_get.as_ref(), |g| g.supply.on_order),
+            },
+            intake,
+            complaint: self.complaint,
+            opened_by: self.opened_by,
+            finished_by: self.finished_by,
+            sheet_key: self.sheet_key,
+            revision: self.revision,
+            variant: self.variant,
+            version: self.version,
+        })
+    }
+}
+
+/// What is on record of several overhauls, by their numbers; each that cannot be read is an error of its own.
+pub async fn jobs<'e>(
+    store: &Store,
+    run: impl sqlx::PgExecutor<'e>,
+    numbers: &[i32],
+) -> DbResult<BTreeMap<i32, DbResult<Job>>> {
+    let rows = sqlx::query_as!(
+        Stored,
+        r#"select j.job_no, j.title, j.customer, s.name as sheet, j.opened_at, j.finished_at, j.put_away_at,
+                j.standing as "standing!", j.for_parts, j.next_check,
                 j.next_name, j.next_phase, j.next_piece_nm, j.checks, j.signed, j.complaint, j.opened_by,
                 j.finished_by, j.sheet_key, j.revision, j.variant, j.version, j.next_step, j.steps_done, j.step_count,
-                j.intake as "intake: Json<Intake>", j.to_get as "to_get: Json<Vec<ToGet>>"
+                j.intake as "intake: Json<Value>", j.to_get as "to_get: Json<Value>"
          from job j join sheet s using (shop_id, sheet_key, revision)
-         where j.shop_id = $1 and j.job_no = $2"#,
+         where j.shop_id = $1 and j.job_no = any($2)"#,
         store.shop_id,
-        job_no
+        numbers
     )
-    .fetch_optional(run)
-    .await?
-    .ok_or_else(|| DbError::Missing(format!("There is no job {job_no}.")))?;
-    Ok(Job {
-        row: JobRow {
-            job_no: j.job_no,
-            title: j.title,
-            customer: j.customer,
-            sheet: j.sheet,
-            opened_at: j.opened_at,
-            finished_at: j.finished_at,
-            put_away_at: j.put_away_at,
-            standing: word(&j.standing, || format!("job {job_no}"))?,
-            for_parts: j.for_parts,
-            next_check: j.next_check,
-            next_name: j.next_name,
-            next_phase: word_if(j.next_phase.as_deref(), || format!("job {job_no}"))?,
-            next_piece_nm: j.next_piece_nm,
-            check_count: j.checks,
-            signed_count: j.signed,
-            next_step: j.next_step,
-            steps_done: j.steps_done,
-            step_count: j.step_count,
-            promised: j.intake.promised,
-            waits_for: j.intake.waits_for.clone(),
-            parts_to_order: parts_of(j.to_get.as_deref(), |g| g.supply.to_order),
-            parts_on_order: parts_of(j.to_get.as_deref(), |g| g.supply.on_order),
-        },
-        intake: j.intake.0,
-        complaint: j.complaint,
-        opened_by: j.opened_by,
-        finished_by: j.finished_by,
-        sheet_key: j.sheet_key,
-        revision: j.revision,
-        variant: j.variant,
-        version: j.version,
-    })
+    .fetch_all(run)
+    .await?;
+    Ok(rows.into_iter().map(|r| (r.job_no, r.read())).collect())
+}
+
+/// What is on record of an overhaul; missing where there is no such number.
+pub async fn job<'e>(store: &Store, run: impl sqlx::PgExecutor<'e>, job_no: i32) -> DbResult<Job> {
+    let found = jobs(store, run, &[job_no]).await?.remove(&job_no);
+    found.unwrap_or_else(|| Err(DbError::Missing(format!("There is no job {job_no}."))))
 }
 
 /// The checks of a job, in the sheet's order.

@@ -18,24 +18,44 @@ pub async fn entries<'e>(
     run: impl sqlx::PgExecutor<'e>,
     job_no: i32,
 ) -> DbResult<Vec<PartEntry>> {
+    let found = entries_of(store, run, &[job_no]).await?.remove(&job_no);
+    found.unwrap_or_else(|| Ok(Vec::new()))
+}
+
+/// What was said of the parts of several jobs, by their numbers, each in its order; where one line of a job cannot be read,
+/// that job's are an error of its own.
+pub async fn entries_of<'e>(
+    store: &Store,
+    run: impl sqlx::PgExecutor<'e>,
+    jobs: &[i32],
+) -> DbResult<BTreeMap<i32, DbResult<Vec<PartEntry>>>> {
     let rows = sqlx::query!(
-        r#"select act_no, said as "said: Json<Value>", who, at from part_act
-           where shop_id = $1 and job_no = $2 order by act_no"#,
+        r#"select job_no, act_no, said as "said: Json<Value>", who, at from part_act
+           where shop_id = $1 and job_no = any($2) order by job_no, act_no"#,
         store.shop_id,
-        job_no
+        jobs
     )
     .fetch_all(run)
     .await?;
-    let entries = rows.into_iter().map(|r| {
-        let act = serde_json::from_value(r.said.0);
-        let act = act.map_err(|e| DbError::unreadable(format!("part_act, row {}", r.act_no), e))?;
-        Ok(PartEntry {
-            act,
-            who: r.who,
-            at: r.at,
-        })
-    });
-    entries.collect()
+    let mut of: BTreeMap<i32, DbResult<Vec<PartEntry>>> = BTreeMap::new();
+    for r in rows {
+        let entries = of.entry(r.job_no).or_insert_with(|| Ok(Vec::new()));
+        let Ok(list) = entries else { continue };
+        match serde_json::from_value(r.said.0) {
+            Ok(act) => list.push(PartEntry {
+                act,
+                who: r.who,
+                at: r.at,
+            }),
+            Err(e) => {
+                *entries = Err(DbError::unreadable(
+                    format!("part_act, row {}", r.act_no),
+                    e,
+                ));
+            }
+        }
+    }
+    Ok(of)
 }
 
 /// The most earlier boxes that are looked through.
@@ -179,11 +199,25 @@ pub async fn add(
     act: &PartAct,
     who: &str,
 ) -> DbResult<()> {
+    add_all(store, tx, &[(job_no, act.clone())], who).await
+}
+
+/// Adds facts in their order, each to the record of its job.
+pub async fn add_all(
+    store: &Store,
+    tx: &mut Tx,
+    acts: &[(i32, PartAct)],
+    who: &str,
+) -> DbResult<()> {
+    let jobs: Vec<i32> = acts.iter().map(|(job, _)| *job).collect();
+    let said: Vec<Json<&PartAct>> = acts.iter().map(|(_, act)| Json(act)).collect();
     sqlx::query!(
-        "insert into part_act (shop_id, job_no, said, who, at) values ($1, $2, $3, $4, clock_timestamp())",
+        "insert into part_act (shop_id, job_no, said, who, at)
+         select $1, a.job_no, a.said, $4, clock_timestamp()
+         from unnest($2::integer[], $3::jsonb[]) with ordinality a (job_no, said, n) order by a.n",
         store.shop_id,
-        job_no,
-        Json(act) as _,
+        &jobs,
+        &said as _,
         who
     )
     .execute(&mut **tx)
@@ -191,32 +225,35 @@ pub async fn add(
     Ok(())
 }
 
-/// Keeps which box a part of a job's is out of; none where it is its own, or new. The database holds that it is in one place.
+/// Keeps which box each of some parts of a job's is out of; none where it is its own, or new. The database holds that each is
+/// in one place.
 pub async fn put_from(
     store: &Store,
     tx: &mut Tx,
-    (job_no, part): (i32, &str),
-    from: Option<i32>,
+    job_no: i32,
+    parts: &[(String, Option<i32>)],
 ) -> DbResult<()> {
+    let names: Vec<String> = parts.iter().map(|(part, _)| part.clone()).collect();
+    let from: Vec<Option<i32>> = parts.iter().map(|(_, from)| *from).collect();
     sqlx::query!(
-        "delete from used_part where shop_id = $1 and in_job = $2 and part = $3",
+        "delete from used_part where shop_id = $1 and in_job = $2 and part = any($3)",
         store.shop_id,
         job_no,
-        part
+        &names
     )
     .execute(&mut **tx)
     .await?;
-    if let Some(from) = from {
-        sqlx::query!(
-            "insert into used_part (shop_id, from_job, part, in_job) values ($1, $2, $3, $4)",
-            store.shop_id,
-            from,
-            part,
-            job_no
-        )
-        .execute(&mut **tx)
-        .await?;
-    }
+    sqlx::query!(
+        "insert into used_part (shop_id, from_job, part, in_job)
+         select $1, p.from_job, p.part, $2 from unnest($3::text[], $4::integer[]) p (part, from_job)
+         where p.from_job is not null",
+        store.shop_id,
+        job_no,
+        &names,
+        &from as _
+    )
+    .execute(&mut **tx)
+    .await?;
     Ok(())
 }
 

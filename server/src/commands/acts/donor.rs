@@ -1,12 +1,14 @@
 //! What is done with used parts: out of one box into another, and on the shelf.
 
 use anvil_rules::job::act::{Act, Undoing};
-use anvil_rules::job::donors::{DonorAct, PartPin, off_shelf, own_again, shelved, taken};
-use anvil_rules::job::parts::{Finding, PartAct, PartEntry, findings};
+use anvil_rules::job::donors::{
+    DismantledBox, DonorAct, PartPin, TakenUp, off_shelf, shelved, take_up,
+};
+use anvil_rules::job::parts::{PartAct, PartEntry};
 use anvil_rules::job::undo::Undo;
 
 use super::By;
-use super::part::{give_back, keep_to_get, reopen_due};
+use super::part::{keep_to_get, reopen_due};
 use crate::commands::Write;
 use crate::db::{Store, Tx, locks, part};
 use crate::http::problem::{ApiResult, Problem};
@@ -63,74 +65,35 @@ async fn take(
         ));
     }
     let before = LoadedParts::held(store, tx, job_no).await?;
-    let mut jobs: Vec<i32> = parts.iter().filter_map(|p| p.from).collect();
-    jobs.extend(parts.iter().flat_map(|p| before.givers_of(&p.part)));
-    jobs.push(job_no);
-    jobs.sort_unstable();
-    jobs.dedup();
+    let mut others: Vec<i32> = parts.iter().filter_map(|p| p.from).collect();
+    others.extend(parts.iter().flat_map(|p| before.givers_of(&p.part)));
+    others.retain(|other| *other != job_no);
+    others.sort_unstable();
+    others.dedup();
+    let jobs: Vec<i32> = others.iter().copied().chain([job_no]).collect();
     locks::hold_jobs(store, tx, &jobs).await?;
     let mut loaded = LoadedParts::held(store, tx, job_no).await?;
     loaded.build.job.row.standing.is_on_bench()?;
+    let boxes = Dismantled::several(store, tx, &others).await?;
+    let boxes: Vec<DismantledBox<'_>> = boxes.iter().map(Dismantled::as_box).collect();
     let undo = did.undoing(&loaded.as_box());
-    let mut changed = Vec::new();
-    for pin in parts {
-        changed.extend(put(store, tx, &mut loaded, pin, who).await?);
-    }
+    let TakenUp {
+        acts,
+        changed,
+        from,
+    } = take_up(&loaded.as_box(), &boxes, parts)?;
+    part::add_all(store, tx, &acts, who).await?;
+    part::put_from(store, tx, job_no, &from).await?;
+    let own = acts.into_iter().filter(|(job, _)| *job == job_no);
+    let now = loaded.build.now;
+    loaded.entries.extend(own.map(|(_, act)| PartEntry {
+        act,
+        who: who.to_owned(),
+        at: now,
+    }));
     reopen_due(store, tx, &loaded, &changed, who).await?;
     keep_to_get(store, tx, &loaded).await?;
     Ok(undo)
-}
-
-/// One part from where it is to come: what was found of it now, where that has changed.
-async fn put(
-    store: &Store,
-    tx: &mut Tx,
-    loaded: &mut LoadedParts,
-    pin: &PartPin,
-    who: &str,
-) -> ApiResult<Option<Finding>> {
-    let job_no = loaded.build.job.row.job_no;
-    let part = pin.part.as_str();
-    let stands = findings(&loaded.entries).get(part).copied().cloned();
-    let was_from = loaded.from_of(part);
-    let is_got = stands.as_ref().is_some_and(|f| f.state.is_got());
-    let (here, there) = if pin.from == Some(job_no) {
-        if was_from.is_none() && !is_got {
-            return Ok(None);
-        }
-        (own_again(&loaded.entries, part), None)
-    } else {
-        if pin.from.map_or(is_got, |from| was_from == Some(from)) {
-            return Ok(None);
-        }
-        let from = match pin.from {
-            Some(from) => Some(Dismantled::held(store, tx, from).await?),
-            None => None,
-        };
-        let from = from.as_ref().map(Dismantled::as_box);
-        let taking = taken(&loaded.as_box(), from.as_ref(), part)?;
-        (vec![taking.here], pin.from.zip(taking.there))
-    };
-    if let Some(was) = was_from {
-        give_back(store, tx, (job_no, part), was, who).await?;
-    }
-    if let Some((from, act)) = there {
-        part::add(store, tx, from, &act, who).await?;
-    }
-    let found = match here.last() {
-        Some(PartAct::Found(finding)) => Some(finding.clone()),
-        _ => stands,
-    };
-    for act in here {
-        part::add(store, tx, job_no, &act, who).await?;
-        loaded.entries.push(PartEntry {
-            act,
-            who: who.to_owned(),
-            at: loaded.build.now,
-        });
-    }
-    part::put_from(store, tx, (job_no, part), loaded.from_of(part)).await?;
-    Ok(found)
 }
 
 /// Puts parts of a box on the shelf, or says that they are not there any more; the job is held.
@@ -152,8 +115,7 @@ async fn shelve(
     } else {
         shelved(&of.as_box(), parts, place)?
     };
-    for act in &acts {
-        part::add(store, tx, of.job.row.job_no, act, who).await?;
-    }
-    Ok(())
+    let job_no = of.job.row.job_no;
+    let acts: Vec<(i32, PartAct)> = acts.into_iter().map(|act| (job_no, act)).collect();
+    Ok(part::add_all(store, tx, &acts, who).await?)
 }

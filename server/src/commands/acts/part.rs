@@ -69,7 +69,8 @@ pub(super) async fn act(by: &By<'_>, did: &PartAct) -> ApiResult<Option<Undoing>
                 let given = given_again(&loaded.as_box(), &there.as_box(), part)?;
                 part::add(store, &mut tx, from, &given, who).await?;
             }
-            part::put_from(store, &mut tx, (job_no, part), is_from).await?;
+            let from = [(part.to_owned(), is_from)];
+            part::put_from(store, &mut tx, job_no, &from).await?;
         }
         if let PartAct::Found(finding) = did
             && finding.state.changes_it()
@@ -89,7 +90,7 @@ pub(super) async fn act(by: &By<'_>, did: &PartAct) -> ApiResult<Option<Undoing>
 ///
 /// # Errors
 /// Where the database does not answer.
-pub(super) async fn give_back(
+async fn give_back(
     store: &Store,
     tx: &mut Tx,
     (job_no, part): (i32, &str),

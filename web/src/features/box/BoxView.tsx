@@ -48,7 +48,7 @@ export function BoxView() {
           {box.packs.map((pack) => (
             <PackLine key={pack.key} pack={pack} box={box} to={to(pack.check)} />
           ))}
-          {box.standing === 'on_bench' && <CloseOnce job={jobNo} />}
+          {box.allowed.work && <CloseOnce job={jobNo} />}
         </section>
         <aside className="px-3 py-5 sm:px-6">
           {!box.for_parts && (
@@ -66,7 +66,7 @@ export function BoxView() {
               />
             ))}
           </ol>
-          <Pictures job={box.job_no} title="Pictures" open={box.standing === 'on_bench'} />
+          <Pictures job={box.job_no} title="Pictures" open={box.allowed.work} />
           <Log box={box} />
           <Card box={box} />
         </aside>
@@ -185,7 +185,7 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
   const waits = useWaits(box.job_no, box.next_check)
   const name = inSentence(box.next_name ?? '')
   const away = box.standing === 'put_away'
-  const open = box.standing === 'on_bench'
+  const open = box.allowed.work
   const unseen = box.not_seen_to
   const say = away
     ? `Put away ${dayText(box.put_away_at ?? '')}`
@@ -294,7 +294,7 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
           The order
         </Link>
       )}
-      {box.finished_at && (
+      {box.allowed.take_back && (
         <button
           className="press-quiet"
           disabled={act.isPending}
@@ -303,7 +303,7 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
           Take it back
         </button>
       )}
-      {away && (
+      {box.allowed.bring_back && (
         <button className="press" disabled={act.isPending} onClick={() => act.mutate({ act: 'bring_back' })}>
           Bring it back to the bench
         </button>
@@ -313,7 +313,7 @@ function Next({ box, to }: { box: Box; to: (key: string) => string }) {
           To the build <span aria-hidden="true">⏎</span>
         </Link>
       )}
-      {open && !box.for_parts && box.next_phase === 'hand_over' && (
+      {box.allowed.hand_over && (
         <button
           className={unseen.length > 0 ? 'press-quiet' : 'press'}
           data-next={unseen.length > 0 ? undefined : true}

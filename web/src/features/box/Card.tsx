@@ -13,7 +13,7 @@ const WHY_AWAY = ['opened by mistake', 'opened twice', 'not to be done after all
 export function Card({ box }: { box: Box }) {
   const act = useJobAct(box.job_no)
   const [asking, setAsking] = useState<'card' | 'away' | null>(null)
-  const onBench = box.standing === 'on_bench'
+  const onBench = box.allowed.work
   return (
     <section className="mt-6 text-dim" aria-label="Job card">
       <p>
@@ -39,7 +39,7 @@ export function Card({ box }: { box: Box }) {
         <Link className="link inline-flex min-h-12 items-center" to={`/jobs/${box.job_no}/labels`}>
           Print labels
         </Link>
-        {onBench && (
+        {box.allowed.put_away && (
           <button className="link min-h-12" onClick={() => setAsking('away')}>
             Put this job away
           </button>

@@ -3,7 +3,7 @@ import type { Schemas } from '../../domain/schema'
 import { whenText } from '../../domain/units'
 
 export function BuildRecord({ build, log }: { build: Schemas['BuildView']; log: Schemas['BuildLine'][] }) {
-  const back = log.filter((line) => /^(taken apart|out again|not taken apart)/.test(line.said))
+  const back = log.filter((line) => line.takes_apart)
   return (
     <section className="mt-8" aria-label="Build">
       <h2 className="text-xl">

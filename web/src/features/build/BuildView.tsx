@@ -48,7 +48,7 @@ function Building({ box, build }: { box: Box; build: Build }) {
   const [back, setBack] = useState<Wanted | null>(asked ? { check: asked } : null)
   const [part, setPart] = useState<string | null>(null)
   const [path, setPath] = useState<string[] | null>(null)
-  const open = box.standing === 'on_bench'
+  const open = box.allowed.work
   const at = taken ?? ('step' in build.next ? build.next.step : -1)
   const built = useMemo(() => new Set(build.parts.filter((p) => p.is_in).map((p) => p.key)), [build.parts])
   const puts = build.steps[at]?.step.puts
@@ -110,6 +110,7 @@ function Building({ box, build }: { box: Box; build: Build }) {
             onTake={setTaken}
             onBack={goBack}
             opened={params.get('step')}
+            open={open}
           />
         </aside>
       </div>

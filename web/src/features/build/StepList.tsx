@@ -12,9 +12,11 @@ interface Props {
   onBack: (step: string) => void
   /** The key of the step that is looked at on arrival. */
   opened: string | null
+  /** The box may be worked on. */
+  open: boolean
 }
 
-export function StepList({ build, doing, onTake, onBack, opened }: Props) {
+export function StepList({ build, doing, onTake, onBack, opened, open: canWork }: Props) {
   const from = build.steps.findIndex((of) => of.step.key === opened)
   const [open, setOpen] = useState<number | null>(from < 0 ? null : from)
   const nextAt = 'step' in build.next ? build.next.step : -1
@@ -33,7 +35,7 @@ export function StepList({ build, doing, onTake, onBack, opened }: Props) {
           />
           {open === at && (
             <div className="border-l-4 border-line py-3 pl-3">
-              <Opened {...{ of, at, build, doing, onTake, onBack }} />
+              <Opened {...{ of, at, build, doing, onTake, onBack, open: canWork }} />
             </div>
           )}
         </li>
@@ -110,6 +112,7 @@ function Opened({
   doing,
   onTake,
   onBack,
+  open,
 }: Omit<Props, 'opened'> & { of: StepView; at: number }) {
   const { was_done: done } = of
   const canTake = of.state === 'ready' && !(build.next.kind === 'step' && build.next.step === at)
@@ -152,6 +155,15 @@ function Opened({
             Do it now
           </button>
         )}
+        {of.may_be_a_slip && open && (
+          <button
+            className="press-quiet"
+            disabled={doing.isPending}
+            onClick={() => doing.mutate({ act: 'not_done', step: of.step.key })}
+          >
+            {slipWords(of)}
+          </button>
+        )}
         {(of.state === 'done' || of.state === 'left_out' || of.state === 'out_of_reach') && (
           <button className="press-quiet" onClick={() => onBack(of.step.key)}>
             Get at it again …
@@ -161,6 +173,10 @@ function Opened({
     </>
   )
 }
+
+/** What was said of a step, taken back: nothing came out, it was a slip of the key. */
+const slipWords = (of: StepView) =>
+  of.was_done ? 'It was not done' : of.left_out ? 'It is not left out' : 'It was not begun'
 
 /** How a step stands, as a shape: solid is done, a bar is left out, a clock waits, a ring is ready. */
 export function StepMark({ state }: { state: StepView['state'] }) {

@@ -68,7 +68,7 @@ function Choosing({ box, of }: { box: Box; of: View }) {
     'best',
   )
   const { view } = best
-  const open = box.standing === 'on_bench'
+  const open = box.allowed.work
   return (
     <>
       <Boxes of={of} without={without} onWithout={setWithout} />
@@ -90,7 +90,7 @@ function Choosing({ box, of }: { box: Box; of: View }) {
       {view && (
         <div aria-busy={best.running}>
           <Result view={view} best={best} />
-          {open && <Take box={box} of={of} view={view} best={best} onTaken={() => setPins({})} />}
+          {open && <Take box={box} view={view} best={best} onTaken={() => setPins({})} />}
           <Checks view={view} />
           <GivenUp view={view} boxes={of.boxes} own={box.job_no} />
           <Side of={of} view={view} pins={pins} without={without} onPins={setPins} open={open} />
@@ -202,26 +202,17 @@ function Result({ view, best }: { view: Best; best: Found }) {
 /** What of the best box is not so yet, put on record in one press. */
 function Take({
   box,
-  of,
   view,
   best,
   onTaken,
 }: {
   box: Box
-  of: View
   view: Best
   best: Found
   onTaken: () => void
 }) {
   const taking = useDonorAct()
-  const wanted = view.picks.filter((pick) => {
-    const row = of.rows.find((r) => r.part === pick.part)
-    if (!row || row.always_new) return false
-    const from = pick.from ?? null
-    if (from === null) return !row.is_new
-    if (from === box.job_no) return row.taken_from != null || row.is_new
-    return row.taken_from !== from
-  })
+  const wanted = view.picks.filter((pick) => !pick.is_so)
   const donors = new Set(wanted.map((p) => p.from).filter((from) => from != null && from !== box.job_no))
   if (wanted.length === 0) return <p className="font-semibold">✓ This box is just that already.</p>
   return (

@@ -46,7 +46,7 @@ function Identify({ box, of }: { box: Box; of: Identity }) {
       void client.invalidateQueries({ queryKey: ['identity', job] })
     },
   })
-  const open = box.standing === 'on_bench'
+  const open = box.allowed.work
   const isOn = (c: Judged) => c.sheet_key === box.sheet_key && c.variant === of.variant
   const press = (c: Judged) => {
     if (isOn(c) && (of.known || of.builds.length === 0))

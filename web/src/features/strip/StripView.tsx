@@ -61,7 +61,7 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
   // With the last of them it ends: the next key is no word of a part that was decided already.
   const [isThrough, setThrough] = useState(false)
   const part = parts[Math.min(at, parts.length - 1)]
-  const open = box.standing === 'on_bench'
+  const open = box.allowed.work
   const lit = useMemo(() => new Set(part ? [part.key] : []), [part])
   const go = (to: number) => {
     doing.reset()

@@ -246,6 +246,15 @@ fn windows_that_stand(entries: &[BuildEntry]) -> Vec<[&BuildEntry; 2]> {
 }
 
 impl BuildAct {
+    /// Something comes out with it, or is left in after all.
+    #[must_use]
+    pub const fn takes_apart(&self) -> bool {
+        matches!(
+            self,
+            Self::TornBack { .. } | Self::Out { .. } | Self::LeftOff {}
+        )
+    }
+
     /// The step that it says is begun, done or left out.
     pub(super) fn said_of(&self) -> Option<&String> {
         match self {

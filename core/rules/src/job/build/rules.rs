@@ -291,15 +291,15 @@ impl Build<'_> {
     }
 
     fn nothing_rests_on(&self, at: usize) -> Ruled<()> {
+        if !self.graph.is_rested_on(&self.in_place, at) {
+            return Ok(());
+        }
         let over: Vec<String> = self
             .graph
             .tear_back(&self.in_place, at)
             .into_iter()
             .map(|s| format!("“{}”", self.step(s).what))
             .collect();
-        if over.is_empty() {
-            return Ok(());
-        }
         Err(Refusal::conflict(
             "rests-on-it",
             format!(

@@ -74,6 +74,8 @@ pub struct StepView {
     /// What cannot be got at any more once it is done, and is not done.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub last_chance: Vec<String>,
+    /// What was said last of it may be said to have been a slip: nothing rests on it.
+    pub may_be_a_slip: bool,
 }
 
 /// How a step stands.
@@ -478,6 +480,7 @@ impl Build<'_> {
                 .into_iter()
                 .map(|s| self.step(s).what.clone())
                 .collect(),
+            may_be_a_slip: self.may_say_not_done(&step.key).is_ok(),
             step: step.clone(),
         }
     }

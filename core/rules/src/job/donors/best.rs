@@ -1,5 +1,7 @@
 //! The best box from several dismantled ones.
 
+use std::collections::BTreeMap;
+
 use anvil_arithmetic::allocate::Place;
 use anvil_arithmetic::allocate::donors::{
     AddedWidth, BestBox, BoxProgress, BoxTally, Boxes, Candidate, SummedCheck, best_box, box_of,
@@ -37,6 +39,8 @@ pub struct BoxPick {
     pub part: String,
     /// The number of the job whose box it comes out of, its own among them; none for a new one.
     pub from: Option<i32>,
+    /// It is so already, or will be: what is new at every overhaul is put on no record.
+    pub is_so: bool,
 }
 
 /// How far the search for the best box has come.
@@ -136,6 +140,8 @@ pub struct DonorProblem {
     boxes: Boxes,
     /// The names of the parts.
     names: Vec<(String, String)>,
+    /// For each part that is not new at every overhaul where the one that is in comes from; none for a new one.
+    stands: BTreeMap<String, Option<i32>>,
 }
 
 impl DonorProblem {
@@ -160,6 +166,7 @@ impl DonorProblem {
         let left_out = left_out.collect();
         let setting: Vec<&LoadedCheck> = summed.iter().filter(|c| c.family().is_some()).collect();
         let (families, drawers) = stock_for(&setting);
+        let own = view.boxes.first().map_or(0, |b| b.job_no);
         let mut problem = Self {
             sets: Vec::new(),
             left_out,
@@ -173,6 +180,9 @@ impl DonorProblem {
             checks: summed,
             names: (view.rows.iter())
                 .map(|r| (r.part.clone(), r.name.clone()))
+                .collect(),
+            stands: (view.rows.iter().filter(|r| !r.always_new))
+                .map(|r| (r.part.clone(), r.stands(own)))
                 .collect(),
         };
         for pin in pins {
@@ -306,9 +316,14 @@ impl DonorProblem {
         };
         let parts = self.names.iter().map(|(part, _)| part);
         parts
-            .map(|part| BoxPick {
-                part: part.clone(),
-                from: from(part),
+            .map(|part| {
+                let from = from(part);
+                let stands = self.stands.get(part);
+                BoxPick {
+                    part: part.clone(),
+                    from,
+                    is_so: stands.is_none_or(|stands| *stands == from),
+                }
             })
             .collect()
     }

@@ -11,6 +11,8 @@ pub use act::DonorAct;
 pub use best::{
     BestView, BoxPick, DonorCheck, DonorProblem, DonorProgress, GivenUp, LeftOutOfSum, PartPin,
 };
-pub use rules::{Taking, given_again, off_shelf, own_again, put_back, shelved, taken};
+pub use rules::{
+    TakenUp, Taking, given_again, off_shelf, own_again, put_back, shelved, take_up, taken,
+};
 pub use used::{DismantledBox, ShelfPart, UsedPart, UsedState, shelf_of};
 pub use view::{DonorBox, DonorRow, DonorsView, view};

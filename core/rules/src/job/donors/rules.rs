@@ -1,7 +1,9 @@
 //! What may be taken out of a box and put into another, and what goes on the shelf.
 
 use anvil_arithmetic::refusal::{Refusal, Ruled};
+use chrono::DateTime;
 
+use super::best::PartPin;
 use super::used::{DismantledBox, UsedState, whereabouts};
 use crate::job::parts::{Finding, PartAct, PartEntry, PartState, findings, standing};
 use crate::texts::in_sentence;
@@ -79,6 +81,88 @@ pub fn taken(
             to: own.job_no,
         }),
     })
+}
+
+/// What taking several parts up comes to.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct TakenUp {
+    /// What goes on record, each on that of a job, in this order.
+    pub acts: Vec<(i32, PartAct)>,
+    /// What was found of the parts that are others now.
+    pub changed: Vec<Finding>,
+    /// For each of those parts the box that it is out of; none for its own, or a new one.
+    pub from: Vec<(String, Option<i32>)>,
+}
+
+/// What several parts come to that go into a job's box, each once: out of `others`, new, or its own again. What is so already
+/// stays.
+///
+/// # Errors
+/// See [`taken`]; where a part is to come out of a box that is none of `others`.
+pub fn take_up(
+    own: &DismantledBox<'_>,
+    others: &[DismantledBox<'_>],
+    pins: &[PartPin],
+) -> Ruled<TakenUp> {
+    let stands = findings(own.entries);
+    let mut up = TakenUp::default();
+    for PartPin { part, from } in pins {
+        let part = part.as_str();
+        let found = stands.get(part).copied();
+        let was_from = found.and_then(|f| f.from);
+        let is_got = found.is_some_and(|f| f.state.is_got());
+        let is_so = match from {
+            Some(from) if *from == own.job_no => was_from.is_none() && !is_got,
+            Some(from) => was_from == Some(*from),
+            None => is_got,
+        };
+        if is_so {
+            continue;
+        }
+        if let Some(was) = was_from
+            && let Some(there) = others.iter().find(|o| o.job_no == was)
+        {
+            up.acts
+                .extend(put_back(there, part, own.job_no).map(|act| (was, act)));
+        }
+        let here = if *from == Some(own.job_no) {
+            own_again(own.entries, part)
+        } else {
+            let there = from.map(|from| {
+                let mut others = others.iter();
+                others
+                    .find(|o| o.job_no == from)
+                    .ok_or_else(|| Refusal::missing(format!("There is no job {from}.")))
+            });
+            let taking = taken(own, there.transpose()?, part)?;
+            up.acts.extend(from.zip(taking.there));
+            vec![taking.here]
+        };
+        let changed = match here.last() {
+            Some(PartAct::Found(finding)) => Some(finding.clone()),
+            _ => found.cloned(),
+        };
+        up.changed.extend(changed);
+        up.from.push((part.to_owned(), None));
+        up.acts
+            .extend(here.into_iter().map(|act| (own.job_no, act)));
+    }
+    let own_acts = up.acts.iter().filter(|(job, _)| *job == own.job_no);
+    let after: Vec<PartEntry> = own
+        .entries
+        .iter()
+        .cloned()
+        .chain(own_acts.map(|(_, act)| PartEntry {
+            act: act.clone(),
+            who: String::new(),
+            at: DateTime::UNIX_EPOCH,
+        }))
+        .collect();
+    let now = findings(&after);
+    for (part, from) in &mut up.from {
+        *from = now.get(part.as_str()).and_then(|f| f.from);
+    }
+    Ok(up)
 }
 
 /// What people call a box that parts come out of.

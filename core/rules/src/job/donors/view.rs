@@ -54,6 +54,17 @@ pub struct DonorRow {
     pub cells: Vec<UsedPart>,
 }
 
+impl DonorRow {
+    /// The job whose box the part that is in comes out of, which is `own` for its own; none for a new one.
+    pub(super) fn stands(&self, own: i32) -> Option<i32> {
+        if self.is_new {
+            None
+        } else {
+            self.taken_from.or(Some(own))
+        }
+    }
+}
+
 /// The box of a job beside those that parts can come out of.
 #[must_use]
 pub fn view(own: &DismantledBox<'_>, others: &[DismantledBox<'_>]) -> DonorsView {
