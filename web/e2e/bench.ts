@@ -27,6 +27,22 @@ export async function freshJob(page: Page, sheet = 'tolvane-t5', title?: string)
   return ((await answer.json()) as { job_no: number }).job_no
 }
 
+/** Somebody does something on a job at another screen; to a check, on the version that it is at. */
+export async function does(
+  page: Page,
+  job: number,
+  act: { of: string; check?: string; did: object },
+  who = 'OB',
+) {
+  last += 1
+  const headers: Record<string, string> = { 'Idempotency-Key': `e2e-${Date.now()}-act-${last}` }
+  if (act.check) {
+    const seen = await page.request.get(`/api/jobs/${job}/checks/${act.check}`)
+    headers['If-Match'] = `"${((await seen.json()) as { version: number }).version}"`
+  }
+  return page.request.post(`/api/jobs/${job}/acts`, { headers, data: { act, who } })
+}
+
 /** Types a figure and Enter, as a gauge with a data button does, and waits until it is kept. */
 export async function take(page: Page, ...readings: string[]) {
   // A gauge types into whatever has the focus: the screen must be ready for it.

@@ -1,7 +1,7 @@
 // The build of a box: the whole way by keyboard, from the first step to the hand-over; how it is written; what it looks like
 // to two people.
 import { expect, test, type Page } from '@playwright/test'
-import { atTheBench, freshJob, placed, tabTo } from './bench'
+import { atTheBench, does, freshJob, placed, tabTo } from './bench'
 
 const next = (page: Page) => page.getByRole('region', { name: 'Next' }).getByRole('heading')
 
@@ -32,12 +32,8 @@ async function read(page: Page, job: number, check: string, way: string, entries
   }
 }
 
-async function act(page: Page, job: number, act: object) {
-  last += 1
-  const answer = await page.request.post(`/api/jobs/${job}/build`, {
-    headers: { 'Idempotency-Key': `e2e-${Date.now()}-act-${last}` },
-    data: { act, who: 'OB' },
-  })
+async function act(page: Page, job: number, did: object) {
+  const answer = await does(page, job, { of: 'build', did })
   expect(answer.ok(), await answer.text()).toBeTruthy()
 }
 
@@ -51,13 +47,8 @@ async function seenTo(page: Page) {
 }
 
 async function fitted(page: Page, job: number, check: string, typed: string) {
-  const seen = await page.request.get(`/api/jobs/${job}/checks/${check}`)
-  const { version } = (await seen.json()) as { version: number }
-  last += 1
-  const answer = await page.request.put(`/api/jobs/${job}/checks/${check}/fitted`, {
-    headers: { 'Idempotency-Key': `e2e-${Date.now()}-fitted-${last}`, 'If-Match': `"${version}"` },
-    data: { typed, unit: 'mm', who: 'RT' },
-  })
+  const did = { act: 'fitted', typed, unit: 'mm' }
+  const answer = await does(page, job, { of: 'check', check, did }, 'RT')
   expect(answer.ok()).toBeTruthy()
 }
 

@@ -53,7 +53,7 @@ test('a box for parts is looked over, gives what is sound, and the rest goes on 
   await expect(row.getByRole('button', { name: /the best box has it/ })).toContainText(`Job ${donor}: sound`)
   await tabTo(page, /^Make it so/)
   await page.keyboard.press('Enter')
-  await expect(page.getByText('1 part taken up', { exact: true })).toBeVisible()
+  await expect(page.getByText('1 part taken up.', { exact: true })).toBeVisible()
   await expect(page.getByText('✓ This box is just that already.')).toBeVisible()
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByRole('button', { name: 'Make it so: 1 part' })).toBeVisible()

@@ -1,7 +1,7 @@
 // The whole way by keyboard: in at the door, told against its papers, stripped, found worn, made good from two dismantled
 // boxes, what is left ordered and come, ready to build.
 import { expect, test, type Page } from '@playwright/test'
-import { atTheBench, tabTo } from './bench'
+import { atTheBench, does, tabTo } from './bench'
 
 let last = 0
 const write = async (page: Page, path: string, data: object) => {
@@ -19,7 +19,7 @@ async function donor(page: Page, title: string, parts: string[]) {
   const card = { sheet_key: 'tolvane-t5', variant: 'long', title, customer: 'The shop', for_parts: true }
   const { job_no } = await write(page, '/api/jobs', card)
   for (const part of parts)
-    await write(page, `/api/jobs/${job_no}/parts`, { act: { act: 'found', part, state: 'reused' } })
+    await does(page, job_no, { of: 'part', did: { act: 'found', part, state: 'reused' } })
 }
 
 test('from the door to the first step of the build, by keyboard', async ({ page }) => {

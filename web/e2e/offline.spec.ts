@@ -1,6 +1,6 @@
 // Without the server: the program opens, what was seen can be read, what can wait waits, and nothing is lost or twice.
 import { expect, test, type Page } from '@playwright/test'
-import { atTheBench, freshJob, take } from './bench'
+import { allSeenTo, atTheBench, does, freshJob, take } from './bench'
 
 test.use({ serviceWorkers: 'allow' })
 
@@ -68,14 +68,15 @@ test('readings, a strike-out and a tick wait across a reload, and are sent in or
   const list = page.getByRole('dialog', { name: 'On the way to the server' })
   await expect(list).toContainText('0.22, 0.23, struck out 0.210, seen to')
   await page.keyboard.press('Escape')
-  // What cannot wait is not done, and says so.
+  // What is done with the job as a whole waits as well.
   await page.goto(`/jobs/${job}`)
   await page.getByLabel('Note something on this job').fill('rang the customer')
   await page.getByRole('button', { name: 'Note', exact: true }).click()
   await expect(page.getByRole('button', { name: /5 wait/ })).toBeVisible()
   await page.getByRole('button', { name: 'Put this job away' }).click()
   await page.getByRole('button', { name: 'opened by mistake' }).click()
-  await expect(page.getByRole('alert').filter({ hasText: 'Not done' }).first()).toBeVisible()
+  await expect(page.getByText('Waits for the server: put away.').first()).toBeVisible()
+  await expect(page.getByRole('button', { name: /6 wait/ })).toBeVisible()
   await context.setOffline(false)
   await expect(page.getByRole('button', { name: /wait/ })).toBeHidden({ timeout: 20_000 })
   await expect(page.getByText('rang the customer')).toBeVisible()
@@ -94,11 +95,8 @@ test('what is refused when it is sent at last is shown with what was typed', asy
   await page.keyboard.press('Enter')
   await expect(page.getByRole('button', { name: /1 waits/ })).toBeVisible()
   // Somebody else signs it meanwhile.
-  const { version } = (await (await page.request.get(`/api${path}`)).json()) as { version: number }
-  const signed = await page.request.post(`/api${path}/sign`, {
-    headers: { 'Idempotency-Key': `offline-${job}`, 'If-Match': `"${version}"` },
-    data: { who: 'OB', reason: 'as asked' },
-  })
+  const check = path.split('/').at(-1)
+  const signed = await does(page, job, { of: 'check', check, did: { act: 'sign', reason: 'as asked' } })
   expect(signed.ok()).toBe(true)
   await page.goto('/')
   await context.setOffline(false)
@@ -172,3 +170,63 @@ for (const days of [-1, 1])
     expect(theirs.ok()).toBe(true)
     await expect(page.getByText(/^MEL is at this check as well/)).toBeVisible()
   })
+
+test('steps and what is found of parts wait, are shown as waiting also after a reload, and go in their order', async ({
+  page,
+  context,
+}) => {
+  await atTheBench(page)
+  const job = await freshJob(page)
+  await page.goto(`/jobs/${job}/strip`)
+  await expect(page.getByRole('list', { name: 'Parts' })).toBeVisible()
+  await page.goto(`/jobs/${job}/build`)
+  const steps = page.getByRole('list', { name: 'Steps' })
+  await expect(steps).toBeVisible()
+  await page.evaluate(() => navigator.serviceWorker.ready)
+  await expect.poll(() => keptText(page)).toContain('"steps"')
+  await context.setOffline(true)
+  const next = page.getByRole('region', { name: 'Next' }).getByRole('heading', { level: 1 })
+  const first = (await next.innerText()).replace(/^[^:]*:\s*/, '')
+  await page.locator('[data-next]').press('Enter')
+  await expect(page.getByText(/^Waits for the server: done: /).first()).toBeVisible()
+  const line = steps.getByRole('listitem').filter({ hasText: first }).first()
+  await expect(line).toContainText('waits for the server')
+  await page.reload()
+  await expect(line).toContainText('waits for the server')
+  // Its first question is asked of a step that is done: it is answered, and waits behind it.
+  await page.goto(`/jobs/${job}/strip`)
+  const part = page.getByRole('region', { name: 'Part', exact: true }).getByRole('heading', { level: 1 })
+  await expect(part).toBeFocused()
+  const name = await part.innerText()
+  await page.keyboard.press('1')
+  await expect(part).not.toHaveText(name)
+  await expect(page.getByRole('list', { name: 'Parts' })).toContainText('goes back in, waits for the server')
+  await expect(page.getByRole('button', { name: /2 wait/ })).toBeVisible()
+  await context.setOffline(false)
+  const head = page.getByRole('banner')
+  await expect(head.getByRole('button', { name: /wait/ })).toBeHidden({ timeout: 20_000 })
+  await expect(page.getByRole('list', { name: 'Parts' })).toContainText('goes back in · RT')
+  await page.goto(`/jobs/${job}/build`)
+  await expect(line).toContainText('RT')
+  await expect(line).not.toContainText('waits for the server')
+})
+
+test('a signature that waited is not given to what has changed meanwhile', async ({ page, context }) => {
+  const { job, path } = await seenCheck(page)
+  await takeAndKeep(page, '0.21', '0.22', '0.21')
+  await allSeenTo(page)
+  await expect(page.getByRole('button', { name: 'Sign off as RT' })).toBeVisible()
+  await context.setOffline(true)
+  await page.getByRole('button', { name: 'Sign off as RT' }).click()
+  await expect(page.getByText('Waits for the server: signed off.').first()).toBeVisible()
+  const check = path.split('/').at(-1)
+  const entry = { kind: 'travel', travel: '0.44' }
+  await does(page, job, { of: 'check', check, did: { act: 'read', way: 'dial_travel', entry, unit: 'mm' } })
+  await context.setOffline(false)
+  await page.getByRole('button', { name: '1 not taken' }).click()
+  const list = page.getByRole('dialog')
+  await expect(list).toContainText('signed off')
+  await expect(list).toContainText('This check has changed since you looked')
+  await page.keyboard.press('Escape')
+  await expect(page.getByText('Signed off by RT')).toHaveCount(0)
+})

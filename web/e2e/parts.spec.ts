@@ -1,6 +1,6 @@
 // Parts for the boxes on the bench: what has to be got is ordered, comes and is booked in once, and the bench follows.
 import { expect, test, type Page } from '@playwright/test'
-import { atTheBench, freshJob, placed } from './bench'
+import { atTheBench, does, freshJob, placed } from './bench'
 
 const group = (page: Page, name: string) => page.getByRole('group', { name })
 
@@ -55,10 +55,7 @@ test('the whole bench has one list of parts, the boxes promised first before the
   // Booked in at another screen meanwhile: told, and not counted twice.
   const address = await placed(page, '/jobs/{Library van}')
   const job = Number(address.split('/').at(-1))
-  const booked = await page.request.post(`/api/jobs/${job}/parts`, {
-    headers: { 'Idempotency-Key': `e2e-${Date.now()}-come` },
-    data: { act: { act: 'come', part: 'main-rear' }, who: 'OB' },
-  })
+  const booked = await does(page, job, { of: 'part', did: { act: 'come', part: 'main-rear' } })
   expect(booked.ok()).toBeTruthy()
   await page.getByRole('button', { name: `Here: Rear bearing, main shaft, job ${job}` }).click()
   await expect(page.getByRole('alert')).toContainText('It has come already, booked in by OB')
@@ -68,22 +65,19 @@ test('the whole bench has one list of parts, the boxes promised first before the
 test('a step that puts in what has not come says so', async ({ page }) => {
   await atTheBench(page)
   const job = await freshJob(page, 'skelt-b2', 'Post 8 sidecar, bevel box')
-  const say = async (act: object, n: number) => {
-    const said = await page.request.post(`/api/jobs/${job}/parts`, {
-      headers: { 'Idempotency-Key': `e2e-${Date.now()}-step-${n}` },
-      data: { act, who: 'OB' },
-    })
+  const say = async (did: object) => {
+    const said = await does(page, job, { of: 'part', did })
     expect(said.ok()).toBeTruthy()
   }
-  await say({ act: 'found', part: 'p-inner', state: 'renewed' }, 1)
-  await say({ act: 'ordered', part: 'p-inner', from: 'Lowland Bearings' }, 2)
+  await say({ act: 'found', part: 'p-inner', state: 'renewed' })
+  await say({ act: 'ordered', part: 'p-inner', from: 'Lowland Bearings' })
   await page.goto(`/jobs/${job}/build`)
   const steps = page.getByRole('list', { name: 'Steps' })
   await expect(steps).toBeVisible()
   await page.locator('[data-next]').click()
   await expect(page.getByRole('region', { name: 'Next' })).toContainText('Inner bearing on the pinion')
   await expect(page.getByTestId('not-here')).toContainText('Inner bearing: on order at Lowland Bearings')
-  await say({ act: 'come', part: 'p-inner' }, 3)
+  await say({ act: 'come', part: 'p-inner' })
   await page.reload()
   await expect(steps).toBeVisible()
   await expect(page.getByTestId('not-here')).toHaveCount(0)

@@ -1,7 +1,7 @@
 // A check that is a question: answered by a press or by a key, signed off, marked on the rail, told in the report.
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
-import { atTheBench, freshJob } from './bench'
+import { atTheBench, does, freshJob } from './bench'
 
 const QUESTION = /does the input shaft turn free/
 
@@ -69,12 +69,8 @@ test('a question is asked again once a later check is signed, and what was signe
   await page.getByRole('button', { name: 'Sign off as RT' }).click()
   await expect(page.getByText('Signed off by RT')).toBeVisible()
   // The input shaft's float, summed from the sheet's figures, is signed with a reason.
-  const float = `/api/jobs/${job}/checks/input-float`
-  const { version } = (await (await page.request.get(float)).json()) as { version: number }
-  const signed = await page.request.post(`${float}/sign`, {
-    headers: { 'Idempotency-Key': `e2e-again-${job}`, 'If-Match': `"${version}"` },
-    data: { who: 'OB', reason: 'a trial' },
-  })
+  const sign = { act: 'sign', reason: 'a trial' }
+  const signed = await does(page, job, { of: 'check', check: 'input-float', did: sign })
   expect(signed.ok(), await signed.text()).toBe(true)
   await page.reload()
   await expect(page.getByText('Asked again: not answered yet')).toBeVisible()

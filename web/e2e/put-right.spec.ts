@@ -177,7 +177,7 @@ test('pressed while the last reading is on its way, it is signed with that readi
   await expect(page.getByTestId('verdict')).toContainText('In the window')
   await allSeenTo(page)
   await page.getByLabel(/^Travel/).focus()
-  await page.route('**/readings', async (route) => {
+  await page.route('**/acts', async (route) => {
     await new Promise((done) => setTimeout(done, 1200))
     await route.continue()
   })

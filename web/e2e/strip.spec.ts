@@ -1,19 +1,11 @@
 // The box coming apart: part by part by keyboard, what has to be got, what it makes due, and two people at one part.
 import { expect, test, type Page } from '@playwright/test'
-import { atTheBench, freshJob, tabTo } from './bench'
+import { atTheBench, does, freshJob, tabTo } from './bench'
 
 const part = (page: Page) => page.getByRole('region', { name: 'Part' })
 const toGet = (page: Page) => page.getByRole('region', { name: 'To get' })
 
-let last = 0
-
-async function say(page: Page, job: number, act: object, who = 'OB') {
-  last += 1
-  return page.request.post(`/api/jobs/${job}/parts`, {
-    headers: { 'Idempotency-Key': `e2e-${Date.now()}-part-${last}` },
-    data: { act, who },
-  })
-}
+const say = (page: Page, job: number, did: object, who = 'OB') => does(page, job, { of: 'part', did }, who)
 
 test('a box is stripped by keyboard: one key a state, what is worn is got, what was pressed wrongly is undone', async ({
   page,

@@ -33,7 +33,7 @@ test('a server that is gone in the middle: readings wait, and are there once whe
   await take(page, '0.21')
   // The first answer is lost after the server has done its work; the second never gets there.
   let calls = 0
-  await page.route('**/readings', async (route) => {
+  await page.route('**/acts', async (route) => {
     calls += 1
     if (calls === 1) await route.fetch()
     if (calls <= 2) await route.abort()
@@ -57,7 +57,7 @@ test('a server at fault keeps no reading from being kept, and a lost answer does
   await page.goto(`/jobs/${job}/checks/second-side`)
   await take(page, '0.21')
   let calls = 0
-  await page.route('**/readings', async (route) => {
+  await page.route('**/acts', async (route) => {
     calls += 1
     if (calls > 2) return route.continue()
     // At fault once before and once after it was written.
@@ -76,7 +76,7 @@ test('a server at fault keeps no reading from being kept, and a lost answer does
   await allSeenTo(page)
   // A signature whose answer is lost: it is sent again by itself, and is there once.
   const keys: (string | undefined)[] = []
-  await page.route('**/sign', async (route) => {
+  await page.route('**/acts', async (route) => {
     keys.push(route.request().headers()['idempotency-key'])
     if (keys.length === 1) {
       await route.fetch()
@@ -98,7 +98,7 @@ test('two windows with readings that wait lose none of them', async ({ page, con
   const answered = (route: import('@playwright/test').Route) => (gone ? route.abort() : route.continue())
   for (const one of [page, other]) {
     await one.goto(`/jobs/${job}/checks/second-side`)
-    await one.route('**/readings', answered)
+    await one.route('**/acts', answered)
   }
   for (const [one, typed] of [
     [page, '0.21'],
@@ -118,12 +118,13 @@ test('two windows with readings that wait lose none of them', async ({ page, con
   }
 })
 
-test('two screens on one check: the second is told, and shown what is so now', async ({ page, context }) => {
+test('two screens on one check: the second is told, and shown what is so now', async ({ page, browser }) => {
   await atTheBench(page)
   const job = await freshJob(page)
   await page.goto(`/jobs/${job}/checks/second-side`)
   await take(page, '0.21', '0.22', '0.21')
-  const other = await context.newPage()
+  // Another device, which this one hears of when it looks.
+  const other = await browser.newPage()
   await atTheBench(other)
   await other.goto(`/jobs/${job}/checks/second-side`)
   await allSeenTo(other)

@@ -60,9 +60,11 @@ export function Waiting() {
       <Ask open={open} onClose={() => setOpen(false)} title="On the way to the server">
         {!isReached && (
           <p className="mb-3">
-            The server does not answer. What is on the screen is as it was last seen. Readings, strike-outs,
-            ticks and notes are kept and go by themselves, in order, as soon as it does; all else is done when
-            it is pressed again.
+            The server does not answer. What is on the screen is as it was last seen. What is done on a job is
+            kept and goes by itself, in its order, as soon as it does. What rests on what others may have
+            changed (pieces chosen, a signature, a hand-over) is judged then, and where it has changed it is
+            not done and stands here. Drawers, sheets, gauges and pictures are not kept: they are done when
+            they are pressed again.
           </p>
         )}
         {onlyHere > 0 && (

@@ -15,5 +15,7 @@ export const client = new QueryClient({
       gcTime: KEPT_MS,
       networkMode: 'always',
     },
+    // What is pressed without a network is kept, or says that it is not done: never held back unseen.
+    mutations: { networkMode: 'always' },
   },
 })

@@ -5,11 +5,13 @@ import {
   lazy,
   useCallback,
   useContext,
+  useEffect,
   useRef,
   useState,
   type ReactNode,
 } from 'react'
 import { Refused } from '../api/client'
+import { onceIdle } from './idle'
 import type { Said } from './Notice'
 
 const Notices = createContext<(said: Said) => void>(() => {})
@@ -17,12 +19,15 @@ const Notices = createContext<(said: Said) => void>(() => {})
 /** Says what was just done. */
 export const useNotice = () => useContext(Notices)
 
-// Fetched when something is said for the first time.
-const Notice = lazy(async () => ({ default: (await import('./Notice')).Notice }))
+// Not needed to draw the first view.
+const fetchNotice = () => import('./Notice')
+const Notice = lazy(async () => ({ default: (await fetchNotice()).Notice }))
 
 export function NoticesProvider({ children }: { children: ReactNode }) {
   const [now, setNow] = useState<(Said & { no: number }) | null>(null)
   const count = useRef(0)
+  // There before it is wanted: what is said first may be that the server does not answer.
+  useEffect(() => onceIdle(() => void fetchNotice().catch(() => {})), [])
   const say = useCallback((said: Said) => {
     count.current += 1
     setNow({ ...said, no: count.current })

@@ -4,6 +4,7 @@ import type { Refused } from '../api/client'
 import type { Schemas } from '../domain/schema'
 import { useBench } from '../domain/session'
 import { clearance, percent, show, showStated } from '../domain/units'
+import { onceIdle } from './idle'
 import type { SheetProps } from './Sheet'
 
 /** A measured length in the person's unit. */
@@ -101,8 +102,10 @@ export function Loading({ what, doing = 'Fetching' }: { what: string; doing?: st
   )
 }
 
-// Fetched when something is asked for the first time.
-const Sheet = lazy(async () => ({ default: (await import('./Sheet')).Sheet }))
+// Not needed to draw the first view, and there before it is wanted: the server may be gone by then.
+const fetchSheet = () => import('./Sheet')
+const Sheet = lazy(async () => ({ default: (await fetchSheet()).Sheet }))
+onceIdle(() => void fetchSheet().catch(() => {}))
 
 /** A sheet of paper laid over the bench: one question, answered or put away with Escape. */
 export function Ask({ open, ...sheet }: SheetProps & { open: boolean }) {

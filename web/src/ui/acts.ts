@@ -1,10 +1,13 @@
 // What is done on a job, from the screen that it is done on: sent or kept, drawn, said, and undone with what the server
 // says undoes it.
 import { useMutation, useQueryClient, type UseMutationResult } from '@tanstack/react-query'
+import { useMemo, useSyncExternalStore } from 'react'
 import {
+  actOf,
   facts,
   lookAgain,
   send,
+  type Act,
   type BuildAct,
   type CheckAct,
   type DonorAct,
@@ -14,7 +17,7 @@ import {
   type Pressed,
 } from '../api/acts'
 import type { Refused } from '../api/client'
-import type { Done } from '../api/outbox'
+import { outbox, type Done } from '../api/outbox'
 import { actWords } from '../domain/act-words'
 import type { Box, CheckView, Schemas, Unit } from '../domain/schema'
 import { useBench } from '../domain/session'
@@ -134,6 +137,15 @@ export function useIdentityAct(job: number): Doing<IdentityAct> {
     of: `job ${job}, what it is`,
     said: actWords(did),
   }))
+}
+
+/** What was done on a job and waits for a server that is out of reach: what is drawn of it says so. */
+export function useKept(job: number): Act[] {
+  const { waiting, unreachable } = useSyncExternalStore(outbox.onChange, outbox.now)
+  return useMemo(() => {
+    const own = unreachable ? waiting.filter((w) => w.write.job === job) : []
+    return own.map((w) => actOf(w.write)).filter((act) => act !== undefined)
+  }, [waiting, unreachable, job])
 }
 
 /** Facts of a check, kept and sent in their turn. */

@@ -14,7 +14,7 @@ import { PrintList } from './PrintList'
 import { ShiftTest } from './ShiftTest'
 import { StepList } from './StepList'
 import { TearBackSheet, type Wanted } from './TearBackSheet'
-import { minutesWords, secondsLeft, useBuildAct, useNow, type Build } from './acts'
+import { minutesWords, secondsLeft, useBuildAct, useKeptSteps, useNow, type Build } from './acts'
 
 export function BuildView() {
   const jobNo = Number(useParams().jobNo)
@@ -40,6 +40,7 @@ export function BuildView() {
 
 function Building({ box, build }: { box: Box; build: Build }) {
   const doing = useBuildAct(box.job_no)
+  const kept = useKeptSteps(box.job_no)
   const printing = usePrinting()
   const [taken, setTaken] = useState<number | null>(null)
   // From a check whose pieces change: what comes out for it is asked at once.
@@ -72,6 +73,7 @@ function Building({ box, build }: { box: Box; build: Build }) {
               job={box.job_no}
               build={build}
               doing={doing}
+              kept={kept}
               taken={taken}
               onTaken={setTaken}
               onBack={goBack}
@@ -107,6 +109,7 @@ function Building({ box, build }: { box: Box; build: Build }) {
           <StepList
             build={build}
             doing={doing}
+            kept={kept}
             onTake={setTaken}
             onBack={goBack}
             opened={params.get('step')}

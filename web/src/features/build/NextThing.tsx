@@ -24,13 +24,15 @@ interface Props {
   job: number
   build: Build
   doing: Doing
+  /** The steps of which something was said that waits for the server. */
+  kept: ReadonlySet<string>
   /** The step that somebody took in place of the next one. */
   taken: number | null
   onTaken: (step: number | null) => void
   onBack: (step: string) => void
 }
 
-export function NextThing({ job, build, doing, taken, onTaken, onBack }: Props) {
+export function NextThing({ job, build, doing, kept, taken, onTaken, onBack }: Props) {
   const { next } = build
   const takenStep = taken === null ? undefined : build.steps[taken]
   if (takenStep && (takenStep.state === 'ready' || takenStep.state === 'waiting'))
@@ -41,6 +43,9 @@ export function NextThing({ job, build, doing, taken, onTaken, onBack }: Props) 
         at={build.steps.indexOf(takenStep)}
       />
     )
+  const nextStep = 'step' in next ? build.steps[next.step] : undefined
+  if (nextStep && kept.has(nextStep.step.key))
+    return <Waits of={nextStep} build={build} kept={kept} onTaken={onTaken} />
   switch (next.kind) {
     case 'step':
     case 'wait':
@@ -75,6 +80,33 @@ export function NextThing({ job, build, doing, taken, onTaken, onBack }: Props) 
         </Frame>
       )
   }
+}
+
+/** The next step was done, and the server has still to say so: what else is ready can be done meanwhile. */
+function Waits({ of, build, kept, onTaken }: Pick<Props, 'build' | 'kept' | 'onTaken'> & { of: StepView }) {
+  const ready = build.steps.map((step, at) => ({ step, at }))
+  const others = ready.filter(({ step }) => step.state === 'ready' && !kept.has(step.step.key))
+  return (
+    <Frame small="Kept here, and not with the server yet" large={of.step.what}>
+      <p className="text-lg">
+        It goes by itself as soon as the server answers; what comes next is said then.
+      </p>
+      {others.length > 0 && (
+        <>
+          <p className="mt-4 font-semibold">Ready as well:</p>
+          <ul>
+            {others.map(({ step, at }) => (
+              <li key={step.step.key}>
+                <button className="link min-h-11 text-left" onClick={() => onTaken(at)}>
+                  {step.step.what}
+                </button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </Frame>
+  )
 }
 
 /** Has the focus as soon as it is drawn: a pedal, a gauge's button or Enter presses it. A key that is held presses once. */

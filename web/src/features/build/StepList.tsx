@@ -8,6 +8,8 @@ import { stepStateName } from '../../domain/labels'
 interface Props {
   build: Build
   doing: Doing
+  /** The steps of which something was said that waits for the server. */
+  kept: ReadonlySet<string>
   onTake: (step: number) => void
   onBack: (step: string) => void
   /** The key of the step that is looked at on arrival. */
@@ -16,7 +18,7 @@ interface Props {
   open: boolean
 }
 
-export function StepList({ build, doing, onTake, onBack, opened, open: canWork }: Props) {
+export function StepList({ build, doing, kept, onTake, onBack, opened, open: canWork }: Props) {
   const from = build.steps.findIndex((of) => of.step.key === opened)
   const [open, setOpen] = useState<number | null>(from < 0 ? null : from)
   const nextAt = 'step' in build.next ? build.next.step : -1
@@ -30,6 +32,7 @@ export function StepList({ build, doing, onTake, onBack, opened, open: canWork }
             isNext={at === nextAt}
             isOpen={open === at}
             isAsked={from === at}
+            waits={kept.has(of.step.key)}
             now={of.state === 'waiting' ? build.now : null}
             onPress={setOpen}
           />
@@ -51,6 +54,7 @@ const Row = memo(function Row({
   isNext,
   isOpen,
   isAsked,
+  waits,
   now,
   onPress,
 }: {
@@ -59,6 +63,8 @@ const Row = memo(function Row({
   isNext: boolean
   isOpen: boolean
   isAsked: boolean
+  /** What was said of it waits for the server. */
+  waits: boolean
   /** The time, where the step takes its own. */
   now: string | null
   onPress: (step: number | null) => void
@@ -76,10 +82,11 @@ const Row = memo(function Row({
       aria-current={isNext ? 'step' : undefined}
       onClick={() => onPress(isOpen ? null : at)}
     >
-      <StepMark state={of.state} />
+      {waits ? <KeptMark /> : <StepMark state={of.state} />}
       <span className="figure text-dim">{at + 1}</span>
       <span className={isNext ? 'font-bold' : of.state === 'done' ? 'text-dim' : ''}>
         {of.step.what}
+        {waits && <span className="block text-sm font-semibold">waits for the server</span>}
         <Note of={of} now={now} />
       </span>
     </button>
@@ -113,7 +120,7 @@ function Opened({
   onTake,
   onBack,
   open,
-}: Omit<Props, 'opened'> & { of: StepView; at: number }) {
+}: Omit<Props, 'opened' | 'kept'> & { of: StepView; at: number }) {
   const { was_done: done } = of
   const canTake = of.state === 'ready' && !(build.next.kind === 'step' && build.next.step === at)
   return (
@@ -177,6 +184,22 @@ function Opened({
 /** What was said of a step, taken back: nothing came out, it was a slip of the key. */
 const slipWords = (of: StepView) =>
   of.was_done ? 'It was not done' : of.left_out ? 'It is not left out' : 'It was not begun'
+
+/** What was said of a step and is not with the server yet: neither done nor open. */
+const KeptMark = () => (
+  <svg width="24" height="24" role="img" aria-label="waits for the server">
+    <rect
+      x="4"
+      y="4"
+      width="16"
+      height="16"
+      fill="none"
+      stroke="var(--brass)"
+      strokeWidth="3"
+      strokeDasharray="4 3"
+    />
+  </svg>
+)
 
 /** How a step stands, as a shape: solid is done, a bar is left out, a clock waits, a ring is ready. */
 export function StepMark({ state }: { state: StepView['state'] }) {

@@ -1,9 +1,9 @@
 // What is done with a job's build.
 import { useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import type { BuildAct } from '../../api/acts'
 import type { Schemas } from '../../domain/schema'
-import { useBuildDoing, type Doing as ActDoing } from '../../ui/acts'
+import { useBuildDoing, useKept, type Doing as ActDoing } from '../../ui/acts'
 
 export type Build = Schemas['BuildView']
 export type StepView = Schemas['StepView']
@@ -24,6 +24,15 @@ export function useBuildAct(jobNo: number): Doing {
 }
 
 export type Doing = ActDoing<BuildAct>
+
+/** The steps of which something was said that waits for the server. */
+export function useKeptSteps(jobNo: number): ReadonlySet<string> {
+  const kept = useKept(jobNo)
+  return useMemo(() => {
+    const steps = kept.flatMap((act) => (act.of === 'build' && 'step' in act.did ? [act.did.step] : []))
+    return new Set(steps)
+  }, [kept])
+}
 
 /** The build as the server foretold it for when the next step is done as the sheet has it: what is drawn while that is on
  *  its way. Nothing where this is another act, or something is asked first. */

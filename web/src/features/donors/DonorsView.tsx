@@ -1,5 +1,5 @@
 // Dismantled boxes side by side, and the best box that can be made of them.
-import { useState } from 'react'
+import { useEffect, useEffectEvent, useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import { useBox, useDonors } from '../../api/queries'
@@ -68,6 +68,13 @@ function Choosing({ box, of }: { box: Box; of: View }) {
     'best',
   )
   const { view } = best
+  // What is in has changed since it was searched for.
+  const searched = useRef(of)
+  const again = useEffectEvent(() => best.again())
+  useEffect(() => {
+    if (searched.current !== of) again()
+    searched.current = of
+  }, [of])
   const open = box.allowed.work
   return (
     <>
@@ -200,17 +207,7 @@ function Result({ view, best }: { view: Best; best: Found }) {
 }
 
 /** What of the best box is not so yet, put on record in one press. */
-function Take({
-  box,
-  view,
-  best,
-  onTaken,
-}: {
-  box: Box
-  view: Best
-  best: Found
-  onTaken: () => void
-}) {
+function Take({ box, view, best, onTaken }: { box: Box; view: Best; best: Found; onTaken: () => void }) {
   const taking = useDonorAct()
   const wanted = view.picks.filter((pick) => !pick.is_so)
   const donors = new Set(wanted.map((p) => p.from).filter((from) => from != null && from !== box.job_no))
@@ -226,12 +223,7 @@ function Take({
               job: box.job_no,
               did: { act: 'take', parts: wanted.map(({ part, from }) => ({ part, from })) },
             },
-            {
-              onSuccess: () => {
-                onTaken()
-                best.again()
-              },
-            },
+            { onSuccess: onTaken },
           )
         }
       >

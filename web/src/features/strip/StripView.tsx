@@ -4,9 +4,10 @@ import { Link, useParams, useSearchParams } from 'react-router'
 import type { Refused } from '../../api/client'
 import { useBox, useParts } from '../../api/queries'
 import { ShaftRail } from '../../charts/ShaftRail'
+import { actWords } from '../../domain/act-words'
 import { givenPartName, partStateName, supplyName } from '../../domain/labels'
 import type { Box } from '../../domain/schema'
-import { useAnyPartAct } from '../../ui/acts'
+import { useAnyPartAct, useKept } from '../../ui/acts'
 import { Loading, Trouble } from '../../ui/Parts'
 import { useTitle } from '../../ui/title'
 import { Shelve } from '../donors/Shelve'
@@ -44,6 +45,7 @@ const seen = (part: OnJob) => part.found != null
 function Stripping({ box, of }: { box: Box; of: Parts }) {
   const { parts } = of
   const doing = useAnyPartAct()
+  const kept = useKeptParts(box.job_no)
   /** The first that nobody has looked at: what the complaints ask for, then from a place on and round again. */
   const nextFrom = (from: number, but = -1) => {
     const asked = of.look_first.flatMap((look) =>
@@ -51,7 +53,7 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
     )
     const rest = [...parts.keys()].map((i) => (from + i) % parts.length)
     // What is new at every overhaul is no use to another box.
-    const asks = (p: OnJob) => !seen(p) && !(box.for_parts && p.always_new)
+    const asks = (p: OnJob) => !seen(p) && !kept.has(p.key) && !(box.for_parts && p.always_new)
     return [...asked, ...rest].find((i) => i >= 0 && i !== but && asks(parts[i] as OnJob))
   }
   // The code on a label leads to its part.
@@ -132,7 +134,9 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
                 <span>
                   {p.count > 1 && `${p.count} × `}
                   {p.name}
-                  <span className="block text-sm font-normal text-dim">{lineOf(p, box.for_parts)}</span>
+                  <span className="block text-sm font-normal text-dim">
+                    {kept.has(p.key) ? `${kept.get(p.key)}, waits for the server` : lineOf(p, box.for_parts)}
+                  </span>
                 </span>
               </button>
             </li>
@@ -140,6 +144,15 @@ function Stripping({ box, of }: { box: Box; of: Parts }) {
         </ol>
       </aside>
     </main>
+  )
+}
+
+/** What was said of parts and waits for the server, in words. */
+function useKeptParts(job: number): ReadonlyMap<string, string> {
+  const kept = useKept(job)
+  return useMemo(
+    () => new Map(kept.flatMap((act) => (act.of === 'part' ? [[act.did.part, actWords(act.did)]] : []))),
+    [kept],
   )
 }
 

@@ -51,7 +51,7 @@ impl DonorAct {
                     from: was(&pin.part),
                 });
                 Some(Undo::of(
-                    format!("{} so in this box now.", counted(parts.len())),
+                    format!("{} taken up.", counted(parts.len())),
                     Self::Take {
                         parts: back.collect(),
                     },
