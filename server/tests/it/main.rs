@@ -12,6 +12,7 @@ mod checks;
 mod commands;
 mod compressed;
 mod contention;
+mod counted;
 mod description;
 mod donors;
 mod door;

@@ -100,7 +100,7 @@ export function useBuildDoing(
       job,
       act: { of: 'build', did },
       of: `job ${job}, build`,
-      said: 'step' in did ? `${actWords(did)}: ${nameOf(did.step)}` : actWords(did),
+      said: 'step' in did ? `${nameOf(did.step)}, ${actWords(did)}` : actWords(did),
     }),
     { foretell },
   )
@@ -113,7 +113,7 @@ export function useAnyPartAct(quiet = false): Doing<{ job: number; act: PartAct;
       job,
       act: { of: 'part', did: act },
       of: `job ${job}, parts`,
-      said: `${actWords(act)}: ${name}`,
+      said: `${name}, ${actWords(act)}`,
     }),
     { quiet },
   )
