@@ -1,13 +1,16 @@
 //! Acts as values: how they are sent, what undoes them, and what they make stale. Every kind is in the tables.
 
 use anvil_arithmetic::measure::Method;
+use anvil_arithmetic::units::length::Unit;
 use anvil_rules::identify::{Given, IdentityEntry};
 use anvil_rules::job::act::{Act, View};
 use anvil_rules::job::card::{
     JobAct, NewCard, NewNote, may_bring_back, may_put_away, may_take_back,
 };
 use anvil_rules::job::check::act::CheckAct;
-use anvil_rules::job::check::record::{Assembly, Record, SettingState, TargetOverride};
+use anvil_rules::job::check::record::{
+    Assembly, ReadingMark, Record, SettingState, TargetOverride,
+};
 use anvil_rules::job::check::spec::Spec;
 use anvil_rules::job::donors::{DismantledBox, DonorAct};
 use anvil_rules::job::identity::IdentityAct;
@@ -18,7 +21,7 @@ use anvil_rules::sheet::PartKind;
 use chrono::DateTime;
 use serde_json::{Value, json};
 
-use super::common::{blank, case, chosen, measured, sheet, signed, with_piece};
+use super::common::{blank, case, chosen, measured, sheet, signed, travel, with_piece};
 
 /// An act as it is sent.
 fn sent<T: serde::de::DeserializeOwned>(act: Value) -> T {
@@ -463,4 +466,74 @@ fn an_act_comes_and_goes_as_it_is_written() {
     );
     assert!(odd.is_err());
     assert_eq!(blank("input-float").head.standing, Standing::OnBench);
+}
+
+/// What an act puts on record is made of what was sent and how the check stands: nothing is asked of the one who sends it.
+#[test]
+fn what_goes_on_record_is_made_of_what_was_sent_and_how_the_check_stands() {
+    let sheet = sheet("tolvane-t5");
+    let spec = Spec::of(&sheet, "input-float").unwrap();
+    let by = ("MEL", DateTime::UNIX_EPOCH);
+    let mut record = measured("input-float", 90_000);
+    record.head.round = 2;
+    let CheckAct::Read(new) = sent(json!({"act": "read", "way": "dial_travel", "unit": "thou",
+        "entry": {"kind": "travel", "travel": "4"}}))
+    else {
+        panic!("a reading");
+    };
+    let reading = record.reading_of(&spec, &new, by).unwrap();
+    assert_eq!(
+        (
+            reading.reading_no,
+            reading.round,
+            reading.who.as_str(),
+            reading.gauge_key.as_deref()
+        ),
+        (4, 2, "MEL", Some("dial"))
+    );
+    assert_eq!(reading.taken, travel(101_600));
+    // What stood of other rounds is no reading of this one to be marked.
+    let mark = record.mark_of((1, ReadingMark::Struck, "slipped"), by);
+    assert_eq!(case(mark), "earlier-round");
+    record.head.round = 0;
+    let mark = record
+        .mark_of((1, ReadingMark::Struck, " slipped "), by)
+        .unwrap();
+    assert_eq!((mark.reading_no, mark.reason.as_str()), (1, "slipped"));
+    assert_eq!(
+        record.fitted_of("40 thou", Unit::Mm).unwrap().nm(),
+        1_016_000
+    );
+    assert_eq!(case(record.fitted_of("4O", Unit::Mm)), "fitted");
+    assert_eq!(case(record.bias_of(true, None, by)), "too-few-boxes");
+    let CheckAct::Aim(asked) = sent(
+        json!({"act": "aim", "window": "sheet", "school": "sheet", "unit": "mm",
+        "reason": "as the sheet"}),
+    ) else {
+        panic!("an aim");
+    };
+    let aim = record.target_of(&spec, &asked, by).unwrap();
+    assert!(aim.as_sheet && aim.low_nm.is_none());
+    let found = record.assess(&spec).unwrap();
+    let signing = record.signing_of(&spec, &found, "as it is", by).unwrap();
+    let achieved = found.estimate.as_ref().map(|e| e.clearance_nm);
+    assert_eq!(
+        (signing.achieved_nm, signing.who.as_str()),
+        (achieved, "MEL")
+    );
+    // Three readings of one gauge, a micrometre about the middle one: 2 square micrometres over 2 degrees of freedom.
+    assert_eq!(signing.gauge_key.as_deref(), Some("dial"));
+    assert!((signing.squares.unwrap() - 2e6).abs() < 1.0, "{signing:?}");
+    assert_eq!(case(record.unfitted(by)), "nothing-fitted");
+    let mut fitted = chosen(record, 1, SettingState::Fitted);
+    fitted.head.round = 1;
+    let (was, again) = fitted.unfitted(by).unwrap();
+    assert_eq!(
+        (was.state, again.state),
+        (SettingState::Fitted, SettingState::Chosen)
+    );
+    assert_eq!(
+        (again.setting_no, again.total_nm, again.chosen_by.as_str()),
+        (2, was.total_nm, "MEL")
+    );
 }

@@ -28,7 +28,8 @@ use crate::http::problem::{ApiResult, Problem};
 use crate::queries::searches::Searches;
 use crate::queries::{CheckRef, open_checks};
 use crate::views::acted::ActedOn;
-use crate::views::check::{CheckView, check_view};
+use crate::views::check::check_view;
+use anvil_rules::job::check::view::CheckView;
 
 type View = ApiResult<Json<CheckView>>;
 

@@ -23,7 +23,8 @@ use crate::http::problem::{ApiResult, Problem};
 use crate::processor::heavily_if;
 use crate::queries::CheckRef;
 use crate::queries::checks::is_much;
-use crate::views::check::{CheckView, check_view};
+use crate::views::check::check_view;
+use anvil_rules::job::check::view::CheckView;
 
 /// A check held for a write.
 pub struct LockedCheck<'a> {
@@ -151,6 +152,11 @@ impl<'a> LockedCheck<'a> {
         })
     }
 
+    /// Who writes, and when.
+    pub fn by(&self) -> (&'a str, DateTime<Utc>) {
+        (self.of.who, self.at)
+    }
+
     /// The check as its sheet has it, with what the job has of its own.
     ///
     /// # Errors
@@ -204,7 +210,7 @@ impl<'a> LockedCheck<'a> {
         self.of.store.commit(self.tx).await?;
         heavily_if(is_much(&self.record), || {
             let spec = Spec::of(&self.sheet, self.of.key)?.on_job(&self.record);
-            CheckView::of(&self.record, &spec, found)
+            Ok(CheckView::of(&self.record, &spec, found)?)
         })
     }
 

@@ -6,9 +6,9 @@ use anvil_rules::job::parts::PartsView;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::check::CheckView;
 use super::jobs::BoxView;
 use crate::queries::identity::JobIdentity;
+use anvil_rules::job::check::view::CheckView;
 
 /// An act was done.
 #[derive(Debug, Serialize, ToSchema)]

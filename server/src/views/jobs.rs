@@ -20,13 +20,14 @@ use chrono::{DateTime, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::check::{CheckView, check_view};
+use super::check::check_view;
 use crate::db::choice_act::ChoiceTold;
 use crate::db::job::{CardWas, CheckRow, Job, JobMark, JobRow, Note, SameBox};
 use crate::db::{self, Store};
 use crate::http::problem::ApiResult;
 use crate::queries::CheckRef;
 use crate::queries::parts::LoadedParts;
+use anvil_rules::job::check::view::CheckView;
 
 /// One job, as the Box screen needs it.
 #[derive(Debug, Serialize, ToSchema)]

@@ -2,6 +2,5 @@
 
 pub mod acted;
 pub mod check;
-mod history;
 pub mod jobs;
 pub mod sheets;

@@ -96,7 +96,10 @@ async fn however_many_boxes_there_are_an_address_asks_as_often() {
     let job = another(&shop, 0, false).await;
     another(&shop, 1, true).await;
     let few = asked(&shop, &counted, job).await;
-    assert!(few.len() > 25 && few.values().sum::<usize>() > 50, "{few:?}");
+    assert!(
+        few.len() > 25 && few.values().sum::<usize>() > 50,
+        "{few:?}"
+    );
     for number in 2..10 {
         another(&shop, number, number % 2 == 0).await;
     }

@@ -6,6 +6,7 @@ use anvil_arithmetic::measure::Method;
 use anvil_arithmetic::units::length::Length;
 use anvil_arithmetic::verdict::Call;
 use anvil_arithmetic::verdict::sisters::Sisters;
+use anvil_rules::job::check::act::NewLayout;
 use anvil_rules::job::check::assess::Assessment;
 use anvil_rules::job::check::past::{BoxesBefore, MeasuredBefore};
 use anvil_rules::job::check::record::{
@@ -14,7 +15,6 @@ use anvil_rules::job::check::record::{
     TargetOverride,
 };
 use anvil_rules::job::check::workflow::Phase;
-use anvil_rules::sheet::PartKind;
 use anvil_rules::shop::drawers::StockChange;
 use anvil_rules::shop::gauge_register::RegisteredGauge;
 use chrono::{DateTime, Utc};
@@ -23,16 +23,6 @@ use sqlx::types::Json;
 use super::drawer::{Line, Noted};
 use super::error::{DbError, DbResult, in_row, word, word_if};
 use super::{Store, Tx};
-
-/// A clutch pack laid out now.
-pub struct NewAssembly {
-    /// The kinds of its plates from the piston outwards.
-    pub plates: Vec<PartKind>,
-    /// The frictions are soaked.
-    pub soaked: bool,
-    /// How many return springs are fitted, where they were counted.
-    pub springs: Option<u32>,
-}
 
 /// A check's head as the database has it.
 struct HeadRow {
@@ -561,7 +551,7 @@ pub async fn lay(
     store: &Store,
     tx: &mut Tx,
     of: &Record,
-    laid: &NewAssembly,
+    laid: &NewLayout,
     who: &str,
 ) -> DbResult<()> {
     let plates: Vec<String> = laid

@@ -1,15 +1,11 @@
 //! What is done to a check.
 
 use anvil_arithmetic::measure::Method;
-use anvil_arithmetic::refusal::Refusal;
-use anvil_arithmetic::units::length::{Length, Unit};
-use anvil_arithmetic::units::notation::{self, Sign};
+use anvil_arithmetic::uncertainty::bias::Bias;
+use anvil_arithmetic::units::length::Unit;
 use anvil_rules::job::act::{Act, Undoing};
 use anvil_rules::job::check::act::{CheckAct, NewLayout, NewReading};
-use anvil_rules::job::check::methods::own_scatter_of;
-use anvil_rules::job::check::record::{
-    BiasDecision, Mark, ReadingMark, ReadingRecord, ShimsEntry, SignAct, Signing, TargetOverride,
-};
+use anvil_rules::job::check::record::{ReadingMark, Signing};
 use anvil_rules::job::check::rules;
 use anvil_rules::job::check::shims::ShimsInput;
 use anvil_rules::job::check::spec::Spec;
@@ -17,12 +13,12 @@ use anvil_rules::job::check::target::TargetOverrideInput;
 
 use super::By;
 use crate::commands::LockedCheck;
-use crate::db::check::{self, CheckStatus, NewAssembly};
+use crate::db::check::{self, CheckStatus};
 use crate::db::job;
 use crate::http::problem::ApiResult;
 use crate::queries::CheckRef;
-use crate::queries::predictions::{self, PastOfCheck};
-use crate::views::check::CheckView;
+use crate::queries::predictions;
+use anvil_rules::job::check::view::CheckView;
 
 /// Does something to a check, once.
 ///
@@ -41,9 +37,9 @@ pub(super) async fn act(
         }
         _ => None,
     };
-    let past = past.as_ref();
+    let usual = past.as_ref().and_then(|p| p.usual.as_ref());
     let done = LockedCheck::once(of, by.key, act, |held| async move {
-        held.does(by, act, past).await
+        held.does(by, act, usual).await
     });
     let (view, undo) = done.await?;
     if matches!(act, CheckAct::Sign { .. } | CheckAct::Reopen { .. }) {
@@ -58,12 +54,7 @@ pub(super) async fn act(
 
 impl LockedCheck<'_> {
     /// Asks the rules of this kind of act, and stores it with what follows.
-    async fn does(
-        self,
-        by: &By<'_>,
-        act: &CheckAct,
-        past: Option<&PastOfCheck>,
-    ) -> ApiResult<CheckView> {
+    async fn does(self, by: &By<'_>, act: &CheckAct, usual: Option<&Bias>) -> ApiResult<CheckView> {
         if let CheckAct::Sign { .. } = act {
             // Said before the version is looked at: the second of two people learns who was first.
             rules::not_signed(&self.record)?;
@@ -83,7 +74,7 @@ impl LockedCheck<'_> {
             } => self.mark(*reading_no, *mark, reason).await,
             CheckAct::Fitted { typed, unit } => self.say_fitted(typed, *unit).await,
             CheckAct::Aim(asked) => self.override_target(asked).await,
-            CheckAct::Usual { counts } => self.decide_bias(*counts, past).await,
+            CheckAct::Usual { counts } => self.decide_bias(*counts, usual).await,
             CheckAct::Choose(new) => self.choose_and_settle(new).await,
             CheckAct::Ground(piece) => self.take_ground(by.key, piece).await,
             CheckAct::LetGo {} => self.let_go().await,
@@ -98,25 +89,7 @@ impl LockedCheck<'_> {
 
     /// Adds a reading as typed.
     async fn read(mut self, new: &NewReading) -> ApiResult<CheckView> {
-        let taken = new.entry.read_for(new.way, new.unit)?;
-        let gauge_key = rules::may_read(
-            &self.record,
-            &self.spec()?,
-            new.way,
-            &taken,
-            new.gauge_key.as_deref(),
-        )?;
-        let reading = ReadingRecord {
-            reading_no: self.record.readings.last().map_or(1, |r| r.reading_no + 1),
-            round: self.record.head.round,
-            typed: new.entry.text(),
-            bench_unit: new.unit,
-            way: new.way,
-            taken,
-            gauge_key,
-            who: self.of.who.to_owned(),
-            at: self.at,
-        };
+        let reading = self.record.reading_of(&self.spec()?, new, self.by())?;
         self.record.readings.push(reading.clone());
         let found = self.assess()?;
         let status = CheckStatus::of(&self.record, &found);
@@ -152,13 +125,7 @@ impl LockedCheck<'_> {
 
     /// Strikes a reading out, restores it, or says that it is right as it is.
     async fn mark(mut self, reading_no: i32, mark: ReadingMark, why: &str) -> ApiResult<CheckView> {
-        let said = Mark {
-            reading_no,
-            mark,
-            reason: rules::may_mark(&self.record, reading_no, mark, why)?,
-            who: self.of.who.to_owned(),
-            at: self.at,
-        };
+        let said = self.record.mark_of((reading_no, mark, why), self.by())?;
         check::mark_reading(self.of.store, &mut self.tx, &self.record, &said).await?;
         self.record.marks.push(said);
         self.settle().await
@@ -166,9 +133,7 @@ impl LockedCheck<'_> {
 
     /// Says what is fitted now.
     async fn say_fitted(mut self, typed: &str, unit: Unit) -> ApiResult<CheckView> {
-        let fitted = notation::parse(typed, Some(unit), Sign::NotNegative)
-            .map_err(|e| Refusal::field("fitted", e))?;
-        rules::may_say_fitted(&self.record, fitted)?;
+        let fitted = self.record.fitted_of(typed, unit)?;
         let who = self.of.who;
         check::say_fitted(self.of.store, &mut self.tx, &self.record, fitted, who).await?;
         self.record.head.fitted_nm = Some(fitted.nm());
@@ -177,42 +142,15 @@ impl LockedCheck<'_> {
 
     /// Says where to aim on this job, with the reason.
     async fn override_target(mut self, asked: &TargetOverrideInput) -> ApiResult<CheckView> {
-        let reason = asked.reason()?;
-        rules::may_change(&self.record)?;
-        let own = asked.resolve(&Spec::of(&self.sheet, self.of.key)?)?;
-        let said = TargetOverride {
-            as_sheet: own.is_none(),
-            low_nm: own.and_then(|o| o.0.low()).map(Length::nm),
-            high_nm: own.and_then(|o| o.0.high()).map(Length::nm),
-            aim_from_nm: own.map(|o| o.1.from_nm),
-            aim_to_nm: own.map(|o| o.1.to_nm),
-            reason,
-            who: self.of.who.to_owned(),
-            at: self.at,
-        };
+        let of_sheet = Spec::of(&self.sheet, self.of.key)?;
+        let said = self.record.target_of(&of_sheet, asked, self.by())?;
         check::say_aim(self.of.store, &mut self.tx, &self.record, &said).await?;
         self.reread_and_settle().await
     }
 
     /// Says that the usual difference of boxes before counts here, or no longer does.
-    async fn decide_bias(
-        mut self,
-        counts: bool,
-        past: Option<&PastOfCheck>,
-    ) -> ApiResult<CheckView> {
-        rules::may_change(&self.record)?;
-        let found = past
-            .and_then(|p| p.usual.as_ref())
-            .ok_or_else(rules::too_few_boxes)?;
-        let said = BiasDecision {
-            counts,
-            mean_nm: found.mean_nm,
-            u_nm: found.u_nm,
-            dof: found.dof,
-            boxes: i32::try_from(found.boxes).unwrap_or(i32::MAX),
-            who: self.of.who.to_owned(),
-            at: self.at,
-        };
+    async fn decide_bias(mut self, counts: bool, usual: Option<&Bias>) -> ApiResult<CheckView> {
+        let said = self.record.bias_of(counts, usual, self.by())?;
         check::say_usual(self.of.store, &mut self.tx, &self.record, &said).await?;
         self.reread_and_settle().await
     }
@@ -220,27 +158,10 @@ impl LockedCheck<'_> {
     /// Signs it off.
     async fn sign(mut self, why: &str) -> ApiResult<CheckView> {
         let found = self.assess()?;
-        let reason = rules::may_sign(&self.record, &self.spec()?, &found, why)?;
-        let scatter = {
-            let counted = self.record.counted(&self.spec()?);
-            found.method.and_then(|m| own_scatter_of(&counted, m))
-        };
-        let estimate = found.estimate.as_ref();
-        let signing = Signing {
-            act: SignAct::Signed,
-            call: found.call,
-            achieved_nm: estimate.map(|e| e.clearance_nm),
-            chance: found.chance(),
-            way: found.method,
-            achieved_n_m: found.torque.as_ref().map(|t| t.torque_n_m),
-            gauge_key: scatter.as_ref().map(|s| s.0.clone()),
-            squares: scatter.as_ref().map(|s| s.1),
-            scatter_dof: scatter.as_ref().map(|s| s.2),
-            reason,
-            who: self.of.who.to_owned(),
-            at: self.at,
-        };
-        let u = estimate.map(|e| (e.u_nm, e.dof));
+        let signing = self
+            .record
+            .signing_of(&self.spec()?, &found, why, self.by())?;
+        let u = found.estimate.as_ref().map(|e| (e.u_nm, e.dof));
         let readings = found.readings().and_then(|n| i32::try_from(n).ok());
         let Self { of, tx, record, .. } = &mut self;
         check::sign(of.store, tx, record, &signing, u, readings).await?;
@@ -263,32 +184,23 @@ impl LockedCheck<'_> {
     /// Notes how a clutch pack was laid out.
     async fn lay(mut self, new: &NewLayout) -> ApiResult<CheckView> {
         rules::may_lay(&self.record, &self.spec()?, &new.plates, new.springs)?;
-        let laid = NewAssembly {
-            plates: new.plates.clone(),
-            soaked: new.soaked,
-            springs: new.springs,
-        };
         let who = self.of.who;
-        check::lay(self.of.store, &mut self.tx, &self.record, &laid, who).await?;
+        check::lay(self.of.store, &mut self.tx, &self.record, new, who).await?;
         self.reread_and_settle().await
     }
 
     /// Notes how the shims lie at the ends of a selector's shaft. Moved, they are the same shims shared out anew, and a new
     /// round of measuring begins.
     async fn say_shims(mut self, new: &ShimsInput) -> ApiResult<CheckView> {
-        let (left_nm, right_nm) = new.read()?;
-        rules::may_say_shims(&self.record, &self.spec()?)?;
-        let mut said = ShimsEntry {
-            left_nm,
-            right_nm,
-            moved: new.moved,
-            predicted_nm: None,
-            who: self.of.who.to_owned(),
-            at: self.at,
+        let found = if new.moved {
+            Some(self.assess()?)
+        } else {
+            None
         };
-        if new.moved {
-            let leaves = self.record.shared_out(&self.assess()?, &said)?;
-            said.predicted_nm = Some(leaves);
+        let said = self
+            .record
+            .shims_of(&self.spec()?, new, found.as_ref(), self.by())?;
+        if said.moved {
             self.record.head.round += 1;
         }
         check::say_shims(self.of.store, &mut self.tx, &self.record, &said).await?;

@@ -18,7 +18,7 @@ use crate::db::{Store, Tx, drawer};
 use crate::http::extract::IdempotencyKey;
 use crate::http::problem::ApiResult;
 use crate::queries::CheckRef;
-use crate::views::check::CheckView;
+use anvil_rules::job::check::view::CheckView;
 
 impl LockedCheck<'_> {
     /// Sets pieces aside.
@@ -88,19 +88,10 @@ impl LockedCheck<'_> {
 
     /// Says that what was noted as fitted was not: the pieces are chosen again, as they were.
     pub(super) async fn undo_fit(mut self) -> ApiResult<CheckView> {
-        let fitted = rules::may_undo_fitting(&self.record)?.clone();
+        let (fitted, again) = self.record.unfitted(self.by())?;
         self.move_others_back(&fitted).await?;
         let who = self.of.who;
         check::undo_fitting(self.of.store, &mut self.tx, &self.record, &fitted, who).await?;
-        let again = Setting {
-            setting_no: fitted.setting_no + 1,
-            state: SettingState::Chosen,
-            chosen_by: who.to_owned(),
-            chosen_at: self.at,
-            ended_by: None,
-            ended_at: None,
-            ..fitted
-        };
         if !check::choose(self.of.store, &mut self.tx, &self.record, &again).await? {
             return Err(rules::stock_taken().into());
         }

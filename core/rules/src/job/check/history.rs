@@ -1,12 +1,10 @@
 //! What has happened to a check.
 
+use super::record::{ReadingMark, ReadingRecord, Record, SettingState, ShimsEntry, SignAct};
+use crate::sheet::PartKind;
+use crate::sheet::pack::in_words;
 use anvil_arithmetic::measure::Reading;
 use anvil_arithmetic::units::length::Length;
-use anvil_rules::job::check::record::{
-    ReadingMark, ReadingRecord, Record, SettingState, ShimsEntry, SignAct,
-};
-use anvil_rules::sheet::PartKind;
-use anvil_rules::sheet::pack::in_words;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;
