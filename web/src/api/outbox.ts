@@ -25,8 +25,9 @@ export interface Write {
   seen?: number
 }
 
-/** What came of something that was done: the server's answer, or that it waits for the server. */
-export type Done = Schemas['Acted'] | 'waits'
+/** What came of something that was done: the server's answer, or that it waits for the server, or that another window has
+ *  sent it. */
+export type Done = Schemas['Acted'] | 'waits' | 'elsewhere'
 
 /** A write that the server has refused. */
 export interface Turned {
@@ -170,8 +171,12 @@ addEventListener('storage', (event) => {
   if (!/^dry-anvil\.(out|refused)\./.test(event.key ?? '')) return
   look()
   // Sent there, it is on a record that this window has not seen.
-  if (event.newValue === null && event.oldValue && event.key?.startsWith('dry-anvil.out.'))
-    onSentElsewhere((JSON.parse(event.oldValue) as Waiting<Write>).write)
+  if (event.newValue === null && event.oldValue && event.key?.startsWith('dry-anvil.out.')) {
+    const { key, write } = JSON.parse(event.oldValue) as Waiting<Write>
+    live.get(key)?.done('elsewhere')
+    live.delete(key)
+    onSentElsewhere(write)
+  }
   void queue.run()
 })
 

@@ -49,7 +49,7 @@ function useDoing<D>(pressed: (did: D) => Pressed, { foretell, quiet }: Own<D> =
     onSuccess: (done, did) => {
       const { job, of, said } = pressed(did)
       if (done === 'waits') notice({ said: `Waits for the server: ${said}.` })
-      else if (!quiet && done.undoing) {
+      else if (done !== 'elsewhere' && !quiet && done.undoing) {
         const { undoing } = done
         notice({
           said: wordsOf(undoing, unit),

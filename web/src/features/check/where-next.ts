@@ -39,7 +39,7 @@ export function goOn(act: CheckAct['act'], check: CheckView) {
 /** Puts the focus where the work goes on, once what was done is drawn. */
 export function useFocusAfter({ data, variables }: Acting) {
   useEffect(() => {
-    if (!data || data === 'waits' || data.on.of !== 'check' || !variables) return
+    if (!data || typeof data === 'string' || data.on.of !== 'check' || !variables) return
     const { view } = data.on
     const drawn = requestAnimationFrame(() => goOn(variables.act, view))
     return () => cancelAnimationFrame(drawn)

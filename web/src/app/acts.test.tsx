@@ -8,10 +8,10 @@ import { afterEach, beforeEach, expect, test, vi } from 'vitest'
 import { checkOf } from '../../test/bench'
 import { outbox } from '../api/outbox'
 import type { CheckAct } from '../api/acts'
-import { beginSending } from '../app/seen'
 import { Bench } from '../domain/session'
-import { useCheckAct } from './acts'
-import { NoticesProvider } from './Notices'
+import { useCheckAct } from '../ui/acts'
+import { NoticesProvider } from '../ui/Notices'
+import { beginSending } from './seen'
 
 // The client takes its way to the network up when it is loaded: what stands in for it is there before.
 const net = vi.hoisted(() => {
@@ -141,3 +141,19 @@ test('nothing is signed behind anybody’s back: refused once the server answers
   await vi.waitFor(() => expect(outbox.now().waiting).toHaveLength(0), { timeout: 10_000 })
   expect(sent().at(-1)?.headers.get('If-Match')).toBe('"12"')
 }, 30_000)
+
+test('sent by another window it is over here as well, and what is so now is asked for', async () => {
+  // The other window has the sending: nothing goes from here.
+  const locks = { request: () => new Promise(() => {}) }
+  Object.defineProperty(navigator, 'locks', { value: locks, configurable: true })
+  const { client, result } = acting()
+  const anew = vi.spyOn(client, 'invalidateQueries')
+  settle(() => result.current.mutate({ act: 'sign', reason: '' }))
+  await waitFor(() => expect(outbox.now().waiting).toHaveLength(1))
+  const [place] = Object.keys(localStorage).filter((name) => name.startsWith('dry-anvil.out.'))
+  const oldValue = localStorage.getItem(place ?? '')
+  localStorage.removeItem(place ?? '')
+  settle(() => void dispatchEvent(new StorageEvent('storage', { key: place, oldValue, newValue: null })))
+  await waitFor(() => expect(result.current.data).toBe('elsewhere'))
+  expect(anew).toHaveBeenCalledWith({ queryKey: ['check', 3, 'float'] })
+})
