@@ -91,6 +91,9 @@ async fn another(shop: &Shop, number: usize, for_parts: bool) -> i64 {
 #[tokio::test]
 async fn however_many_boxes_there_are_an_address_asks_as_often() {
     let counted = Statements::default();
+    // Where there is only one listener, `tracing` asks the thread that meets an event first whether anybody listens, and
+    // other tests have threads of their own.
+    let _second = tracing::Dispatch::new(Statements::default());
     let _told = tracing::subscriber::set_default(counted.clone());
     let shop = Shop::holding(Holds::SmallShop).await;
     let job = another(&shop, 0, false).await;
