@@ -845,6 +845,29 @@ fn what_was_a_slip_was_not_done() {
     bench.done(&first);
     bench.act(&out(&first)).unwrap();
     assert_eq!(tried(&bench), with_neutral + 1);
+    // Nobody takes back what nobody said.
+    let hold = HoldOf::Proof {
+        step: first.clone(),
+        ask: "?".into(),
+    };
+    for (slip, said) in [
+        (BuildAct::NotPassedOver { hold }, "not-passed-over"),
+        (
+            BuildAct::NotAnswered {
+                step: first.clone(),
+                ask: "?".into(),
+            },
+            "not-answered",
+        ),
+        (
+            BuildAct::NotTried {
+                gear: "sixth".into(),
+            },
+            "not-tried",
+        ),
+    ] {
+        assert_eq!(bench.refused(&slip).0, Nature::Conflict(said));
+    }
     // Under what rests on it, it is no slip any more.
     while bench.done_keys().len() < 3 {
         bench.step();
@@ -869,6 +892,8 @@ enum Try {
     Skip(prop::sample::Index),
     No,
     Wait,
+    Pass,
+    Gear(prop::sample::Index, bool),
 }
 
 fn tries() -> impl Strategy<Value = Vec<Try>> {
@@ -880,6 +905,8 @@ fn tries() -> impl Strategy<Value = Vec<Try>> {
         1 => any::<prop::sample::Index>().prop_map(Try::Skip),
         1 => Just(Try::No),
         1 => Just(Try::Wait),
+        1 => Just(Try::Pass),
+        1 => any::<(prop::sample::Index, bool)>().prop_map(|(at, counted)| Try::Gear(at, counted)),
     ];
     prop::collection::vec(one, 1..70)
 }
@@ -892,7 +919,7 @@ fn undone_leaves_it_as_it_was(bench: &Bench, act: &BuildAct) {
         checks: bench.checks.clone(),
         now: bench.now,
     };
-    let seen = |bench: &Bench| serde_json::to_value(bench.build().view(&BTreeMap::new())).unwrap();
+    let seen = |bench: &Bench| bench.build().view(&BTreeMap::new());
     let before = seen(&then);
     let undo = act.undoing(&then.build());
     if let (Ok(()), Some(undo)) = (then.act(act), undo) {
@@ -927,6 +954,16 @@ proptest! {
                 Try::Out(at) => out(&key(at)),
                 Try::Skip(at) => BuildAct::Skipped { step: key(at), why: "so".into() },
                 Try::Back(at) => BuildAct::TornBack { to: key(at), why: "so".into() },
+                Try::Pass => match bench.next() {
+                    Next::Hold { hold, .. } => BuildAct::PassedOver { hold, why: "so".into() },
+                    _ => continue,
+                },
+                Try::Gear(at, counted) => {
+                    let gears = &bench.sheet.gears;
+                    let gear = if gears.is_empty() { "neutral" } else { gears[at.index(gears.len())].name.as_str() };
+                    let turns = Turns { turns_in: 2.0, turns_out: 0.5, within: 0.05 };
+                    BuildAct::Shifted { gear: gear.into(), turns: counted.then_some(turns) }
+                }
                 Try::No => match bench.next() {
                     Next::Hold { hold: HoldOf::Proof { step, ask }, .. } => yes(&step, &ask, YesNo::No),
                     _ => BuildAct::LeftOff {},

@@ -84,8 +84,11 @@ export function boxAgain(client: QueryClient, job: number) {
 
 /** Draws what the server has answered to an act, and asks again for what is not so any more. */
 export function takeUp(client: QueryClient, job: number, { on, stale }: Schemas['Acted']) {
-  const key = on.of === 'check' ? ['check', job, on.view.check_key] : [on.of, job]
-  client.setQueryData(key, on.view)
+  const queryKey = on.of === 'check' ? ['check', job, on.view.check_key] : [on.of, job]
+  // What was asked before it was done, and is still on its way, would bring back how it was.
+  const older = client.isFetching({ queryKey, exact: true }) > 0
+  client.setQueryData(queryKey, on.view)
+  if (older) void client.invalidateQueries({ queryKey, exact: true })
   const again = () => {
     if (on.of === 'build') void client.invalidateQueries({ queryKey: ['tear-back', job] })
     for (const view of stale) {

@@ -1,7 +1,7 @@
 // @vitest-environment happy-dom
 // @vitest-environment-options { "url": "http://bench.test/" }
 // An act on a job: where it goes, what it carries, what is drawn, said and undone of it, and that it waits for the server.
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { QueryClient, QueryClientProvider, QueryObserver } from '@tanstack/react-query'
 import { act as settle, fireEvent, renderHook, screen, waitFor } from '@testing-library/react'
 import type { ReactNode } from 'react'
 import { afterEach, beforeEach, expect, test, vi } from 'vitest'
@@ -81,6 +81,25 @@ test('an act carries what was done, by whom, on which version, and its answer is
   expect(request?.headers.get('If-Match')).toBe('"7"')
   expect(request?.headers.get('Idempotency-Key')).toMatch(/^[0-9a-f-]{36}$/)
   expect(client.getQueryData(['check', 3, 'float'])).toEqual({ check_key: 'float', version: 8 })
+})
+
+test('what was asked before an act and answered after it does not bring back how it was', async () => {
+  const { client, result } = acting()
+  const key = ['check', 3, 'float']
+  let answer: (view: object) => void = () => {}
+  const asked = vi.fn(() => new Promise<object>((done) => (answer = done)))
+  const poll = new QueryObserver(client, { queryKey: key, queryFn: asked })
+  const end = poll.subscribe(() => {})
+  await waitFor(() => expect(asked).toHaveBeenCalledTimes(1))
+  const older = answer
+  settle(() => result.current.mutate({ act: 'sign', reason: '' }))
+  await waitFor(() => expect(result.current.isSuccess).toBe(true))
+  older({ check_key: 'float', version: 7 })
+  // It is asked once more, for what is so now.
+  await waitFor(() => expect(asked).toHaveBeenCalledTimes(2))
+  expect(client.getQueryData(key)).toEqual({ check_key: 'float', version: 8 })
+  answer({ check_key: 'float', version: 8 })
+  end()
 })
 
 test('what the server says undoes it is offered, and is done on the version that came of it', async () => {

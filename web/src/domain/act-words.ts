@@ -75,6 +75,12 @@ export function actWords(did: Did): string {
       return `${did.gear} tried`
     case 'passed_over':
       return 'passed over'
+    case 'not_passed_over':
+      return 'not passed over after all'
+    case 'not_answered':
+      return `not answered after all: ${did.ask}`
+    case 'not_tried':
+      return `${did.gear} not tried after all`
     case 'torn_back':
       return 'taken apart again'
     case 'left_off':

@@ -13,6 +13,13 @@ use super::parts::PartAct;
 use super::undo::Undo;
 
 /// What somebody does on a job.
+///
+/// ```
+/// use anvil_rules::job::act::Act;
+/// let act: Act = serde_json::from_str(r#"{"of": "build", "did": {"act": "done", "step": "clean"}}"#).unwrap();
+/// // It says itself which step; it is no word on what else a screen showed.
+/// assert!(!act.rests_on_what_was_seen());
+/// ```
 #[derive(Clone, Debug, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(tag = "of", rename_all = "snake_case", deny_unknown_fields)]
 pub enum Act {

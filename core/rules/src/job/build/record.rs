@@ -64,6 +64,17 @@ pub enum BuildAct {
     },
     /// A hold was passed over.
     PassedOver { hold: HoldOf, why: String },
+    /// It was passed over by a slip: it holds again.
+    NotPassedOver { hold: HoldOf },
+    /// A question was answered by a slip: nobody has answered it.
+    NotAnswered {
+        /// The key of the step after which it is asked.
+        step: String,
+        /// The question.
+        ask: String,
+    },
+    /// A gear was said to have been tried by a slip.
+    NotTried { gear: String },
     /// The box is being taken apart to get at a step again.
     TornBack {
         /// The key of the step that is to come out last.
@@ -216,6 +227,13 @@ impl Standing {
             BuildAct::PassedOver { hold, why } => {
                 self.passed.retain(|(of, _)| of != hold);
                 self.passed.push((hold.clone(), word(why)));
+            }
+            BuildAct::NotPassedOver { hold } => self.passed.retain(|(of, _)| of != hold),
+            BuildAct::NotAnswered { step, ask } => {
+                self.answers.remove(&(step.clone(), ask.clone()));
+            }
+            BuildAct::NotTried { gear } => {
+                self.shifted.remove(gear);
             }
             BuildAct::TornBack { to, why } => self.tearing = Some((to.clone(), word(why))),
             BuildAct::LeftOff {} => self.tearing = None,

@@ -86,20 +86,13 @@ impl Build<'_> {
                     why: reason(why, "Say why it is passed over.")?,
                 })
             }
-            BuildAct::TornBack { to, why } => {
-                let at = self.place(to)?;
-                self.not_tearing()?;
-                if self.comes_out(at).is_empty() {
-                    return Err(Refusal::conflict(
-                        "nothing-out",
-                        "Nothing has to come out for it: it can be got at as it is.",
-                    ));
-                }
-                Ok(BuildAct::TornBack {
-                    to: to.clone(),
-                    why: reason(why, "Say why the box is taken apart again.")?,
-                })
+            BuildAct::NotPassedOver { .. }
+            | BuildAct::NotAnswered { .. }
+            | BuildAct::NotTried { .. } => {
+                self.was_said(act)?;
+                Ok(act.clone())
             }
+            BuildAct::TornBack { to, why } => self.torn_back(to, why),
             BuildAct::LeftOff {} => {
                 if self.tearing().is_none() {
                     return Err(Refusal::conflict(
@@ -109,6 +102,50 @@ impl Build<'_> {
                 }
                 Ok(act.clone())
             }
+        }
+    }
+
+    fn torn_back(&self, to: &str, why: &str) -> Ruled<BuildAct> {
+        let at = self.place(to)?;
+        self.not_tearing()?;
+        if self.comes_out(at).is_empty() {
+            return Err(Refusal::conflict(
+                "nothing-out",
+                "Nothing has to come out for it: it can be got at as it is.",
+            ));
+        }
+        Ok(BuildAct::TornBack {
+            to: to.to_owned(),
+            why: reason(why, "Say why the box is taken apart again.")?,
+        })
+    }
+
+    /// What is taken back by a slip was said.
+    fn was_said(&self, slip: &BuildAct) -> Ruled<()> {
+        let (said, case, message) = match slip {
+            BuildAct::NotPassedOver { hold } => (
+                self.standing.passed.iter().any(|(of, _)| of == hold),
+                "not-passed-over",
+                "Nobody has passed over it: there is nothing to take back.",
+            ),
+            BuildAct::NotAnswered { step, ask } => (
+                self.standing
+                    .answers
+                    .contains_key(&(step.clone(), ask.clone())),
+                "not-answered",
+                "Nobody has answered that: there is nothing to take back.",
+            ),
+            BuildAct::NotTried { gear } => (
+                self.standing.shifted.contains_key(gear),
+                "not-tried",
+                "Nobody has tried that gear: there is nothing to take back.",
+            ),
+            _ => return Ok(()),
+        };
+        if said {
+            Ok(())
+        } else {
+            Err(Refusal::conflict(case, message))
         }
     }
 
@@ -369,6 +406,11 @@ impl Build<'_> {
             BuildAct::PassedOver { hold, why } => {
                 format!("passed over: {} ({why})", self.name_of_hold(hold))
             }
+            BuildAct::NotPassedOver { hold } => {
+                format!("a slip, not passed over: {}", self.name_of_hold(hold))
+            }
+            BuildAct::NotAnswered { ask, .. } => format!("a slip, not answered: {ask}"),
+            BuildAct::NotTried { gear } => format!("a slip, not tried: {gear}"),
             BuildAct::TornBack { to, why } => format!("taken apart to: {} ({why})", what(to)),
             BuildAct::LeftOff {} => "not taken apart any further".into(),
         }

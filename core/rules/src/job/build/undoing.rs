@@ -5,9 +5,8 @@ use super::{Build, BuildAct, StepDone, said};
 use crate::job::undo::Undo;
 
 impl BuildAct {
-    /// What undoes it, by how the build stood before. None where nothing on record says that it was not so: a hold that was
-    /// passed over, a question or a gear that was tried for the first time, a box that was taken apart so far that
-    /// signatures fell, what came out, of which more was proven than going in again would say, and what was itself an undoing.
+    /// What undoes it, by how the build stood before. None for a box that was taken apart so far that signatures fell, for what
+    /// came out, of which more was proven than going in again would say, and for what was itself an undoing.
     #[must_use]
     pub fn undoing(&self, before: &Build<'_>) -> Option<Undo<Self>> {
         let Standing {
@@ -23,34 +22,45 @@ impl BuildAct {
             Self::Done(StepDone { step, .. }) => slip(step, "Done"),
             Self::Skipped { step, .. } => slip(step, "Left out"),
             Self::Proved { step, ask, .. } => {
-                let (answer, ..) = answers.get(&(step.clone(), ask.clone()))?;
-                Some(Undo::of(
-                    format!("Answered otherwise; it was {}.", said(*answer)),
-                    Self::Proved {
-                        step: step.clone(),
-                        ask: ask.clone(),
-                        answer: *answer,
-                    },
-                ))
+                let was = answers.get(&(step.clone(), ask.clone()));
+                let (step, ask) = (step.clone(), ask.clone());
+                Some(match was {
+                    Some((answer, ..)) => Undo::of(
+                        format!("Answered otherwise; it was {}.", said(*answer)),
+                        Self::Proved {
+                            step,
+                            ask,
+                            answer: *answer,
+                        },
+                    ),
+                    None => Undo::of("Answered.", Self::NotAnswered { step, ask }),
+                })
             }
             Self::Shifted { gear, .. } => {
-                let (turns, _) = shifted.get(gear)?;
-                Some(Undo::of(
-                    format!("{gear}: tried."),
-                    Self::Shifted {
+                let gear = gear.clone();
+                let act = match shifted.get(&gear) {
+                    Some((turns, _)) => Self::Shifted {
                         gear: gear.clone(),
                         turns: *turns,
                     },
-                ))
+                    None => Self::NotTried { gear: gear.clone() },
+                };
+                Some(Undo::of(format!("Tried: {gear}."), act))
             }
+            Self::PassedOver { hold, .. } => Some(Undo::of(
+                format!("Passed over: {}", before.name_of_hold(hold)),
+                Self::NotPassedOver { hold: hold.clone() },
+            )),
             Self::TornBack { .. } => {
                 let undo = Undo::of("The box is being taken apart.", Self::LeftOff {});
                 before.falls_by(self).is_empty().then_some(undo)
             }
-            Self::NotDone { .. }
-            | Self::Out { .. }
-            | Self::PassedOver { .. }
-            | Self::LeftOff {} => None,
+            Self::Out { .. }
+            | Self::LeftOff {}
+            | Self::NotDone { .. }
+            | Self::NotPassedOver { .. }
+            | Self::NotAnswered { .. }
+            | Self::NotTried { .. } => None,
         }
     }
 }
