@@ -214,6 +214,10 @@ impl Standing {
                 // What was proven of it is proven no more.
                 self.answers.retain(|(of, _), _| of != step);
                 self.shifted.clear();
+                // What it was taken apart for is out.
+                if self.tearing.as_ref().is_some_and(|(to, _)| to == step) {
+                    self.tearing = None;
+                }
             }
             BuildAct::Proved { step, ask, answer } => {
                 let key = (step.clone(), ask.clone());
