@@ -123,7 +123,12 @@ test('two screens on one check: the second is told, and shown what is so now', a
   const job = await freshJob(page)
   await page.goto(`/jobs/${job}/checks/second-side`)
   await take(page, '0.21', '0.22', '0.21')
-  // Another device, which this one hears of when it looks.
+  // Another device, which this one hears of when it looks: it does not until it has pressed.
+  let looks = false
+  await page.route('**/checks/second-side', async (route) => {
+    while (!looks) await new Promise((done) => setTimeout(done, 50))
+    await route.continue()
+  })
   const other = await browser.newPage()
   await atTheBench(other)
   await other.goto(`/jobs/${job}/checks/second-side`)
@@ -134,6 +139,7 @@ test('two screens on one check: the second is told, and shown what is so now', a
   await page.evaluate(() =>
     (document.querySelector('[aria-label=Confirm] form') as HTMLFormElement).requestSubmit(),
   )
+  looks = true
   await expect(page.getByRole('alert')).toContainText('RT signed this check off')
   await expect(page.getByText('Signed off by RT')).toBeVisible()
 })
