@@ -20,17 +20,19 @@ export interface Pressed {
   of: string
   /** What was pressed, in a line. */
   said: string
-  /** The version of it that was drawn, where it rests on that. */
+  /** The version of it that was drawn, where that may be older than what is known of it by then. */
   drawn?: number
 }
 
-/** The version that is known of what an act is done to. */
-function versionOf(client: QueryClient, job: number, act: Act) {
-  const key = act.of === 'check' ? ['check', job, act.check] : act.of === 'job' ? ['job', job] : null
-  return key ? client.getQueryData<{ version: number }>(key)?.version : undefined
-}
+/** Where a job's own view is kept, or that of one of its checks. */
+export const keyOf = ({ job, check }: Pick<Write, 'job' | 'check'>) =>
+  check === undefined ? ['job', job] : ['check', job, check]
 
-const writeOf = ({ job, act, of, said }: Pressed, who: string, seen?: number): Write => ({
+/** The version that is known of a job, or of one of its checks. */
+export const versionOf = (client: QueryClient, of: Pick<Write, 'job' | 'check'>) =>
+  client.getQueryData<{ version: number }>(keyOf(of))?.version
+
+const writeOf = ({ job, act, of, said }: Omit<Pressed, 'drawn'>, who: string): Write => ({
   method: 'POST',
   url: `/api/jobs/${job}/acts`,
   body: { act, who },
@@ -38,15 +40,16 @@ const writeOf = ({ job, act, of, said }: Pressed, who: string, seen?: number): W
   of,
   job,
   check: act.of === 'check' ? act.check : undefined,
-  seen,
 })
 
 /** Does something on a job: what the server answers, or that it waits for it. */
 export async function send(client: QueryClient, pressed: Pressed, who: string): Promise<Done> {
   // Pressed while a reading typed here is on its way: it is done on the check with that reading.
   const drawn = (await outbox.settled()) ? undefined : pressed.drawn
-  const seen = drawn ?? versionOf(client, pressed.job, pressed.act)
-  return outbox.send(writeOf(pressed, who, seen))
+  const write = writeOf(pressed, who)
+  const hasVersion = pressed.act.of === 'check' || pressed.act.of === 'job'
+  const seen = drawn ?? (hasVersion ? versionOf(client, write) : undefined)
+  return outbox.send({ ...write, seen })
 }
 
 /** The act that waits; what an earlier version of this program has kept is told as one as well. */
@@ -60,7 +63,7 @@ export function actOf({ url, body, check, job }: Write): Act | undefined {
 }
 
 /** What is shown of each view, by the name that the server has for it: what is asked for again once it is not so. */
-const KEYS: Record<Schemas['View'], (job: number) => string[][] | (string | number)[][]> = {
+const KEYS: Record<Schemas['View'], (job: number) => (string | number)[][]> = {
   job: (job) => [['job', job]],
   jobs: () => [['jobs']],
   check: (job) => [['check', job]],
@@ -84,7 +87,7 @@ export function boxAgain(client: QueryClient, job: number) {
 
 /** Draws what the server has answered to an act, and asks again for what is not so any more. */
 export function takeUp(client: QueryClient, job: number, { on, stale }: Schemas['Acted']) {
-  const queryKey = on.of === 'check' ? ['check', job, on.view.check_key] : [on.of, job]
+  const queryKey = on.of === 'check' ? keyOf({ job, check: on.view.check_key }) : [on.of, job]
   // What was asked before it was done, and is still on its way, would bring back how it was.
   const older = client.isFetching({ queryKey, exact: true }) > 0
   client.setQueryData(queryKey, on.view)
@@ -100,17 +103,22 @@ export function takeUp(client: QueryClient, job: number, { on, stale }: Schemas[
   requestAnimationFrame(() => setTimeout(again))
 }
 
+/** What an act is pressed on, by its kind; one on a check, on that check alone. */
+const PRESSED_ON: Record<Exclude<Act['of'], 'check'>, Schemas['View'][]> = {
+  job: ['job'],
+  build: ['build'],
+  part: ['parts', 'bench_parts'],
+  donor: ['donors', 'parts'],
+  identity: ['identity'],
+}
+
 /** What was refused may be because the screen is behind: what is so now is asked for. */
 export function lookAgain(client: QueryClient, job: number, act: Act) {
-  const keys = {
-    check: () => [['check', job, ...(act.of === 'check' ? [act.check] : [])]],
-    job: () => [['job', job]],
-    build: () => [['build', job]],
-    part: () => [['parts', job], ['bench-parts']],
-    donor: () => [['donors'], ['parts', job], ['shelf']],
-    identity: () => [['identity', job]],
-  }
-  for (const queryKey of keys[act.of]()) void client.invalidateQueries({ queryKey })
+  const keys =
+    act.of === 'check'
+      ? [keyOf({ job, check: act.check })]
+      : PRESSED_ON[act.of].flatMap((view) => KEYS[view](job))
+  for (const queryKey of keys) void client.invalidateQueries({ queryKey })
 }
 
 /** Facts of a check: kept and sent in their turn, whatever has changed; nobody waits for the answer. */

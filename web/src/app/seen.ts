@@ -2,7 +2,7 @@
 import type { Query, QueryClient } from '@tanstack/react-query'
 import type { PersistedClient, Persister } from '@tanstack/react-query-persist-client'
 import { del, get, set } from 'idb-keyval'
-import { actOf, boxAgain, lookAgain, takeUp } from '../api/acts'
+import { actOf, boxAgain, keyOf, lookAgain, takeUp, versionOf } from '../api/acts'
 import { outbox } from '../api/outbox'
 import { onReach, reached, watched } from '../api/reach'
 import type { Schemas } from '../domain/schema'
@@ -63,7 +63,7 @@ export function beginSending(client: QueryClient) {
       const { job, check, url } = write
       if (url.endsWith('/acts')) return takeUp(client, job, fresh as Schemas['Acted'])
       // Kept by an earlier version of this program.
-      client.setQueryData(check === undefined ? ['job', job] : ['check', job, check], fresh)
+      client.setQueryData(keyOf(write), fresh)
       if (check !== undefined) boxAgain(client, job)
     },
     sentElsewhere: (write) => {
@@ -71,9 +71,6 @@ export function beginSending(client: QueryClient) {
       if (act) lookAgain(client, write.job, act)
       boxAgain(client, write.job)
     },
-    version: ({ job, check }) => {
-      const key = check === undefined ? ['job', job] : ['check', job, check]
-      return client.getQueryData<{ version: number }>(key)?.version
-    },
+    version: (write) => versionOf(client, write),
   })
 }

@@ -19,7 +19,7 @@ import {
 import type { Refused } from '../api/client'
 import { outbox, type Done } from '../api/outbox'
 import { actWords } from '../domain/act-words'
-import type { Box, CheckView, Schemas, Unit } from '../domain/schema'
+import type { CheckView, Schemas, Unit } from '../domain/schema'
 import { useBench } from '../domain/session'
 import { piecesText, unitName } from '../domain/units'
 import { useNotice } from './Notices'
@@ -78,14 +78,11 @@ export function useCheckAct(check: CheckView): Doing<CheckAct> {
 
 /** Does something with a job as a whole. */
 export function useJobAct(job: number): Doing<JobAct> {
-  const client = useQueryClient()
   return useDoing((did) => ({
     job,
     act: { of: 'job', did },
     of: `job ${job}`,
     said: actWords(did),
-    // As it is now, not as it was when the press was drawn.
-    drawn: client.getQueryData<Box>(['job', job])?.version,
   }))
 }
 
